@@ -1,0 +1,240 @@
+#include "cli/commands.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <charconv>
+#include <cstdio>
+
+#include "core/files/export.h"
+#include "core/files/steps.h"
+#include "core/fit/measure.h"
+#include "draw/offscreen.h"
+
+namespace tack {
+namespace {
+
+int complain(const Problem& problem, int code = 1) {
+  fmt::print(stderr, "{}\n", sentence(problem));
+  return code;
+}
+
+int wrong_line(const std::string& what) { return complain({what, {}, "See --help."}, 2); }
+
+bool has_units(const std::string& file) {
+  return file.ends_with(".glb") || file.ends_with(".gltf") || file.ends_with(".GLB") || file.ends_with(".GLTF");
+}
+
+Result<Document> open(const std::string& file, const ImportOptions& options = {}) {
+  const auto delivery = import_file(file, options);
+  if (!delivery) return tl::unexpected(delivery.error());
+  auto document = document_of(*delivery);
+  if (document)
+    for (const std::string& note : document->notes) fmt::print(stderr, "Note: {}\n", note);
+  return document;
+}
+
+Json triple(const Vec3& v) { return Json::array({v.x + 0.0, v.y + 0.0, v.z + 0.0}); }
+
+std::string triple_text(const Vec3& v) {
+  return fmt::format("{}, {}, {}", show_number(v.x, 4).text, show_number(v.y, 4).text, show_number(v.z, 4).text);
+}
+
+Box box_of_part(const Scene& scene, PartId id, const Affine& world) {
+  const Part& part = scene.part(id);
+  return part.mesh ? world_box_of(*part.mesh, world) : Box{};
+}
+
+Json part_json(const Scene& scene, PartId id, const Affine& world) {
+  const Part& part = scene.part(id);
+  Json matrix = Json::array();
+  for (int r = 0; r < 3; ++r) {
+    for (int c = 0; c < 3; ++c) matrix.push_back(world.linear(r, c));
+    matrix.push_back(world.translation[r]);
+  }
+  for (const double v : {0.0, 0.0, 0.0, 1.0}) matrix.push_back(v);
+  return {{"name", part.name},
+          {"path", path_of(scene, id)},
+          {"parent", part.parent == kNoPart ? Json(nullptr) : Json(path_of(scene, part.parent))},
+          {"position", triple(part.placement.position)},
+          {"rotation", triple(part.placement.rotation)},
+          {"scale", triple(part.placement.scale)},
+          {"skew", triple(part.placement.skew)},
+          {"pivot", triple(part.placement.pivot)},
+          {"world", matrix},
+          {"size", triple(box_of_part(scene, id, world).size())},
+          {"vertices", part.mesh ? part.mesh->positions().size() : 0},
+          {"triangles", part.mesh ? part.mesh->triangles().size() : 0},
+          {"hidden", part.hidden},
+          {"locked", part.locked}};
+}
+
+}  // namespace
+
+int info(const CommandLine& line) {
+  const auto document = open(line.file);
+  if (!document) return complain(document.error());
+  const Scene& scene = document->scene;
+  const std::vector<Affine> worlds = worlds_of(scene);
+  std::size_t vertices = 0, triangles = 0;
+  Box box;
+  Json parts = Json::array();
+  for (const PartId id : scene.in_tree_order()) {
+    const Part& part = scene.part(id);
+    if (part.mesh) {
+      vertices += part.mesh->positions().size();
+      triangles += part.mesh->triangles().size();
+      box.include(box_of_part(scene, id, worlds[id]));
+    }
+    parts.push_back(part_json(scene, id, worlds[id]));
+  }
+  if (line.json) {
+    const Json out{{"file", line.file},         {"document", document->is_document}, {"unit", document->settings.unit},
+                   {"count", scene.size()},     {"vertices", vertices},              {"triangles", triangles},
+                   {"size", triple(box.size())}, {"parts", parts}};
+    fmt::print("{}\n", out.dump(2));
+    return 0;
+  }
+  fmt::print("{}: {} parts, {} vertices, {} triangles, {} mm\n", line.file, scene.size(), vertices, triangles, triple_text(box.size()));
+  for (const PartId id : scene.in_tree_order()) {
+    const Part& part = scene.part(id);
+    fmt::print("  {}\n    position {}  rotation {}  scale {}  size {}\n", path_of(scene, id),
+               triple_text(part.placement.position), triple_text(part.placement.rotation),
+               triple_text(part.placement.scale), triple_text(box_of_part(scene, id, worlds[id]).size()));
+  }
+  return 0;
+}
+
+int run(const CommandLine& line) {
+  const auto document = open(line.file);
+  if (!document) return complain(document.error());
+  const auto steps = read_steps(line.steps);
+  if (!steps) return complain(steps.error());
+  Journal journal(document->scene);
+  const auto outcomes = run_steps(journal, *steps, std::filesystem::path(line.steps).parent_path());
+  const bool ok = outcomes.empty() || !outcomes.back().problem;
+  Result<void> written;
+  if (ok && !line.out.empty()) written = write_as(line.out, journal.scene(), document->settings, {});
+  if (line.json) {
+    Json list = Json::array();
+    for (const StepOutcome& o : outcomes) {
+      Json entry{{"verb", o.verb}, {"ok", !o.problem}};
+      if (o.problem) entry["problem"] = sentence(*o.problem);
+      else entry["sentence"] = o.words;
+      list.push_back(std::move(entry));
+    }
+    Json out{{"ok", ok && written.has_value()}, {"done", outcomes.size() - (ok ? 0 : 1)}, {"of", steps->size()}, {"steps", list}};
+    out["out"] = ok && written && !line.out.empty() ? Json(line.out) : Json(nullptr);
+    fmt::print("{}\n", out.dump(2));
+  } else {
+    for (const StepOutcome& o : outcomes)
+      if (!o.problem) fmt::print("{}\n", o.words);
+  }
+  if (!ok) {
+    const Problem& p = *outcomes.back().problem;
+    fmt::print(stderr, "Step {} ({}) failed, and nothing was written. {}\n", outcomes.size(), outcomes.back().verb, sentence(p));
+    return 1;
+  }
+  if (!written) return complain(written.error());
+  if (line.out.empty() && !line.json) fmt::print("Nothing was written: give --out to keep the result.\n");
+  return 0;
+}
+
+int measure_tacks(const CommandLine& line) {
+  const auto document = open(line.file);
+  if (!document) return complain(document.error());
+  std::vector<Tack> tacks;
+  for (const std::string& text : line.tacks) {
+    const auto address = parse_address(document->scene, text);
+    if (!address) return complain(address.error());
+    const auto tack = find_tack(document->scene, *address);
+    if (!tack) return complain(tack.error());
+    tacks.push_back(*tack);
+  }
+  const auto direction = [](const std::optional<Vec3>& v) { return v ? triple(*v) : Json(nullptr); };
+  if (tacks.size() == 1) {
+    const Tack& t = tacks[0];
+    if (line.json) {
+      const Json out{{"from", triple(t.point)}, {"direction", direction(t.direction)}, {"roll", direction(t.roll)}};
+      fmt::print("{}\n", out.dump(2));
+    } else {
+      fmt::print("{}: {} mm\n", tack_words(document->scene, t.address), triple_text(t.point));
+    }
+    return 0;
+  }
+  const Measured m = measure(tacks[0], tacks[1]);
+  const double bound = exact_bound(document->scene, tacks[0].address, tacks[1].address);
+  if (line.json) {
+    const Json out{{"distance", m.distance}, {"delta", triple(m.delta)}, {"angle", m.angle ? Json(*m.angle) : Json(nullptr)},
+                   {"from", triple(m.from)}, {"to", triple(m.to)},       {"exact", m.distance <= bound}};
+    fmt::print("{}\n", out.dump(2));
+  } else {
+    fmt::print("{} mm  ({}){}{}\n", show_number(m.distance, 9).text, triple_text(m.delta),
+               m.angle ? fmt::format("  {}°", show_number(*m.angle, 6).text) : "", m.distance <= bound ? "  exact" : "");
+  }
+  return 0;
+}
+
+int convert(const CommandLine& line) {
+  std::optional<double> unit;
+  if (!line.unit.empty()) {
+    const auto known = length_unit(line.unit);
+    if (!known) return wrong_line(fmt::format("\"{}\" is not a unit of length.", line.unit));
+    unit = known->millimetres;
+  }
+  std::optional<UpAxis> up;
+  if (!line.up.empty()) up = line.up == "y" ? UpAxis::Y : UpAxis::Z;
+  // Unit and up axis are for the side that cannot say them itself; when neither can, for what is read.
+  ImportOptions read;
+  ExportOptions write;
+  if (!has_units(line.file)) {
+    read.unit = unit;
+    read.up = up;
+  } else {
+    write.unit = unit.value_or(1);
+    write.up = up.value_or(UpAxis::Z);
+  }
+  const auto document = open(line.file, read);
+  if (!document) return complain(document.error());
+  const auto written = write_as(line.out, document->scene, document->settings, write);
+  return written ? 0 : complain(written.error());
+}
+
+int shot(const CommandLine& line) {
+  constexpr std::pair<std::string_view, Side> kSides[] = {{"front", Side::Front}, {"back", Side::Back}, {"left", Side::Left},
+                                                          {"right", Side::Right}, {"top", Side::Top},   {"bottom", Side::Bottom},
+                                                          {"iso", Side::Iso}};
+  const auto* const side = std::find_if(std::begin(kSides), std::end(kSides), [&](const auto& s) { return s.first == line.view; });
+  if (side == std::end(kSides)) return wrong_line(fmt::format("There is no view \"{}\".", line.view));
+  int width = 0, height = 0;
+  const char* end = line.size.data() + line.size.size();
+  const auto first = std::from_chars(line.size.data(), end, width);
+  const bool crossed = first.ec == std::errc{} && first.ptr != end && *first.ptr == 'x';
+  const auto second = crossed ? std::from_chars(first.ptr + 1, end, height) : first;
+  if (!crossed || second.ec != std::errc{} || second.ptr != end || width < 16 || height < 16 || width > 8192 || height > 8192)
+    return wrong_line(fmt::format("\"{}\" is not a size from 16x16 to 8192x8192.", line.size));
+  const auto document = open(line.file);
+  if (!document) return complain(document.error());
+
+  const Offscreen offscreen;
+  if (!offscreen.error().empty()) return complain({offscreen.error(), {}, {}});
+  Renderer renderer;
+  if (const std::string error = renderer.create(); !error.empty()) return complain({error, {}, {}});
+  DrawFrame frame;
+  frame.items = items_of(document->scene);
+  for (const DrawItem& item : frame.items)
+    if (!renderer.has(*item.mesh)) renderer.upload(item.mesh, make_mesh_arrays(*item.mesh));
+  Camera camera = turned_to({}, side->second);
+  camera = framed(camera, world_box_of(document->scene), width, height);
+  frame.view = view_of(camera, width, height);
+  frame.grid_centre = {camera.target.x, camera.target.y, 0};
+  frame.grid = side->second == Side::Iso || side->second == Side::Top;
+  frame.theme = line.night ? night_theme() : day_theme();
+  frame.samples = 4;
+  const auto pixels = renderer.draw_to_memory(frame);
+  renderer.release();
+  const auto written = write_png(line.out, width, height, pixels);
+  return written ? 0 : complain(written.error());
+}
+
+}  // namespace tack

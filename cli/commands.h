@@ -1,0 +1,22 @@
+// The commands of tackpoint-cli. Each returns the exit code: 0 done, 1 it could not be done, 2 the command line is wrong.
+#pragma once
+
+#include <string>
+#include <vector>
+
+namespace tack {
+
+/// What was said on the command line.
+struct CommandLine {
+  std::string file, steps, out, unit, up, view, size;
+  std::vector<std::string> tacks;
+  bool json = false, night = false;
+};
+
+int info(const CommandLine& line);
+int run(const CommandLine& line);
+int measure_tacks(const CommandLine& line);
+int convert(const CommandLine& line);
+int shot(const CommandLine& line);
+
+}  // namespace tack

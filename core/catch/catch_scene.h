@@ -1,0 +1,85 @@
+// Catching: which tack is under the pointer. A snapshot of a scene prepared for searching, and the search itself.
+#pragma once
+
+#include <functional>
+
+#include "core/catch/tack.h"
+#include "core/mesh/box_tree.h"
+#include "core/view/view.h"
+
+namespace tack {
+
+/// One shown part with a mesh.
+struct CatchPart {
+  PartId id = kNoPart;
+  MeshPtr mesh;
+  Affine world;
+  Affine to_mesh;       ///< the inverse of `world`; parts that cannot be inverted are left out
+  Vec3 pivot;           ///< in the mesh's coordinates
+};
+
+/// What can be caught: every part that is not hidden, and a small tree over their world boxes (conservative: the box of
+/// the transformed local box). O(parts log parts) to make; meshes are shared, never copied.
+struct CatchScene {
+  std::vector<CatchPart> parts;
+  BoxTree tree;
+};
+CatchScene make_catch_scene(const Scene& scene);
+
+struct CatchOptions {
+  double radius = 10;                            ///< pixels from the pointer within which anything is caught
+  double touch = 0.01;                           ///< mm by which a nearer surface must cover a tack to hide it
+  bool vertices = true;                          ///< which kinds are looked for
+  bool box_points = true;
+  bool pivots = true;
+  std::function<bool(PartId)> leave_out;         ///< parts that are not caught on; they still hide what is behind them …
+  std::function<bool(PartId)> see_through;       ///< … unless they are looked through as well (what moves)
+};
+
+/// A tack near the pointer.
+struct Caught {
+  TackAddress address;
+  Vec3 point;              ///< world, mm
+  double pixels = 0;       ///< from the pointer
+  double score = 0;        ///< pixels plus the handicap of its kind
+  double depth = 0;        ///< distance along the line of sight, mm
+  bool behind = false;     ///< covered by a nearer surface
+};
+
+/// Handicaps in pixels: a kind with a larger one gives way to a kind with a smaller one that is a little further off.
+inline constexpr double kVertexHandicap = 1;
+inline constexpr double kBoxPointHandicap = 6;
+inline constexpr double kPivotHandicap = 6;
+/// Scores closer than this count as equal: then nearer the eye wins, then the lower part id, then the lower number.
+inline constexpr double kScoreTie = 0.01;
+
+/// Whether `a` is to be preferred to `b`: the order in which tacks are offered. A pure function of its arguments.
+bool ranks_before(const Caught& a, const Caught& b);
+
+/// The best visible tack within the radius of (x, y), or nullopt. Computed in double from the stored numbers. With the
+/// meshes' indexes ready the search goes outward from the pointer in pixels and ends at the first visible tack that
+/// nothing can beat; without them it scans.
+std::optional<Caught> best_tack(const CatchScene& scene, const View& view, double x, double y,
+                                const CatchOptions& options);
+
+/// All tacks within the radius, hidden ones included and marked so, visible ones first, each group in the order of
+/// ranks_before; tacks at one place (within `touch`) only once; at most `limit`.
+std::vector<Caught> all_tacks(const CatchScene& scene, const View& view, double x, double y,
+                              const CatchOptions& options, std::size_t limit = 32);
+
+/// A surface under the pointer.
+struct Struck {
+  PartId part = kNoPart;
+  std::uint32_t triangle = 0;
+  Vec3 point;              ///< world, mm
+};
+
+/// The nearest surface under the pointer, or nullopt. `leave_out` parts are looked through.
+std::optional<Struck> strike(const CatchScene& scene, const View& view, double x, double y,
+                             const std::function<bool(PartId)>& leave_out = {});
+
+/// Parts whose every vertex is inside the rectangle (pixels), or of which any vertex is when `touching`.
+std::vector<PartId> parts_in_rectangle(const CatchScene& scene, const View& view, double left, double top, double right,
+                                       double bottom, bool touching);
+
+}  // namespace tack

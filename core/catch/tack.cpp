@@ -1,0 +1,145 @@
+#include "core/catch/tack.h"
+
+#include <map>
+
+#include "core/math/split.h"
+#include "core/mesh/mesh_index.h"
+#include "fmt/format.h"
+
+namespace tack {
+namespace {
+
+// The part of `v` across the unit vector `direction`, normalised; nullopt when nothing is left.
+std::optional<Vec3> across(const Vec3& v, const Vec3& direction) {
+  const Vec3 rest = v - direction * dot(v, direction);
+  if (!(length(rest) > 1e-9 * length(v))) return std::nullopt;
+  return normalized(rest);
+}
+
+// The direction and roll of a vertex, from the world positions of the triangles around it.
+void orient_vertex(const Mesh& mesh, const Affine& world, std::uint32_t vertex, Tack& tack) {
+  struct Spoke {
+    Vec3 along;
+    std::vector<Vec3> normals;
+    std::uint32_t lowest;
+  };
+  // Spokes by the place of their far end, so that welded twins count as one edge.
+  std::vector<Spoke> spokes;
+  const double weld = weld_distance(mesh);
+  const Mat3 for_normals = cofactor(world.linear);
+  const Vec3 at = mesh.positions()[vertex];
+  Vec3 sum;
+  std::vector<std::pair<std::uint32_t, int>> around;
+  triangles_touching(mesh, at, weld, [&](std::uint32_t t, int corner) { around.emplace_back(t, corner); });
+  std::sort(around.begin(), around.end());
+  for (const auto& [t, corner] : around) {
+    const auto c = mesh.corners(t);
+    const Vec3 normal = normalized(for_normals * cross(c[1] - c[0], c[2] - c[0]));
+    if (length_squared(normal) == 0) continue;
+    const Vec3 one = world.linear * (c[(corner + 1) % 3] - c[corner]);
+    const Vec3 two = world.linear * (c[(corner + 2) % 3] - c[corner]);
+    sum += normal * std::atan2(length(cross(one, two)), dot(one, two));
+    for (const int side : {1, 2}) {
+      const Vec3 far = c[(corner + side) % 3];
+      const std::uint32_t number = mesh.triangles()[t][(corner + side) % 3];
+      const Vec3 along = world.linear * (far - at);
+      const auto same = std::find_if(spokes.begin(), spokes.end(), [&](const Spoke& s) {
+        return distance(s.along, along) <= 1e-7 * (length(along) + length(s.along));
+      });
+      if (same != spokes.end()) {
+        same->normals.push_back(normal);
+        same->lowest = std::min(same->lowest, number);
+      } else {
+        spokes.push_back({along, {normal}, number});
+      }
+    }
+  }
+  if (!(length(sum) > 1e-9)) return;  // no faces, or faces that cancel out: a place without a direction
+  tack.direction = normalized(sum);
+  double best_fold = -2;
+  const Spoke* best = nullptr;
+  for (const Spoke& s : spokes) {
+    // A border folds most of all: there is nothing on its other side.
+    const double fold = s.normals.size() < 2 ? 2 : 1 - dot(s.normals[0], s.normals[1]);
+    if (!best || fold > best_fold + 1e-6 || (std::abs(fold - best_fold) <= 1e-6 && s.lowest < best->lowest)) {
+      best = &s;
+      best_fold = std::max(fold, best_fold);
+    }
+  }
+  if (best) tack.roll = across(best->along, *tack.direction);
+}
+
+void orient_box_point(const Vec3& fraction, const Mat3& axes, Tack& tack) {
+  const Vec3 out = axes * (fraction - Vec3{0.5, 0.5, 0.5});
+  if (!(length(out) > 1e-12)) return;
+  tack.direction = normalized(out);
+  tack.roll = across(axes.column[0], *tack.direction);
+  if (!tack.roll) tack.roll = across(axes.column[1], *tack.direction);
+}
+
+// A part's box in world axes, with everything below it when it is a group.
+Box subtree_world_box(const Scene& scene, PartId id) {
+  Box box;
+  std::vector<PartId> pending{id};
+  const bool group = !scene.part(id).mesh;
+  while (!pending.empty()) {
+    const PartId next = pending.back();
+    pending.pop_back();
+    const Part& part = scene.part(next);
+    if (part.mesh) box.include(world_box_of(*part.mesh, world_of(scene, next)));
+    if (group) pending.insert(pending.end(), part.children.begin(), part.children.end());
+  }
+  return box;
+}
+
+}  // namespace
+
+Result<Tack> find_tack(const Scene& scene, const TackAddress& address) {
+  Tack tack{address, address.parameter, std::nullopt, std::nullopt};
+  if (address.kind == TackKind::Point) {
+    if (!is_finite(address.parameter)) return fail("A point needs three finite numbers.");
+    return tack;
+  }
+  const Part* part = scene.find(address.part);
+  if (!part) return fail("The part this place was caught on is no longer there.");
+  const Affine world = world_of(scene, address.part);
+  switch (address.kind) {
+    case TackKind::Vertex: {
+      if (!part->mesh) return fail(fmt::format("\"{}\" has no vertices: it is a group.", part->name));
+      const auto positions = part->mesh->positions();
+      if (address.index >= positions.size())
+        return fail(fmt::format("\"{}\" has no vertex {}.", part->name, address.index), {},
+                    fmt::format("Its vertices are 0 to {}.", positions.size() - 1));
+      tack.point = world * positions[address.index];
+      orient_vertex(*part->mesh, world, address.index, tack);
+      return tack;
+    }
+    case TackKind::BoxPoint: {
+      if (!part->mesh) return fail(fmt::format("\"{}\" has no box of its own: it is a group.", part->name), {},
+                                   "Use world-box for the box of what is in it.");
+      tack.point = world * part->mesh->box().at(address.parameter);
+      orient_box_point(address.parameter, squared_up(world.linear), tack);
+      // Under a mirror or skew the squared-up axes are only a frame; "outward" is told by the true axes.
+      const Vec3 out = world.linear * (address.parameter - Vec3{0.5, 0.5, 0.5});
+      if (tack.direction && dot(*tack.direction, out) < 0) tack.direction = -*tack.direction;
+      return tack;
+    }
+    case TackKind::WorldBoxPoint: {
+      const Box box = subtree_world_box(scene, address.part);
+      if (box.empty()) return fail(fmt::format("\"{}\" is empty: it has no box.", part->name));
+      tack.point = box.at(address.parameter);
+      orient_box_point(address.parameter, {}, tack);
+      return tack;
+    }
+    case TackKind::Pivot: {
+      tack.point = world * part->placement.pivot;
+      const Mat3 axes = squared_up(world.linear);
+      tack.direction = axes.column[2];
+      tack.roll = axes.column[0];
+      return tack;
+    }
+    default: return tack;
+  }
+}
+
+}  // namespace tack

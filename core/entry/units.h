@@ -1,0 +1,39 @@
+// Units of length and how numbers are shown.
+#pragma once
+
+#include <optional>
+#include <string>
+#include <string_view>
+
+namespace tack {
+
+/// A unit in which lengths are shown and plain numbers are read. `millimetres` is the size of one.
+struct LengthUnit {
+  std::string_view name;   ///< "mm", "cm", "m", "in", "ft"
+  double millimetres = 1;
+};
+
+inline constexpr LengthUnit kLengthUnits[] = {{"mm", 1}, {"cm", 10}, {"m", 1000}, {"in", 25.4}, {"ft", 304.8}};
+
+/// The unit with that name (also "inch", "metre", … in their usual spellings), or nullopt.
+std::optional<LengthUnit> length_unit(std::string_view name);
+
+/// A number as it is shown. `exact` is false when digits are hidden: then a small "≈" belongs beside it.
+struct Shown {
+  std::string text;
+  bool exact = true;
+};
+
+/// A plain number with as many digits as it needs, up to `decimals` after the point; never an exponent, never "-0".
+/// A value is exact when it differs from what is shown by no more than the rounding of a double (4 units in the last
+/// place): 0.1 + 0.2 is shown as an exact 0.3.
+Shown show_number(double value, int decimals);
+
+/// A length in mm, shown in `unit` with its name ("12.5 mm"); an angle in degrees ("37.5°").
+Shown show_length(double millimetres, const LengthUnit& unit, int decimals);
+Shown show_angle(double degrees, int decimals);
+
+/// The shortest text that reads back as the same double.
+std::string full_digits(double value);
+
+}  // namespace tack

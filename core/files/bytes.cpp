@@ -1,0 +1,54 @@
+#include "core/files/bytes.h"
+
+#include <fmt/format.h>
+
+#include <cerrno>
+#include <fstream>
+
+namespace tack {
+
+Result<Bytes> read_file(const std::filesystem::path& path, std::uint64_t limit) {
+  const std::string name = path.filename().string();
+  std::error_code error;
+  const auto status = std::filesystem::status(path, error);
+  if (error || !std::filesystem::exists(status)) return fail("There is no such file.", path.string());
+  if (std::filesystem::is_directory(status)) return fail("This is a folder, not a file.", path.string());
+  if (!std::filesystem::is_regular_file(status)) return fail("This is not an ordinary file.", path.string());
+  const auto size = std::filesystem::file_size(path, error);
+  if (error) return fail("The size of the file cannot be read.", name);
+  if (size > limit) return fail(fmt::format("The file is too large: {} MB.", size >> 20), name);
+  std::ifstream in(path, std::ios::binary);
+  if (!in) return fail(fmt::format("The file cannot be opened: {}.", std::strerror(errno)), name);
+  Bytes bytes(size);
+  in.read(reinterpret_cast<char*>(bytes.data()), static_cast<std::streamsize>(size));
+  if (static_cast<std::uint64_t>(in.gcount()) != size) return fail("The file changed while it was being read.", name);
+  return bytes;
+}
+
+std::uint64_t hash_of(ByteView bytes) {
+  std::uint64_t hash = 14695981039346656037ull;
+  for (const std::uint8_t b : bytes) hash = (hash ^ b) * 1099511628211ull;
+  return hash;
+}
+
+Result<Bytes> decode_base64(std::string_view text) {
+  Bytes out;
+  out.reserve(text.size() / 4 * 3);
+  std::uint32_t bits = 0;
+  int count = 0;
+  for (const char c : text) {
+    int v = 0;
+    if (c >= 'A' && c <= 'Z') v = c - 'A';
+    else if (c >= 'a' && c <= 'z') v = c - 'a' + 26;
+    else if (c >= '0' && c <= '9') v = c - '0' + 52;
+    else if (c == '+' || c == '-') v = 62;
+    else if (c == '/' || c == '_') v = 63;
+    else if (c == '=' || c == '\n' || c == '\r' || c == ' ') continue;
+    else return fail("The embedded data is not base64.");
+    bits = bits << 6 | static_cast<std::uint32_t>(v);
+    if (++count % 4 != 1) out.push_back(static_cast<std::uint8_t>(bits >> (6 - 2 * ((count - 1) % 4))));
+  }
+  return out;
+}
+
+}  // namespace tack

@@ -1,0 +1,134 @@
+#include "core/files/document.h"
+
+#include <fcntl.h>
+#include <fmt/format.h>
+#include <sys/stat.h>
+#include <unistd.h>
+
+#include <cerrno>
+
+namespace tack {
+
+Result<std::vector<Part>> parts_of(const Delivery& delivery) {
+  std::vector<MeshPtr> meshes;
+  for (std::size_t i = 0; i < delivery.meshes.size(); ++i) {
+    auto mesh = make_mesh(delivery.meshes[i]);
+    if (!mesh) return fail(mesh.error().what, fmt::format("mesh {}", i));
+    meshes.push_back(std::move(*mesh));
+  }
+  std::vector<Part> parts;
+  for (const DeliveredPart& d : delivery.parts) {
+    if (d.parent > parts.size() || d.mesh >= static_cast<int>(meshes.size()))
+      return fail("The parts of the file are out of order.");
+    Part part;
+    part.name = d.name;
+    part.parent = d.parent;
+    part.placement = d.placement;
+    part.typed_position = d.typed_position;
+    part.typed_rotation = d.typed_rotation;
+    part.typed_scale = d.typed_scale;
+    if (d.mesh >= 0) part.mesh = meshes[static_cast<std::size_t>(d.mesh)];
+    part.colours = d.colours;
+    if (part.mesh) part.colours.resize(part.mesh->primitives().size());
+    part.hidden = d.hidden;
+    part.locked = d.locked;
+    part.carried_mesh = d.carried_mesh;
+    part.geometry_in_metres = d.geometry_in_metres;
+    if (d.carried) part.carried = std::make_shared<const CarriedNode>(*d.carried);
+    parts.push_back(std::move(part));
+  }
+  return parts;
+}
+
+Result<Document> document_of(const Delivery& delivery) {
+  auto parts = parts_of(delivery);
+  if (!parts) return tl::unexpected(parts.error());
+  Document document;
+  document.settings = delivery.settings;
+  document.notes = delivery.notes;
+  document.is_document = delivery.is_document;
+  std::vector<PartId> ids;
+  for (Part& part : *parts) {
+    part.parent = part.parent == 0 ? kNoPart : ids[part.parent - 1];
+    ids.push_back(document.scene.add(std::move(part)));
+  }
+  document.scene.set_carried(delivery.carried);
+  return document;
+}
+
+Result<Bring> bring_of(const Delivery& delivery, const std::filesystem::path& path, const Scene& scene) {
+  auto parts = parts_of(delivery);
+  if (!parts) return tl::unexpected(parts.error());
+  if (parts->empty()) return fail("There are no parts in this file.", path.filename().string());
+  Bring bring{path.filename().string(), path.string(), nullptr, delivery.carried};
+  if (scene.carried() && delivery.carried) {
+    const MergedDocuments merged = merge(*scene.carried(), *delivery.carried);
+    bring.carried = merged.document;
+    for (Part& part : *parts) {
+      if (part.carried_mesh >= 0) part.carried_mesh += merged.mesh_offset;
+      if (!part.carried) continue;
+      auto node = std::make_shared<CarriedNode>(*part.carried);
+      node->content = shifted_content(std::move(node->content), merged);
+      if (node->original >= 0) node->original += merged.node_offset;
+      part.carried = std::move(node);
+    }
+  } else if (!bring.carried) {
+    bring.carried = scene.carried();
+  }
+  bring.parts = std::make_shared<const std::vector<Part>>(std::move(*parts));
+  return bring;
+}
+
+Result<void> save_atomically(const std::filesystem::path& path, ByteView bytes, bool keep_backup) {
+  const std::string name = path.filename().string();
+  const auto failed = [&](const char* what) {
+    return fail(fmt::format("{}: {}.", what, std::strerror(errno)), name, "Nothing was lost; save somewhere else.");
+  };
+  // A link is saved through, not replaced by a file.
+  std::error_code error;
+  const std::filesystem::path target =
+      std::filesystem::is_symlink(path, error) ? std::filesystem::weakly_canonical(path, error) : path;
+  const std::string beside = target.string() + fmt::format(".{}.part", ::getpid());
+  mode_t mode = 0644;
+  struct stat old{};
+  if (::stat(target.c_str(), &old) == 0) {
+    mode = old.st_mode & 0777;
+    if (!S_ISREG(old.st_mode)) return fail("This is not an ordinary file, so it is not overwritten.", name);
+    if (::access(target.c_str(), W_OK) != 0) return failed("The file cannot be written");
+  }
+  const int file = ::open(beside.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, mode);
+  if (file < 0) return failed("The folder cannot be written to");
+  std::size_t written = 0;
+  while (written < bytes.size()) {
+    const ssize_t n = ::write(file, bytes.data() + written, bytes.size() - written);
+    if (n < 0 && errno == EINTR) continue;
+    if (n <= 0) {
+      const auto result = failed("The file could not be written to the end");
+      ::close(file);
+      ::unlink(beside.c_str());
+      return result;
+    }
+    written += static_cast<std::size_t>(n);
+  }
+  const bool flushed = ::fsync(file) == 0;
+  if (::close(file) != 0 || !flushed) {
+    const auto result = failed("The file could not be flushed to the disk");
+    ::unlink(beside.c_str());
+    return result;
+  }
+  if (keep_backup && old.st_nlink > 0) {
+    const std::string backup = target.string() + ".bak";
+    ::unlink(backup.c_str());
+    // A hard link keeps the old file under both names until the rename; where links are not to be had, a copy does.
+    if (::link(target.c_str(), backup.c_str()) != 0)
+      std::filesystem::copy_file(target, backup, std::filesystem::copy_options::overwrite_existing, error);
+  }
+  if (::rename(beside.c_str(), target.c_str()) != 0) {
+    const auto result = failed("The file could not be put in place");
+    ::unlink(beside.c_str());
+    return result;
+  }
+  return {};
+}
+
+}  // namespace tack

@@ -1,0 +1,34 @@
+// The document: a scene with its settings, opened, saved, and brought into another.
+#pragma once
+
+#include "core/files/delivery.h"
+#include "core/verbs/bring.h"
+
+namespace tack {
+
+struct Document {
+  Scene scene;
+  DocumentSettings settings;
+  std::vector<std::string> notes;     ///< what was decided while reading, in sentences
+  bool is_document = false;           ///< written by Tack Point, so that saving goes back to the same file
+};
+
+/// Makes the parts of a delivery: meshes are checked and shared between linked copies. Fails on the first mesh that is not
+/// sound.
+Result<std::vector<Part>> parts_of(const Delivery& delivery);
+
+/// A delivery as a document of its own.
+Result<Document> document_of(const Delivery& delivery);
+
+/// A delivery as a step that brings it into `scene`, which may have carried data of its own.
+Result<Bring> bring_of(const Delivery& delivery, const std::filesystem::path& path, const Scene& scene);
+
+/// The document as a .glb: metres, Y up through one root node, every number of ours below it; validator-clean, and the
+/// same bytes for the same document whenever it is written. The layout is in docs/format.md.
+Result<Bytes> write_document(const Scene& scene, const DocumentSettings& settings);
+
+/// Writes bytes beside the file, flushes them to the disk and renames them over it; the file that was there stays as
+/// FILE.bak when `keep_backup`. On failure the old file is untouched and what was written is removed.
+Result<void> save_atomically(const std::filesystem::path& path, ByteView bytes, bool keep_backup);
+
+}  // namespace tack

@@ -1,0 +1,122 @@
+#include "core/files/export.h"
+
+#include <fmt/format.h>
+
+#include "core/entry/units.h"
+
+namespace tack {
+namespace {
+
+// One part's mesh in the coordinates of the file.
+struct Baked {
+  std::string path;
+  std::vector<Vec3> positions;
+  std::vector<Triangle> triangles;
+};
+
+std::vector<Baked> bake(const Scene& scene, const ExportOptions& options) {
+  std::vector<Baked> all;
+  for (const PartId id : scene.in_tree_order()) {
+    const Part& part = scene.part(id);
+    if (!part.mesh || is_hidden(scene, id)) continue;
+    const Affine world = world_of(scene, id);
+    Baked baked{path_of(scene, id), {}, {part.mesh->triangles().begin(), part.mesh->triangles().end()}};
+    for (const Vec3& p : part.mesh->positions()) {
+      const Vec3 w = (world * p) / options.unit;
+      baked.positions.push_back(options.up == UpAxis::Y ? Vec3{w.x, w.z, -w.y} : w);
+    }
+    if (determinant(world.linear) < 0)
+      for (Triangle& t : baked.triangles) std::swap(t[1], t[2]);
+    all.push_back(std::move(baked));
+  }
+  return all;
+}
+
+Result<std::vector<Baked>> bake_any(const Scene& scene, const ExportOptions& options) {
+  auto all = bake(scene, options);
+  if (all.empty()) return fail("There is nothing to write: no part with a mesh is shown.");
+  return all;
+}
+
+Bytes bytes_of(const std::string& text) { return {text.begin(), text.end()}; }
+
+}  // namespace
+
+Result<Bytes> write_obj(const Scene& scene, const ExportOptions& options) {
+  const auto all = bake_any(scene, options);
+  if (!all) return tl::unexpected(all.error());
+  std::string text = "# Tack Point\n";
+  std::size_t first = 1;
+  for (const Baked& b : *all) {
+    text += "o " + b.path + "\n";
+    for (const Vec3& p : b.positions) text += "v " + full_digits(p.x) + " " + full_digits(p.y) + " " + full_digits(p.z) + "\n";
+    for (const Triangle& t : b.triangles) text += fmt::format("f {} {} {}\n", t[0] + first, t[1] + first, t[2] + first);
+    first += b.positions.size();
+  }
+  return bytes_of(text);
+}
+
+Result<Bytes> write_stl(const Scene& scene, const ExportOptions& options) {
+  const auto all = bake_any(scene, options);
+  if (!all) return tl::unexpected(all.error());
+  std::uint64_t count = 0;
+  for (const Baked& b : *all) count += b.triangles.size();
+  if (count > 0xFFFFFFFFu) return fail("There are more triangles than an STL file can hold.");
+  Bytes out(80, ' ');
+  constexpr std::string_view kTitle = "Tack Point";
+  std::copy(kTitle.begin(), kTitle.end(), out.begin());
+  append(out, static_cast<std::uint32_t>(count));
+  const auto put = [&](const Vec3& v) {
+    for (int i = 0; i < 3; ++i) append(out, static_cast<float>(v[i]));
+  };
+  for (const Baked& b : *all)
+    for (const Triangle& t : b.triangles) {
+      const Vec3 &p = b.positions[t[0]], &q = b.positions[t[1]], &r = b.positions[t[2]];
+      put(normalized(cross(q - p, r - p)));
+      for (const Vec3* v : {&p, &q, &r}) put(*v);
+      append(out, std::uint16_t{0});
+    }
+  return out;
+}
+
+Result<Bytes> write_ply(const Scene& scene, const ExportOptions& options) {
+  const auto all = bake_any(scene, options);
+  if (!all) return tl::unexpected(all.error());
+  std::size_t vertices = 0, triangles = 0;
+  for (const Baked& b : *all) {
+    vertices += b.positions.size();
+    triangles += b.triangles.size();
+  }
+  Bytes out = bytes_of(fmt::format("ply\nformat binary_little_endian 1.0\ncomment Tack Point\nelement vertex {}\n"
+                                   "property double x\nproperty double y\nproperty double z\nelement face {}\n"
+                                   "property list uchar uint vertex_indices\nend_header\n",
+                                   vertices, triangles));
+  for (const Baked& b : *all)
+    for (const Vec3& p : b.positions)
+      for (int i = 0; i < 3; ++i) append(out, p[i]);
+  std::uint32_t first = 0;
+  for (const Baked& b : *all) {
+    for (const Triangle& t : b.triangles) {
+      out.push_back(3);
+      for (const std::uint32_t v : t) append(out, v + first);
+    }
+    first += static_cast<std::uint32_t>(b.positions.size());
+  }
+  return out;
+}
+
+Result<void> write_as(const std::filesystem::path& path, const Scene& scene, const DocumentSettings& settings,
+                      const ExportOptions& options) {
+  std::string ending = path.extension().string();
+  for (char& c : ending) c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+  Result<Bytes> bytes = fail(fmt::format("Files ending in \"{}\" cannot be written.", ending), path.filename().string(),
+                             "Use .glb, .obj, .stl or .ply.");
+  if (ending == ".glb") bytes = write_document(scene, settings);
+  if (ending == ".obj") bytes = write_obj(scene, options);
+  if (ending == ".stl") bytes = write_stl(scene, options);
+  if (ending == ".ply") bytes = write_ply(scene, options);
+  if (!bytes) return tl::unexpected(bytes.error());
+  return save_atomically(path, *bytes, false);
+}
+
+}  // namespace tack

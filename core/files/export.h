@@ -1,0 +1,23 @@
+// Writing meshes for other programs: OBJ, STL, PLY.
+#pragma once
+
+#include "core/files/document.h"
+
+namespace tack {
+
+struct ExportOptions {
+  double unit = 1;            ///< millimetres in one of the file's units
+  UpAxis up = UpAxis::Z;
+};
+
+/// Everything that is shown, in world coordinates; mirrored parts keep their faces pointing out. OBJ: one object for each
+/// part, named by its path, numbers with 17 digits. STL: binary (float). PLY: binary, positions in double.
+Result<Bytes> write_obj(const Scene& scene, const ExportOptions& options);
+Result<Bytes> write_stl(const Scene& scene, const ExportOptions& options);
+Result<Bytes> write_ply(const Scene& scene, const ExportOptions& options);
+
+/// Writes by the ending of `path`: .glb a document, .obj, .stl, .ply what they are. Atomic.
+Result<void> write_as(const std::filesystem::path& path, const Scene& scene, const DocumentSettings& settings,
+                      const ExportOptions& options);
+
+}  // namespace tack

@@ -1,0 +1,96 @@
+#include "core/files/glb.h"
+
+#include <fmt/format.h>
+
+#include <nlohmann/json.hpp>
+
+namespace tack {
+namespace {
+
+constexpr std::uint32_t kMagic = 0x46546C67, kJsonChunk = 0x4E4F534A, kBinaryChunk = 0x004E4942;
+
+// Whether brackets outside strings nest no deeper than allowed.
+bool shallow(std::string_view text, int deepest) {
+  int depth = 0;
+  bool in_string = false;
+  for (std::size_t i = 0; i < text.size(); ++i) {
+    const char c = text[i];
+    if (in_string) {
+      if (c == '\\') ++i;
+      else if (c == '"') in_string = false;
+    } else if (c == '"') {
+      in_string = true;
+    } else if (c == '[' || c == '{') {
+      if (++depth > deepest) return false;
+    } else if (c == ']' || c == '}') {
+      --depth;
+    }
+  }
+  return true;
+}
+
+}  // namespace
+
+Result<Json> parse_json(std::string_view text, int deepest) {
+  if (!shallow(text, deepest)) return fail(fmt::format("The JSON is nested more than {} deep.", deepest));
+  try {
+    Json json = Json::parse(text);
+    if (!json.is_object()) return fail("The JSON is not an object.");
+    return json;
+  } catch (const Json::parse_error& error) {
+    return fail(fmt::format("The JSON is damaged at byte {}.", error.byte));
+  }
+}
+
+bool is_glb(ByteView bytes) { return bytes.size() >= 4 && read_at<std::uint32_t>(bytes, 0) == kMagic; }
+
+Result<Glb> read_glb(ByteView bytes) {
+  if (bytes.size() < 20 || !is_glb(bytes)) return fail("This is not a GLB file, or it is cut off.");
+  const auto version = read_at<std::uint32_t>(bytes, 4), length = read_at<std::uint32_t>(bytes, 8);
+  if (version != 2) return fail(fmt::format("This is GLB version {}; only version 2 can be read.", version));
+  if (length > bytes.size())
+    return fail(fmt::format("The file is cut off: it should have {} bytes and has {}.", length, bytes.size()));
+  const auto json_length = read_at<std::uint32_t>(bytes, 12);
+  if (read_at<std::uint32_t>(bytes, 16) != kJsonChunk || json_length > length - 20)
+    return fail("The GLB does not begin with a whole JSON chunk.");
+  auto json = parse_json({reinterpret_cast<const char*>(bytes.data()) + 20, json_length});
+  if (!json) return tl::unexpected(json.error());
+  Glb glb{std::move(*json), {}};
+  for (std::size_t at = 20 + std::size_t{json_length}; at + 8 <= length;) {
+    const auto chunk_length = read_at<std::uint32_t>(bytes, at), type = read_at<std::uint32_t>(bytes, at + 4);
+    at += 8;
+    if (chunk_length > length - at) return fail("A chunk of the GLB is longer than the file.");
+    if (type == kBinaryChunk) {
+      const ByteView chunk = bytes.subspan(at, chunk_length);
+      glb.binary.assign(chunk.begin(), chunk.end());
+      break;
+    }
+    at += chunk_length;
+  }
+  return glb;
+}
+
+Result<Bytes> write_glb(const Json& json, ByteView binary) {
+  std::string text = json.dump(-1, ' ', false, Json::error_handler_t::replace);
+  text.resize((text.size() + 3) / 4 * 4, ' ');
+  const std::uint64_t padded = (binary.size() + 3) / 4 * 4;
+  const std::uint64_t total = 12 + 8 + text.size() + (binary.empty() ? 0 : 8 + padded);
+  if (total > 0xFFFFFFFFu) return fail("The document would be over 4 GB, the most a .glb file can hold.");
+  Bytes out;
+  out.reserve(total);
+  append(out, kMagic);
+  append(out, std::uint32_t{2});
+  append(out, static_cast<std::uint32_t>(total));
+  append(out, static_cast<std::uint32_t>(text.size()));
+  append(out, kJsonChunk);
+  out.insert(out.end(), text.begin(), text.end());
+  if (!binary.empty()) {
+    append(out, static_cast<std::uint32_t>(padded));
+    append(out, kBinaryChunk);
+    out.insert(out.end(), binary.begin(), binary.end());
+    out.resize(total, 0);
+  }
+  return out;
+}
+
+}  // namespace tack

@@ -1,0 +1,26 @@
+// The GLB container and the JSON in it.
+#pragma once
+
+#include <string_view>
+
+#include "core/files/bytes.h"
+#include "core/verbs/json.h"
+
+namespace tack {
+
+/// Parses JSON text; fails with the place when it is damaged, is not an object, or is nested more than `deepest` brackets (deeper
+/// nesting would run the stack out when it is written again).
+Result<Json> parse_json(std::string_view text, int deepest = 256);
+
+struct Glb {
+  Json json;
+  Bytes binary;   ///< empty when there is no binary chunk
+};
+
+bool is_glb(ByteView bytes);
+/// Takes a GLB 2.0 apart (glTF 2.0 specification, chapter 4); every length is checked against the file.
+Result<Glb> read_glb(ByteView bytes);
+/// Puts one together, chunks padded to 4 bytes. Fails over 4 GiB, the most the container can hold.
+Result<Bytes> write_glb(const Json& json, ByteView binary);
+
+}  // namespace tack

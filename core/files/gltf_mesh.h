@@ -1,0 +1,21 @@
+// The meshes of a glTF document.
+#pragma once
+
+#include "core/files/delivery.h"
+#include "core/files/gltf_data.h"
+
+namespace tack {
+
+/// Reads mesh `number` in its own coordinates (nothing converted), with one colour for each primitive from the base colour
+/// of its material. Strips and fans become triangles; points and lines give vertices only. Draco, meshopt and quantised
+/// data are decoded. Where TACKPOINT_mesh has the positions in double and their hash still fits, those are taken.
+struct GltfMesh {
+  MeshData data;
+  std::vector<Colour> colours;
+};
+Result<GltfMesh> read_gltf_mesh(const Json& json, GltfData& data, std::size_t number);
+
+/// "Mesh 3" or its name, for messages.
+std::string mesh_name(const Json& json, std::size_t number);
+
+}  // namespace tack

@@ -1,0 +1,163 @@
+// Deliveries as one block of memory; declared in delivery.h.
+//
+// Layout: the 8 letters "TACKPACK", the length of a JSON text (uint64), the JSON, then raw arrays one after another, each
+// beginning at a multiple of 8. The JSON says how many numbers each array has. The receiver believes nothing of it.
+#include <fmt/format.h>
+
+#include "core/files/delivery.h"
+#include "core/files/glb.h"
+#include "core/files/gltf_node.h"
+#include "core/files/part_extension.h"
+
+namespace tack {
+namespace {
+
+constexpr std::string_view kMagic = "TACKPACK";
+
+class Packer {
+ public:
+  template <typename T>
+  Json array(std::span<const T> values) {
+    while (body_.size() % 8 != 0) body_.push_back(0);
+    const std::size_t at = body_.size();
+    const auto* bytes = reinterpret_cast<const std::uint8_t*>(values.data());
+    body_.insert(body_.end(), bytes, bytes + values.size_bytes());
+    return {{"at", at}, {"count", values.size()}};
+  }
+
+  Bytes finish(const Json& json) const {
+    const std::string text = json.dump(-1, ' ', false, Json::error_handler_t::replace);
+    Bytes out(kMagic.begin(), kMagic.end());
+    append(out, static_cast<std::uint64_t>(text.size()));
+    out.insert(out.end(), text.begin(), text.end());
+    while (out.size() % 8 != 0) out.push_back(0);
+    out.insert(out.end(), body_.begin(), body_.end());
+    return out;
+  }
+
+ private:
+  Bytes body_;
+};
+
+template <typename T>
+Result<std::vector<T>> unpack_array(const Json& json, ByteView body) {
+  if (!json.is_object() || !json.contains("at") || !json["at"].is_number_unsigned() || !json.contains("count") ||
+      !json["count"].is_number_unsigned())
+    return fail("The import helper's answer is damaged.");
+  const auto at = json["at"].get<std::uint64_t>(), count = json["count"].get<std::uint64_t>();
+  if (at > body.size() || count > (body.size() - at) / sizeof(T)) return fail("The import helper's answer is cut off.");
+  std::vector<T> values(count);
+  if (count > 0) std::memcpy(values.data(), body.data() + at, count * sizeof(T));
+  return values;
+}
+
+Json part_json(const DeliveredPart& d) {
+  Part part;
+  part.placement = d.placement;
+  part.typed_position = d.typed_position;
+  part.typed_rotation = d.typed_rotation;
+  part.typed_scale = d.typed_scale;
+  part.hidden = d.hidden;
+  part.locked = d.locked;
+  Json j{{"name", d.name}, {"parent", d.parent}, {"mesh", d.mesh}, {"carried_mesh", d.carried_mesh},
+         {"metres", d.geometry_in_metres}, {"placement", write_part_extension(part)}};
+  Json colours = Json::array();
+  for (const Colour& c : d.colours) colours.push_back(Json::array({c.r, c.g, c.b, c.a}));
+  j["colours"] = colours;
+  if (d.carried)
+    j["carried"] = {{"head", d.carried->head},
+                    {"content", d.carried->content},
+                    {"original", d.carried->original},
+                    {"animated", d.carried->animated},
+                    {"rest", d.carried->rest}};
+  return j;
+}
+
+DeliveredPart part_from(const Json& j) {
+  DeliveredPart d;
+  d.name = j.at("name").get<std::string>();
+  d.parent = j.at("parent").get<std::uint32_t>();
+  d.mesh = j.at("mesh").get<int>();
+  d.carried_mesh = j.at("carried_mesh").get<int>();
+  d.geometry_in_metres = j.at("metres").get<bool>();
+  read_part_extension(j.at("placement"), d);
+  for (const Json& c : j.at("colours")) {
+    const auto channel = [&](std::size_t i) { return std::clamp(c.at(i).get<float>(), 0.0f, 1.0f); };
+    d.colours.push_back({channel(0), channel(1), channel(2), channel(3)});
+  }
+  if (j.contains("carried")) {
+    const Json& c = j.at("carried");
+    d.carried = CarriedNode{c.at("head"), c.at("content"), c.at("original").get<int>(), c.at("animated").get<bool>(), c.at("rest")};
+  }
+  return d;
+}
+
+}  // namespace
+
+Bytes pack(const Delivery& delivery) {
+  Packer packer;
+  Json meshes = Json::array(), parts = Json::array();
+  for (const MeshData& m : delivery.meshes)
+    meshes.push_back({{"positions", packer.array<Vec3>(m.positions)},
+                      {"triangles", packer.array<Triangle>(m.triangles)},
+                      {"normals", packer.array<std::array<float, 3>>(m.normals)},
+                      {"primitives", packer.array<Primitive>(m.primitives)}});
+  for (const DeliveredPart& part : delivery.parts) parts.push_back(part_json(part));
+  Json json{{"meshes", meshes}, {"parts", parts}, {"notes", delivery.notes}, {"is_document", delivery.is_document},
+            {"unit", delivery.settings.unit}};
+  if (delivery.settings.view) json["view"] = *delivery.settings.view;
+  if (delivery.carried) {
+    Json nodes = Json::array();
+    for (const auto& [number, node] : delivery.carried->other_nodes) nodes.push_back(Json::array({number, node}));
+    json["carried"] = {{"json", delivery.carried->json},
+                       {"nodes", nodes},
+                       {"scenes", delivery.carried->other_scenes},
+                       {"node_limit", delivery.carried->node_limit},
+                       {"binary", packer.array<std::uint8_t>(*delivery.carried->binary)}};
+  }
+  return packer.finish(json);
+}
+
+Result<Delivery> unpack(ByteView bytes) {
+  if (bytes.size() < 16 || std::string_view(reinterpret_cast<const char*>(bytes.data()), 8) != kMagic)
+    return fail("The import helper gave no proper answer.");
+  const auto text_size = read_at<std::uint64_t>(bytes, 8);
+  if (text_size > bytes.size() - 16) return fail("The import helper's answer is cut off.");
+  const std::size_t body_at = (16 + text_size + 7) / 8 * 8;
+  const ByteView body = body_at < bytes.size() ? bytes.subspan(body_at) : ByteView{};
+  try {
+    const auto json = parse_json({reinterpret_cast<const char*>(bytes.data()) + 16, text_size}, 300);
+    if (!json) return tl::unexpected(json.error());
+    Delivery delivery;
+    for (const Json& m : json->at("meshes")) {
+      auto positions = unpack_array<Vec3>(m.at("positions"), body);
+      auto triangles = unpack_array<Triangle>(m.at("triangles"), body);
+      auto normals = unpack_array<std::array<float, 3>>(m.at("normals"), body);
+      auto primitives = unpack_array<Primitive>(m.at("primitives"), body);
+      if (!positions || !triangles || !normals || !primitives) return fail("The import helper's answer is cut off.");
+      delivery.meshes.push_back({std::move(*positions), std::move(*triangles), std::move(*normals), std::move(*primitives)});
+    }
+    for (const Json& part : json->at("parts")) delivery.parts.push_back(part_from(part));
+    delivery.notes = json->at("notes").get<std::vector<std::string>>();
+    delivery.is_document = json->at("is_document").get<bool>();
+    delivery.settings.unit = json->at("unit").get<std::string>();
+    if (json->contains("view")) delivery.settings.view = json->at("view");
+    if (json->contains("carried")) {
+      const Json& c = json->at("carried");
+      auto document = std::make_shared<CarriedDocument>();
+      document->json = c.at("json");
+      for (const Json& node : c.at("nodes")) document->other_nodes[node.at(0).get<int>()] = node.at(1);
+      document->other_scenes = c.at("scenes");
+      document->node_limit = c.at("node_limit").get<int>();
+      auto binary = unpack_array<std::uint8_t>(c.at("binary"), body);
+      if (!binary) return tl::unexpected(binary.error());
+      document->binary = std::make_shared<const Bytes>(std::move(*binary));
+      delivery.carried = std::move(document);
+    }
+    return delivery;
+  } catch (const std::exception&) {
+    return fail("The import helper's answer is damaged.");
+  }
+}
+
+}  // namespace tack

@@ -1,0 +1,106 @@
+#include "core/files/part_extension.h"
+
+#include "core/files/gltf_node.h"
+#include "core/math/degrees.h"
+#include "core/math/split.h"
+
+namespace tack {
+namespace {
+
+constexpr const char* kName = "TACKPOINT_part";
+
+const Json* any_extension(const Json& node) {
+  if (!node.is_object() || !node.contains("extensions") || !node["extensions"].is_object() ||
+      !node["extensions"].contains(kName) || !node["extensions"][kName].is_object())
+    return nullptr;
+  return &node["extensions"][kName];
+}
+
+Json typed_json(const TypedGroup& typed) {
+  Json values = Json::array(), text = Json::array();
+  for (int i = 0; i < 3; ++i) {
+    values.push_back(typed.values[i] ? Json(*typed.values[i]) : Json(nullptr));
+    text.push_back(typed.text[i]);
+  }
+  return {{"axes", key_for(typed.axes)}, {"values", values}, {"text", text}};
+}
+
+TypedGroup typed_from(const Json& json, const char* key) {
+  TypedGroup typed;
+  if (!json.contains(key) || !json[key].is_object()) return typed;
+  const Json& j = json[key];
+  const auto axes = axes_from_key(j.value("axes", std::string("world")));
+  if (!axes || !j.contains("values") || j["values"].size() != 3 || !j.contains("text") || j["text"].size() != 3)
+    return typed;
+  typed.axes = *axes;
+  for (std::size_t i = 0; i < 3; ++i) {
+    if (j["values"][i].is_number() && std::isfinite(j["values"][i].get<double>())) typed.values[i] = j["values"][i].get<double>();
+    if (j["text"][i].is_string()) typed.text[i] = j["text"][i].get<std::string>().substr(0, 200);
+  }
+  return typed;
+}
+
+}  // namespace
+
+const Json* part_extension(const Json& node) {
+  const Json* e = any_extension(node);
+  return e && !e->contains("role") ? e : nullptr;
+}
+
+std::string role_of(const Json& node) {
+  const Json* e = any_extension(node);
+  return e && e->contains("role") && (*e)["role"].is_string() ? (*e)["role"].get<std::string>() : std::string{};
+}
+
+void read_part_extension(const Json& e, DeliveredPart& part) {
+  const auto take = [&](const char* key, Vec3& into) {
+    if (!e.contains(key)) return;
+    if (const auto v = vec_from(e[key])) into = *v;
+  };
+  Placement p;
+  take("position", p.position);
+  take("rotation", p.rotation);
+  take("scale", p.scale);
+  take("skew", p.skew);
+  take("pivot", p.pivot);
+  for (int i = 0; i < 3; ++i)
+    if (p.scale[i] == 0) p.scale[i] = 1;
+  part.placement = p;
+  part.hidden = e.contains("hidden") && e["hidden"] == true;
+  part.locked = e.contains("locked") && e["locked"] == true;
+  if (!e.contains("typed") || !e["typed"].is_object()) return;
+  part.typed_position = typed_from(e["typed"], "position");
+  part.typed_rotation = typed_from(e["typed"], "rotation");
+  part.typed_scale = typed_from(e["typed"], "scale");
+}
+
+Json write_part_extension(const Part& part) {
+  const Placement& p = part.placement;
+  Json e{{"position", vec_json(p.position)}, {"rotation", vec_json(p.rotation)}, {"scale", vec_json(p.scale)}};
+  if (p.skew != Vec3{}) e["skew"] = vec_json(p.skew);
+  if (p.pivot != Vec3{}) e["pivot"] = vec_json(p.pivot);
+  Json typed = Json::object();
+  if (part.typed_position != TypedGroup{}) typed["position"] = typed_json(part.typed_position);
+  if (part.typed_rotation != TypedGroup{}) typed["rotation"] = typed_json(part.typed_rotation);
+  if (part.typed_scale != TypedGroup{}) typed["scale"] = typed_json(part.typed_scale);
+  if (!typed.empty()) e["typed"] = typed;
+  if (part.hidden) e["hidden"] = true;
+  if (part.locked) e["locked"] = true;
+  if (part.geometry_in_metres) e["metres"] = true;
+  return e;
+}
+
+HeadNodes head_nodes(const Affine& local, const Placement& placement) {
+  HeadNodes nodes;
+  if (placement.skew == Vec3{}) {
+    write_transform(nodes.head, local.translation, rotation_from_degrees(placement.rotation), placement.scale);
+    return nodes;
+  }
+  const TurnStretchTurn split = split_by_singular_values(local.linear);
+  write_transform(nodes.head, local.translation, split.turn, split.stretch);
+  nodes.inner = Json::object();
+  write_transform(*nodes.inner, {}, split.first_turn, {1, 1, 1});
+  return nodes;
+}
+
+}  // namespace tack

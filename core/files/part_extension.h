@@ -1,0 +1,26 @@
+// TACKPOINT_part: what glTF nodes have no place for. Its schema is in docs/format.md.
+#pragma once
+
+#include "core/files/delivery.h"
+
+namespace tack {
+
+/// The extension of a node that is the head of a part; nullptr for other nodes and for those that only have a role.
+const Json* part_extension(const Json& node);
+/// "skew", "geometry" or "animated" for the nodes below a head that belong to the same part; empty for others.
+std::string role_of(const Json& node);
+
+/// Takes placement, typed numbers and flags from the extension; damaged members count as absent.
+void read_part_extension(const Json& extension, DeliveredPart& part);
+/// The extension for a part.
+Json write_part_extension(const Part& part);
+
+/// How a part's local matrix is spread over its nodes: `head` gets translation, rotation and scale; `inner`, when there is
+/// skew, is a rotation below it (glTF's matrices must not have skew: by singular values, L = T·U·Σ · Vᵀ).
+struct HeadNodes {
+  Json head = Json::object();
+  std::optional<Json> inner;
+};
+HeadNodes head_nodes(const Affine& local, const Placement& placement);
+
+}  // namespace tack

@@ -1,0 +1,77 @@
+#include "core/files/steps.h"
+
+#include "core/files/glb.h"
+
+#include <fmt/format.h>
+
+namespace tack {
+namespace {
+
+Result<Verb> bring_from_json(const Json& json, const Scene& scene, const std::filesystem::path& folder) {
+  if (const auto ok = check_keys(json, {"verb", "file", "unit", "up", "scene"}); !ok) return tl::unexpected(ok.error());
+  if (!json.contains("file") || !json["file"].is_string()) return fail("Bring needs a \"file\".", "file");
+  ImportOptions options;
+  if (json.contains("unit")) {
+    const auto unit = json["unit"].is_string() ? length_unit(json["unit"].get<std::string>()) : std::nullopt;
+    if (!unit) return fail(fmt::format("{} is not a unit of length.", json["unit"].dump()), "unit", "Use mm, cm, m, in or ft.");
+    options.unit = unit->millimetres;
+  }
+  if (json.contains("up")) {
+    if (json["up"] != "y" && json["up"] != "z") return fail("The axis that points up is y or z.", "up");
+    options.up = json["up"] == "y" ? UpAxis::Y : UpAxis::Z;
+  }
+  if (json.contains("scene")) {
+    if (!json["scene"].is_number_unsigned()) return fail("The scene's number is a whole number from 0.", "scene");
+    options.scene = json["scene"].get<int>();
+  }
+  const std::filesystem::path file = folder / json["file"].get<std::string>();
+  const auto delivery = import_file(file, options);
+  if (!delivery) return tl::unexpected(delivery.error());
+  auto bring = bring_of(*delivery, file, scene);
+  if (!bring) return tl::unexpected(bring.error());
+  return Verb(std::move(*bring));
+}
+
+}  // namespace
+
+std::vector<StepOutcome> run_steps(Journal& journal, const Json& list, const std::filesystem::path& folder) {
+  std::vector<StepOutcome> outcomes;
+  for (const Json& entry : list) {
+    StepOutcome outcome;
+    const bool named = entry.is_object() && entry.contains("verb") && entry["verb"].is_string();
+    outcome.verb = named ? entry["verb"].get<std::string>() : std::string("?");
+    const auto verb = outcome.verb == "bring" ? bring_from_json(entry, journal.scene(), folder)
+                                              : verb_from_json(entry, journal.scene());
+    if (!verb) {
+      outcome.problem = verb.error();
+    } else if (const auto done = journal.add(*verb); !done) {
+      outcome.problem = done.error();
+    } else {
+      outcome.words = plain_text(journal.record().steps.back()->words);
+    }
+    const bool failed = outcome.problem.has_value();
+    outcomes.push_back(std::move(outcome));
+    if (failed) break;
+  }
+  return outcomes;
+}
+
+Result<Json> read_steps(const std::filesystem::path& path) {
+  const auto bytes = read_file(path, 256u << 20);
+  if (!bytes) return tl::unexpected(bytes.error());
+  // The list is wrapped so that the one JSON reader, which wants an object, and its limits serve here too.
+  const std::string text(bytes->begin(), bytes->end());
+  auto json = parse_json("{\"steps\":" + text + "}");
+  if (!json || !(*json)["steps"].is_array())
+    return fail("A steps file is a JSON list, like [{\"verb\": \"move\", …}].", path.filename().string(),
+                json ? std::string{} : json.error().what);
+  return (*json)["steps"];
+}
+
+Json steps_to_json(const Record& record) {
+  Json list = Json::array();
+  for (std::size_t i = 0; i < record.steps.size(); ++i) list.push_back(to_json(record.steps[i]->verb, record.before(i)));
+  return list;
+}
+
+}  // namespace tack

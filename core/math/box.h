@@ -1,0 +1,42 @@
+// Axis-aligned boxes in double.
+#pragma once
+
+#include <limits>
+
+#include "core/math/vec.h"
+
+namespace tack {
+
+/// The points p with low <= p <= high on every axis. A default box is empty (low > high).
+struct Box {
+  Vec3 low{std::numeric_limits<double>::infinity(), std::numeric_limits<double>::infinity(),
+           std::numeric_limits<double>::infinity()};
+  Vec3 high{-std::numeric_limits<double>::infinity(), -std::numeric_limits<double>::infinity(),
+            -std::numeric_limits<double>::infinity()};
+
+  bool empty() const { return !(low.x <= high.x && low.y <= high.y && low.z <= high.z); }
+  void include(const Vec3& p) {
+    low = min(low, p);
+    high = max(high, p);
+  }
+  void include(const Box& other) {
+    low = min(low, other.low);
+    high = max(high, other.high);
+  }
+  /// The sizes along x, y, z; zero when empty.
+  Vec3 size() const { return empty() ? Vec3{} : high - low; }
+  Vec3 centre() const { return empty() ? Vec3{} : low + (high - low) * 0.5; }
+  /// The length of the diagonal; zero when empty.
+  double extent() const { return length(size()); }
+  /// The point at the given fractions of the box: 0 is low, 1 is high, exactly; 0.5 the middle. Not clamped.
+  Vec3 at(const Vec3& fraction) const {
+    Vec3 p;
+    for (int i = 0; i < 3; ++i)
+      p[i] = fraction[i] == 1 ? high[i] : low[i] + (high[i] - low[i]) * fraction[i];
+    return p;
+  }
+
+  friend bool operator==(const Box&, const Box&) = default;
+};
+
+}  // namespace tack

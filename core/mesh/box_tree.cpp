@@ -1,0 +1,160 @@
+#include "core/mesh/box_tree.h"
+
+#include <tbb/parallel_invoke.h>
+
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+
+namespace tack {
+namespace {
+
+constexpr int kBins = 16;
+constexpr std::uint32_t kParallelItems = 1u << 15;
+
+FloatBox empty_box() {
+  constexpr float inf = std::numeric_limits<float>::infinity();
+  return {{inf, inf, inf}, {-inf, -inf, -inf}};
+}
+
+void include(FloatBox& a, const FloatBox& b) {
+  for (int i = 0; i < 3; ++i) {
+    a.low[i] = std::min(a.low[i], b.low[i]);
+    a.high[i] = std::max(a.high[i], b.high[i]);
+  }
+}
+
+float half_area(const FloatBox& b) {
+  const float x = b.high[0] - b.low[0], y = b.high[1] - b.low[1], z = b.high[2] - b.low[2];
+  return x < 0 ? 0 : x * y + y * z + z * x;
+}
+
+float centre(const FloatBox& b, int axis) { return 0.5f * b.low[axis] + 0.5f * b.high[axis]; }
+
+struct Bin {
+  FloatBox box = empty_box();
+  std::uint32_t count = 0;
+};
+
+class Builder {
+ public:
+  Builder(std::span<const FloatBox> boxes, std::uint32_t leaf_size, std::vector<std::uint32_t>& items)
+      : boxes_(boxes), leaf_size_(leaf_size), items_(items) {}
+
+  // Builds the subtree of items_[begin, end) into `nodes`; right-child numbers are relative to the subtree's root.
+  void build(std::uint32_t begin, std::uint32_t end, std::vector<BoxNode>& nodes) {
+    FloatBox box = empty_box(), centres = empty_box();
+    for (std::uint32_t i = begin; i < end; ++i) {
+      const FloatBox& b = boxes_[items_[i]];
+      include(box, b);
+      for (int a = 0; a < 3; ++a) {
+        centres.low[a] = std::min(centres.low[a], centre(b, a));
+        centres.high[a] = std::max(centres.high[a], centre(b, a));
+      }
+    }
+    const std::size_t self = nodes.size();
+    nodes.push_back({box, begin, 0});
+    if (end - begin <= leaf_size_) {
+      nodes[self].count = end - begin;
+      return;
+    }
+    const std::uint32_t middle = split(begin, end, centres);
+    if (end - begin >= kParallelItems) {
+      std::vector<BoxNode> left, right;
+      tbb::parallel_invoke([&] { build(begin, middle, left); }, [&] { build(middle, end, right); });
+      append(nodes, left);
+      nodes[self].first = static_cast<std::uint32_t>(nodes.size());
+      append(nodes, right);
+    } else {
+      build(begin, middle, nodes);
+      nodes[self].first = static_cast<std::uint32_t>(nodes.size());
+      build(middle, end, nodes);
+    }
+  }
+
+ private:
+  static void append(std::vector<BoxNode>& nodes, const std::vector<BoxNode>& subtree) {
+    const auto offset = static_cast<std::uint32_t>(nodes.size());
+    nodes.insert(nodes.end(), subtree.begin(), subtree.end());
+    for (std::size_t i = offset; i < nodes.size(); ++i)
+      if (!nodes[i].leaf()) nodes[i].first += offset;
+  }
+
+  // Reorders items_[begin, end) and returns where the right child starts; always strictly inside.
+  std::uint32_t split(std::uint32_t begin, std::uint32_t end, const FloatBox& centres) {
+    int axis = 0;
+    for (int a = 1; a < 3; ++a)
+      if (centres.high[a] - centres.low[a] > centres.high[axis] - centres.low[axis]) axis = a;
+    const float low = centres.low[axis], width = centres.high[axis] - low;
+    const std::uint32_t half = begin + (end - begin) / 2;
+    if (!(width > 0) || !std::isfinite(width)) return half;  // all in one place: any split is as good
+
+    const float to_bin = kBins / width;
+    const auto bin_of = [&](std::uint32_t item) {
+      return std::clamp(static_cast<int>((centre(boxes_[item], axis) - low) * to_bin), 0, kBins - 1);
+    };
+    std::array<Bin, kBins> bins;
+    for (std::uint32_t i = begin; i < end; ++i) {
+      Bin& bin = bins[bin_of(items_[i])];
+      include(bin.box, boxes_[items_[i]]);
+      ++bin.count;
+    }
+    std::array<float, kBins> right_cost{};
+    FloatBox sum = empty_box();
+    std::uint32_t count = 0;
+    for (int i = kBins - 1; i > 0; --i) {
+      include(sum, bins[i].box);
+      count += bins[i].count;
+      right_cost[i] = half_area(sum) * static_cast<float>(count);
+    }
+    sum = empty_box();
+    count = 0;
+    int best = -1;
+    float best_cost = std::numeric_limits<float>::infinity();
+    for (int i = 0; i + 1 < kBins; ++i) {
+      include(sum, bins[i].box);
+      count += bins[i].count;
+      const float cost = half_area(sum) * static_cast<float>(count) + right_cost[i + 1];
+      if (count != 0 && count != end - begin && cost < best_cost) {
+        best_cost = cost;
+        best = i;
+      }
+    }
+    if (best < 0) return half;
+    const auto middle = std::partition(items_.begin() + begin, items_.begin() + end,
+                                       [&](std::uint32_t item) { return bin_of(item) <= best; });
+    const auto at = static_cast<std::uint32_t>(middle - items_.begin());
+    return at == begin || at == end ? half : at;
+  }
+
+  std::span<const FloatBox> boxes_;
+  std::uint32_t leaf_size_;
+  std::vector<std::uint32_t>& items_;
+};
+
+}  // namespace
+
+FloatBox outward(const Box& box) {
+  FloatBox f{};
+  constexpr float inf = std::numeric_limits<float>::infinity();
+  for (int i = 0; i < 3; ++i) {
+    f.low[i] = static_cast<float>(box.low[i]);
+    if (f.low[i] > box.low[i]) f.low[i] = std::nextafter(f.low[i], -inf);
+    f.high[i] = static_cast<float>(box.high[i]);
+    if (f.high[i] < box.high[i]) f.high[i] = std::nextafter(f.high[i], inf);
+  }
+  return f;
+}
+
+BoxTree build_box_tree(std::span<const FloatBox> boxes, std::uint32_t leaf_size) {
+  BoxTree tree;
+  tree.items.resize(boxes.size());
+  std::iota(tree.items.begin(), tree.items.end(), 0u);
+  if (boxes.empty()) return tree;
+  tree.nodes.reserve(2 * boxes.size() / std::max(1u, leaf_size) + 8);
+  Builder(boxes, std::max(1u, leaf_size), tree.items).build(0, static_cast<std::uint32_t>(boxes.size()), tree.nodes);
+  tree.nodes.shrink_to_fit();
+  return tree;
+}
+
+}  // namespace tack

@@ -1,0 +1,41 @@
+// A compact binary tree of boxes over numbered items: the one search structure of Tack Point.
+#pragma once
+
+#include <cstdint>
+#include <span>
+#include <vector>
+
+#include "core/math/box.h"
+
+namespace tack {
+
+/// A box in float that contains the double box it was made from: low rounded down, high rounded up.
+struct FloatBox {
+  std::array<float, 3> low, high;
+};
+FloatBox outward(const Box& box);
+
+/// A node: a leaf holds `count` items from BoxTree::items[first]; an inner node (count 0) has its left child right
+/// behind it and its right child at `first`.
+struct BoxNode {
+  FloatBox box;
+  std::uint32_t first = 0;
+  std::uint32_t count = 0;
+
+  bool leaf() const { return count != 0; }
+};
+static_assert(sizeof(BoxNode) == 32);
+
+struct BoxTree {
+  std::vector<BoxNode> nodes;         ///< root first; empty when there are no items
+  std::vector<std::uint32_t> items;   ///< item numbers, in leaf order
+
+  std::size_t bytes() const { return nodes.capacity() * sizeof(BoxNode) + items.capacity() * sizeof(std::uint32_t); }
+};
+
+/// Builds a tree over items 0 … boxes.size() − 1 by binned surface-area splits (Wald 2007), leaves of at most
+/// `leaf_size` items, using all cores for large inputs. The result does not depend on the number of cores.
+/// O(n log n) time; about 2 · 32 / leaf_size + 4 bytes an item.
+BoxTree build_box_tree(std::span<const FloatBox> boxes, std::uint32_t leaf_size);
+
+}  // namespace tack

@@ -1,0 +1,81 @@
+// Meshes: immutable arrays in double, in the mesh's own coordinates, with what is derived from them made on demand.
+#pragma once
+
+#include <cstdint>
+#include <functional>
+#include <memory>
+#include <span>
+#include <vector>
+
+#include "core/math/box.h"
+#include "core/mesh/lazy.h"
+#include "core/problem.h"
+
+namespace tack {
+
+using Triangle = std::array<std::uint32_t, 3>;
+
+/// A run of a mesh's vertices and triangles that shares one material.
+struct Primitive {
+  std::uint32_t first_vertex = 0, vertex_count = 0;
+  std::uint32_t first_triangle = 0, triangle_count = 0;
+
+  friend bool operator==(const Primitive&, const Primitive&) = default;
+};
+
+/// What a mesh is made from. Positions are in millimetres, Z up, in the mesh's own axes.
+struct MeshData {
+  std::vector<Vec3> positions;
+  std::vector<Triangle> triangles;                ///< counter-clockwise seen from outside
+  std::vector<std::array<float, 3>> normals;      ///< one for each position, or empty
+  std::vector<Primitive> primitives;              ///< cover all vertices and triangles in order; empty means one
+};
+
+struct MeshIndex;
+struct FeatureEdges;
+
+class Mesh {
+ public:
+  std::span<const Vec3> positions() const { return data_.positions; }
+  std::span<const Triangle> triangles() const { return data_.triangles; }
+  std::span<const std::array<float, 3>> normals() const { return data_.normals; }
+  std::span<const Primitive> primitives() const { return data_.primitives; }
+  const Box& box() const { return box_; }
+
+  /// The three corners of a triangle.
+  std::array<Vec3, 3> corners(std::uint32_t triangle) const {
+    const Triangle& t = data_.triangles[triangle];
+    return {data_.positions[t[0]], data_.positions[t[1]], data_.positions[t[2]]};
+  }
+
+  /// The search index (core/mesh/mesh_index.h); made by the first caller, on its thread.
+  const MeshIndex& index() const;
+  /// The search index if it has been made, else nullptr: then the caller scans.
+  const MeshIndex* index_if_ready() const { return index_.peek(); }
+
+  /// The feature edges (core/mesh/feature_edges.h); made by the first caller, on its thread.
+  const FeatureEdges& feature_edges() const;
+  const FeatureEdges* feature_edges_if_ready() const { return feature_edges_.peek(); }
+
+  Mesh(const Mesh&) = delete;
+  Mesh& operator=(const Mesh&) = delete;
+  ~Mesh();
+
+ private:
+  explicit Mesh(MeshData data);
+  friend Result<std::shared_ptr<const Mesh>> make_mesh(MeshData data);
+
+  MeshData data_;
+  Box box_;
+  Lazy<MeshIndex> index_;
+  Lazy<FeatureEdges> feature_edges_;
+};
+
+using MeshPtr = std::shared_ptr<const Mesh>;
+
+/// Checks `data` and makes a mesh of it: every coordinate finite and below 1e12 mm, every index in range, normals one for
+/// each position or none, primitives covering everything in order. Says what is wrong otherwise. A mesh without
+/// triangles (points, lines) is allowed; one without vertices is not.
+Result<MeshPtr> make_mesh(MeshData data);
+
+}  // namespace tack

@@ -1,0 +1,84 @@
+#include "core/scene/placement.h"
+
+#include <charconv>
+#include <string_view>
+
+#include "core/math/degrees.h"
+#include "core/math/split.h"
+
+namespace tack {
+namespace {
+
+// How many decimals the shortest text of a value has; −1 when it is written with an exponent.
+int decimals_of(double value) {
+  std::array<char, 64> text{};
+  const auto end = std::to_chars(text.data(), text.data() + text.size(), value, std::chars_format::fixed).ptr;
+  const std::string_view view(text.data(), static_cast<std::size_t>(end - text.data()));
+  const auto point = view.find('.');
+  return point == std::string_view::npos ? 0 : static_cast<int>(view.size() - point - 1);
+}
+
+}  // namespace
+
+Mat3 linear_of(const Placement& p) {
+  const Mat3 rotation = rotation_from_degrees(p.rotation);
+  if (p.skew == Vec3{}) {
+    // Without the products by K's zeros: they would only turn exact zeros into signed ones.
+    return {{rotation.column[0] * p.scale.x, rotation.column[1] * p.scale.y, rotation.column[2] * p.scale.z}};
+  }
+  return compose_linear({rotation, p.scale, p.skew});
+}
+
+Affine matrix_of(const Placement& p) {
+  const Mat3 linear = linear_of(p);
+  return {linear, p.pivot == Vec3{} ? p.position : p.position - linear * p.pivot};
+}
+
+Result<Placement> with_linear(const Placement& placement, const Mat3& linear) {
+  const auto split = split_linear(linear, signs_of(placement.scale));
+  if (!split) return tl::unexpected(split.error());
+  Placement result = placement;
+  const Mat3 before = rotation_from_degrees(placement.rotation);
+  double change = 0;
+  for (int c = 0; c < 3; ++c) change = std::max(change, largest_component(before.column[c] - split->rotation.column[c]));
+  if (change > 1e-13) result.rotation = degrees_from_rotation(split->rotation);
+  const auto keep = [](const Vec3& old, const Vec3& now, double relative) {
+    Vec3 r = now;
+    for (int i = 0; i < 3; ++i)
+      if (std::abs(now[i] - old[i]) <= relative * std::max(1.0, std::abs(old[i]))) r[i] = old[i];
+    return r;
+  };
+  // Factors and skews that only rounding has touched stay what was typed.
+  result.scale = keep(placement.scale, split->scale, 1e-13);
+  result.skew = keep(placement.skew, split->skew, 1e-13);
+  return result;
+}
+
+Result<Placement> placement_from(const Affine& matrix, const Vec3& pivot) {
+  if (!is_finite(matrix)) return fail("The placement has numbers that are not finite.");
+  Placement start;
+  start.pivot = pivot;
+  auto result = with_linear(start, matrix.linear);
+  if (result) result->position = matrix * pivot;
+  return result;
+}
+
+double add_decimals(double a, double b) {
+  const double plain = a + b;
+  if (!std::isfinite(plain)) return plain;
+  const int decimals = std::max(decimals_of(a), decimals_of(b));
+  if (decimals > 15 || std::abs(plain) > 1e15) return plain;
+  std::array<char, 400> text{};
+  const auto end = std::to_chars(text.data(), text.data() + text.size(), plain, std::chars_format::fixed, decimals).ptr;
+  double rounded = plain;
+  std::from_chars(text.data(), end, rounded);
+  // The decimal sum lies within the rounding of the plain one, or the text had too few digits to tell.
+  const double slack = 4e-16 * std::max({std::abs(a), std::abs(b), std::abs(plain)});
+  return std::abs(rounded - plain) <= slack ? rounded + 0.0 : plain;
+}
+
+Vec3 add_decimals(const Vec3& a, const Vec3& b) {
+  return {add_decimals(a.x, b.x), add_decimals(a.y, b.y), add_decimals(a.z, b.z)};
+}
+
+}  // namespace tack

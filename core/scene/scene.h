@@ -1,0 +1,129 @@
+// The scene: an immutable value. Copying one copies a few pointers; changing one shares everything that did not change.
+#pragma once
+
+#include <optional>
+#include <string>
+#include <string_view>
+
+#include "core/mesh/mesh.h"
+#include "core/scene/axes.h"
+#include "core/scene/placement.h"
+
+namespace tack {
+
+struct CarriedNode;      // what an imported glTF node brought along; known only to core/files
+struct CarriedDocument;  // what an imported glTF document brought along; known only to core/files
+
+/// sRGB with alpha, 0 … 1.
+struct Colour {
+  float r = 0.8f, g = 0.78f, b = 0.74f, a = 1;
+
+  friend bool operator==(const Colour&, const Colour&) = default;
+};
+
+/// Three numbers as they were typed, and in which axes. They are shown again while the scene still agrees with them.
+struct TypedGroup {
+  AxesKind axes = AxesKind::World;
+  std::array<std::optional<double>, 3> values;  ///< mm, degrees or factors; nullopt for a component that was not typed
+  std::array<std::string, 3> text;              ///< what was typed, e.g. "2 ft 6 in"
+
+  friend bool operator==(const TypedGroup&, const TypedGroup&) = default;
+};
+
+/// Anything that can be placed. A part without a mesh is a group.
+struct Part {
+  std::string name;
+  PartId parent = kNoPart;
+  std::vector<PartId> children;     ///< in tree order; kept by Scene
+  Placement placement;
+  TypedGroup typed_position, typed_rotation, typed_scale;
+  MeshPtr mesh;
+  std::vector<Colour> colours;      ///< one for each primitive of the mesh
+  bool hidden = false;
+  bool locked = false;
+  /// Ties to the file it came from: the carried mesh that holds its geometry (−1: none, written anew), whether that
+  /// geometry is in metres, Y up, and everything else its node had.
+  int carried_mesh = -1;
+  bool geometry_in_metres = false;
+  std::shared_ptr<const CarriedNode> carried;
+};
+
+class Scene {
+ public:
+  /// Parts at the top of the tree, in order.
+  const std::vector<PartId>& roots() const { return *roots_; }
+  /// The part with this id, or nullptr. Valid as long as this scene value (or a copy that shares the part) lives.
+  const Part* find(PartId id) const;
+  /// The part with this id, which must exist.
+  const Part& part(PartId id) const { return *find(id); }
+  bool contains(PartId id) const { return find(id) != nullptr; }
+  std::size_t size() const { return size_; }
+  /// One more than the largest id ever given out: the size of a table indexed by id.
+  PartId id_limit() const { return next_; }
+
+  /// Adds a part as the last child of part.parent (or of the top) and returns its id. Ids are never reused. The parent
+  /// must exist; `children` is ignored.
+  PartId add(Part part);
+  /// Replaces everything of a part but its place in the tree (parent, children).
+  void replace(PartId id, Part part);
+  /// Changes only the placement.
+  void place(PartId id, const Placement& placement);
+  /// Hangs a part below another (kNoPart: at the top), as its last child; its numbers stay. Nothing happens when that would
+  /// make a circle.
+  void reparent(PartId id, PartId parent);
+  /// Removes a part and everything below it. Nothing happens when it does not exist.
+  void remove(PartId id);
+
+  /// Every part, parents before children, in tree order.
+  std::vector<PartId> in_tree_order() const;
+
+  /// What imported documents brought along and Tack Point does not edit; nullptr when there is none.
+  const std::shared_ptr<const CarriedDocument>& carried() const { return carried_; }
+  void set_carried(std::shared_ptr<const CarriedDocument> carried) { carried_ = std::move(carried); }
+
+  /// Whether two scene values share this part untouched; a quick test for "what changed".
+  bool shares(const Scene& other, PartId id) const { return find(id) == other.find(id); }
+
+ private:
+  static constexpr std::size_t kChunk = 64;
+  using Chunk = std::array<std::shared_ptr<const Part>, kChunk>;
+
+  void store(PartId id, std::shared_ptr<const Part> part);
+  void set_children(PartId parent, std::vector<PartId> children);
+
+  std::vector<std::shared_ptr<const Chunk>> chunks_;
+  std::shared_ptr<const std::vector<PartId>> roots_ = std::make_shared<const std::vector<PartId>>();
+  std::shared_ptr<const CarriedDocument> carried_;
+  std::size_t size_ = 0;
+  PartId next_ = 1;
+};
+
+/// From the mesh's frame of a part to the world (mm, Z up).
+Affine world_of(const Scene& scene, PartId id);
+/// From the frame in which a part's placement is given (its parent's, or the world) to the world.
+Affine parent_world_of(const Scene& scene, PartId id);
+/// The world matrix of every part, indexed by id; the identity for ids that do not exist. O(parts).
+std::vector<Affine> worlds_of(const Scene& scene);
+
+/// The box of a part's own mesh vertices in the world's axes, from the true vertices; empty for a group. O(vertices).
+Box world_box_of(const Mesh& mesh, const Affine& world);
+/// The box of everything that is shown: all vertices of all parts that are not hidden.
+Box world_box_of(const Scene& scene);
+
+/// Whether `ancestor` is `id` itself or somewhere above it.
+bool is_within(const Scene& scene, PartId id, PartId ancestor);
+/// Whether the part or one of its parents is hidden.
+bool is_hidden(const Scene& scene, PartId id);
+/// `ids` without those whose parent, or a part further up, is also in `ids`, and without doubles: what moves once.
+std::vector<PartId> topmost(const Scene& scene, const std::vector<PartId>& ids);
+
+/// The part's path, e.g. `Lift/Carriage/Scoop`; parts of one parent with the same name get `#2`, `#3` … in tree order.
+/// A '/', '#' or '\' inside a name is written with a '\' before it. find_by_path(path_of(id)) is id.
+std::string path_of(const Scene& scene, PartId id);
+/// The part that `path` names: a full path, or the end of exactly one part's path. Fails, listing the candidates, when
+/// several parts end so, and with the nearest name when none does.
+Result<PartId> find_by_path(const Scene& scene, std::string_view path);
+/// A name that no child of `parent` has yet: `wanted`, or `wanted 2`, `wanted 3` …
+std::string free_name(const Scene& scene, PartId parent, const std::string& wanted);
+
+}  // namespace tack

@@ -1,0 +1,65 @@
+#include "core/verbs/amount.h"
+
+#include <fmt/format.h>
+
+#include <nlohmann/json.hpp>
+
+namespace tack {
+
+bool uses_it(const Amount& amount) {
+  const auto letter = [](char c) { return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z'); };
+  bool quoted = false;
+  const std::string& t = amount.text;
+  for (std::size_t i = 0; i + 1 < t.size(); ++i) {
+    if (t[i] == '"' && i > 0 && (t[i - 1] == ' ' || quoted)) quoted = !quoted;
+    if (!quoted && t.compare(i, 2, "it") == 0 && (i == 0 || !letter(t[i - 1])) && (i + 2 == t.size() || !letter(t[i + 2])))
+      return true;
+  }
+  return false;
+}
+
+Result<double> evaluate(const Amount& amount, EntryKind kind, std::optional<double> it, const Scene& scene) {
+  if (!uses_it(amount)) return amount.value;
+  const auto value = parse_entry(amount.text, {kind, {"mm", 1}, it, reader_of(scene)});
+  if (!value) return fail(value.error().why, fmt::format("\"{}\"", amount.text));
+  return *value;
+}
+
+std::function<std::optional<double>(std::string_view, std::string_view)> reader_of(const Scene& scene) {
+  return [scene](std::string_view what, std::string_view name) -> std::optional<double> {
+    const auto id = find_by_path(scene, name);
+    if (!id) return std::nullopt;
+    if (what == "x" || what == "y" || what == "z") {
+      const Vec3 pivot = world_of(scene, *id) * scene.part(*id).placement.pivot;
+      return what == "x" ? pivot.x : what == "y" ? pivot.y : pivot.z;
+    }
+    Box box;
+    for (const PartId part : scene.in_tree_order())
+      if (is_within(scene, part, *id) && scene.part(part).mesh)
+        box.include(world_box_of(*scene.part(part).mesh, world_of(scene, part)));
+    if (box.empty()) return std::nullopt;
+    const Vec3 size = box.size();
+    return what == "width" ? size.x : what == "depth" ? size.y : size.z;
+  };
+}
+
+Result<Amount> amount_from_json(const Json& json, EntryKind kind, std::string_view key, const Scene& scene) {
+  if (json.is_number()) {
+    const double value = json.get<double>();
+    if (!std::isfinite(value)) return fail("This number is too large.", std::string(key));
+    return Amount{value, {}};
+  }
+  if (!json.is_string())
+    return fail(fmt::format("{} is not a number or a typed value.", json.dump().substr(0, 60)), std::string(key),
+                "Write a number in mm or degrees, or text such as \"3/8 in\".");
+  Amount amount{0, json.get<std::string>()};
+  // A text with `it` has no value before it meets a part; reading it with a stand-in finds what is wrong with it now.
+  const auto value = parse_entry(amount.text, {kind, {"mm", 1}, 1.0, reader_of(scene)});
+  if (!value) return fail(fmt::format("\"{}\": {}", amount.text, value.error().why), std::string(key));
+  amount.value = *value;
+  return amount;
+}
+
+Json amount_to_json(const Amount& amount) { return amount.text.empty() ? Json(amount.value) : Json(amount.text); }
+
+}  // namespace tack

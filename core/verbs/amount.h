@@ -1,0 +1,36 @@
+// A typed number inside a verb: its value, and how it was typed.
+#pragma once
+
+#include <optional>
+#include <string>
+
+#include "core/entry/entry.h"
+#include "core/scene/scene.h"
+#include "core/verbs/json.h"
+
+namespace tack {
+
+/// A length (mm), an angle (degrees) or a factor, with the text it was typed as ("2 ft 6 in"); empty text means that the
+/// value was not typed. A text that uses `it` is worked out again for each part it is applied to.
+struct Amount {
+  double value = 0;
+  std::string text;
+
+  friend bool operator==(const Amount&, const Amount&) = default;
+};
+
+/// Whether the amount depends on what the value is now.
+bool uses_it(const Amount& amount);
+
+/// The value of an amount for something whose value now is `it`. Fails when its text cannot be read.
+Result<double> evaluate(const Amount& amount, EntryKind kind, std::optional<double> it, const Scene& scene);
+
+/// What `height of "Post 4"` reads in entries: world-axes boxes and positions.
+std::function<std::optional<double>(std::string_view, std::string_view)> reader_of(const Scene& scene);
+
+/// A number, or typed text, from a steps file. `key` is named in the Problem.
+Result<Amount> amount_from_json(const Json& json, EntryKind kind, std::string_view key, const Scene& scene);
+/// The text when there is one, else the number.
+Json amount_to_json(const Amount& amount);
+
+}  // namespace tack

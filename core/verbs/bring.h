@@ -1,0 +1,25 @@
+// Bring: parts from a file come into the scene.
+#pragma once
+
+#include "core/verbs/common.h"
+
+namespace tack {
+
+/// What a file delivered. `parts` are in tree order; Part::parent is 0 for a part at the top, else one more than the
+/// number of its parent in this list. `carried` replaces the scene's: it holds what was carried before and what came along.
+struct Bring {
+  std::string file;      ///< its name, for the sentence
+  std::string path;      ///< where it was read from, for the steps file
+  std::shared_ptr<const std::vector<Part>> parts;
+  std::shared_ptr<const CarriedDocument> carried;
+
+  friend bool operator==(const Bring&, const Bring&) = default;
+};
+
+/// Adds the parts; names at the top are made free by a number. Fails when there are none.
+Result<Scene> apply(const Bring& bring, const Scene& scene);
+Sentence sentence(const Bring& bring, const Scene& scene, Tense tense);
+Json to_json(const Bring& bring, const Scene& scene);
+inline std::string_view key_of(const Bring&) { return "bring"; }
+
+}  // namespace tack

@@ -1,0 +1,165 @@
+#include "core/verbs/common.h"
+
+#include <fmt/format.h>
+
+#include <charconv>
+
+#include <nlohmann/json.hpp>
+
+#include "core/math/split.h"
+
+namespace tack {
+
+Result<std::vector<PartId>> movable(const Scene& scene, const std::vector<PartId>& what) {
+  if (what.empty()) return fail("Nothing is picked.", {}, "Pick a part first.");
+  for (const PartId id : what)
+    if (!scene.contains(id)) return fail("A part that this step moves is no longer there.");
+  const std::vector<PartId> parts = topmost(scene, what);
+  for (const PartId id : parts)
+    for (const Part* p = scene.find(id); p; p = scene.find(p->parent))
+      if (p->locked)
+        return fail(fmt::format("\"{}\" is locked.", p->name), {}, "Unlock it in Parts to move it.");
+  return parts;
+}
+
+Result<Scene> moved_pivot_to(const Scene& scene, PartId id, const Vec3& target) {
+  if (!is_finite(target)) return fail("The place to move to is not a finite number.");
+  const Affine parent = parent_world_of(scene, id);
+  Placement placement = scene.part(id).placement;
+  if (parent == Affine{}) {
+    placement.position = target;
+  } else {
+    const auto to_parent = inverse(parent);
+    if (!to_parent)
+      return fail(fmt::format("\"{}\" cannot be moved: the part it belongs to is flattened.", scene.part(id).name));
+    placement.position = *to_parent * target;
+    // A chain of turned and scaled parents costs digits: measure what is left, put it right, keep it if it helped.
+    for (int pass = 0; pass < 2; ++pass) {
+      const Vec3 off = target - parent * placement.position;
+      const Vec3 better = placement.position + to_parent->linear * off;
+      if (distance(parent * better, target) >= length(off)) break;
+      placement.position = better;
+    }
+  }
+  if (!is_finite(placement.position)) return fail("The place to move to is out of reach of double numbers.");
+  Scene result = scene;
+  result.place(id, placement);
+  return result;
+}
+
+Result<Scene> moved_rigidly(const Scene& scene, const std::vector<PartId>& parts, const Mat3& rotation, const Vec3& from,
+                            const Vec3& to) {
+  Scene result = scene;
+  const bool turns = rotation != Mat3{};
+  for (const PartId id : parts) {
+    const Affine world = world_of(scene, id);
+    const Placement& placement = scene.part(id).placement;
+    const Vec3 pivot = world * placement.pivot;
+    if (turns) {
+      const auto to_parent = inverse(parent_world_of(scene, id).linear);
+      if (!to_parent)
+        return fail(fmt::format("\"{}\" cannot be turned: the part it belongs to is flattened.", scene.part(id).name));
+      const auto turned = with_linear(placement, *to_parent * (rotation * world.linear));
+      if (!turned) return tl::unexpected(turned.error());
+      result.place(id, *turned);
+    }
+    // Without a turn the shift alone is added: no round trip through from and to that would cost a bit.
+    const Vec3 target = turns ? rotation * (pivot - from) + to : add_decimals(pivot, to - from);
+    auto moved = moved_pivot_to(result, id, target);
+    if (!moved) return moved;
+    result = std::move(*moved);
+  }
+  return result;
+}
+
+std::string names_of(const Scene& scene, const std::vector<PartId>& parts) {
+  const auto name = [&](std::size_t i) {
+    const Part* part = scene.find(parts[i]);
+    return part ? part->name : std::string("a part that is gone");
+  };
+  if (parts.empty()) return "nothing";
+  if (parts.size() == 1) return name(0);
+  if (parts.size() == 2) return name(0) + " and " + name(1);
+  if (parts.size() == 3) return name(0) + ", " + name(1) + " and " + name(2);
+  return fmt::format("{}, {} and {} more", name(0), name(1), parts.size() - 2);
+}
+
+Result<std::vector<PartId>> parts_from_json(const Json& json, const Scene& scene) {
+  const auto bad = [&] { return fail("This should be a list of part names, like [\"Post 4\"].", "what"); };
+  std::vector<PartId> parts;
+  const auto add = [&](const Json& name) -> Result<void> {
+    const auto id = find_by_path(scene, name.get_ref<const std::string&>());
+    if (!id) return tl::unexpected(id.error());
+    parts.push_back(*id);
+    return {};
+  };
+  if (json.is_string()) {
+    if (const auto ok = add(json); !ok) return tl::unexpected(ok.error());
+    return parts;
+  }
+  if (!json.is_array()) return bad();
+  for (const Json& name : json) {
+    if (!name.is_string()) return bad();
+    if (const auto ok = add(name); !ok) return tl::unexpected(ok.error());
+  }
+  return parts;
+}
+
+Json parts_to_json(const std::vector<PartId>& parts, const Scene& scene) {
+  Json list = Json::array();
+  for (const PartId id : parts) list.push_back(path_of(scene, id));
+  return list;
+}
+
+Result<Amounts> amounts_from_json(const Json& json, EntryKind kind, std::string_view key, const Scene& scene) {
+  Amounts amounts;
+  if (json.is_null()) return amounts;
+  if (!json.is_array() || json.size() != 3)
+    return fail("This should be three values, like [120, null, 18].", std::string(key));
+  for (std::size_t i = 0; i < 3; ++i) {
+    if (json[i].is_null()) continue;
+    auto amount = amount_from_json(json[i], kind, key, scene);
+    if (!amount) return tl::unexpected(amount.error());
+    amounts[i] = std::move(*amount);
+  }
+  return amounts;
+}
+
+Json amounts_to_json(const Amounts& amounts) {
+  Json list = Json::array();
+  for (const auto& a : amounts) list.push_back(a ? amount_to_json(*a) : Json(nullptr));
+  return list;
+}
+
+Result<void> check_keys(const Json& json, std::initializer_list<std::string_view> known) {
+  for (const auto& [key, value] : json.items()) {
+    if (std::find(known.begin(), known.end(), key) != known.end()) continue;
+    std::string list;
+    for (const std::string_view k : known) list += (list.empty() ? "" : ", ") + std::string(k);
+    return fail(fmt::format("\"{}\" is not a key of this verb.", key), {}, fmt::format("It has: {}.", list));
+  }
+  return {};
+}
+
+Word tack_word(const Scene& scene, const std::optional<TackAddress>& tack, Blank blank, std::string_view waiting,
+               PartId own) {
+  if (!tack) return {std::string(waiting), blank, true};
+  if (tack->kind == TackKind::Point) return {tack_words(scene, *tack), blank};
+  if (tack->part == own) return {"its " + kind_words(*tack), blank};
+  const Part* part = scene.find(tack->part);
+  return {kind_words(*tack) + " of " + (part ? part->name : std::string("a part that is gone")), blank};
+}
+
+std::string shown(const Amount& amount, EntryKind kind) {
+  if (!amount.text.empty()) {
+    double plain = 0;
+    // A typed plain number is shown with its unit, everything else as it was typed.
+    const auto [end, error] = std::from_chars(amount.text.data(), amount.text.data() + amount.text.size(), plain);
+    if (error != std::errc{} || end != amount.text.data() + amount.text.size()) return amount.text;
+  }
+  if (kind == EntryKind::Length) return show_length(amount.value, {"mm", 1}, 4).text;
+  if (kind == EntryKind::Angle) return show_angle(amount.value, 4).text;
+  return show_number(amount.value, 6).text;
+}
+
+}  // namespace tack

@@ -1,0 +1,47 @@
+// What several verbs share.
+#pragma once
+
+#include "core/catch/tack.h"
+#include "core/verbs/amount.h"
+#include "core/verbs/sentence.h"
+
+namespace tack {
+
+/// The parts that a verb moves: `what` without what is below another of them. Fails when there is none, when one is gone,
+/// and when one (or a part above it) is locked.
+Result<std::vector<PartId>> movable(const Scene& scene, const std::vector<PartId>& what);
+
+/// Moves parts as one rigid body: p goes to rotation · (p − from) + to, in the world (mm). Each part's pivot ends within
+/// 1e-9 × (extent + distance from the origin) of where it should be: what a chain of parents costs is measured from the
+/// stored numbers and put right once. With the identity as rotation nothing but positions change. Fails when a parent
+/// flattens its children, or when the result would be skewed to zero size.
+Result<Scene> moved_rigidly(const Scene& scene, const std::vector<PartId>& parts, const Mat3& rotation, const Vec3& from,
+                            const Vec3& to);
+
+/// Moves a part's pivot to `target` (world, mm), its placement otherwise unchanged.
+Result<Scene> moved_pivot_to(const Scene& scene, PartId id, const Vec3& target);
+
+/// "Post 1", "Post 1 and Post 2", "Post 1, Post 2 and 3 more".
+std::string names_of(const Scene& scene, const std::vector<PartId>& parts);
+
+/// Parts named in a steps file's "what".
+Result<std::vector<PartId>> parts_from_json(const Json& json, const Scene& scene);
+Json parts_to_json(const std::vector<PartId>& parts, const Scene& scene);
+
+/// Three amounts of which any may be null: "leave this one alone".
+using Amounts = std::array<std::optional<Amount>, 3>;
+Result<Amounts> amounts_from_json(const Json& json, EntryKind kind, std::string_view key, const Scene& scene);
+Json amounts_to_json(const Amounts& amounts);
+
+/// Refuses keys that the verb does not know, naming the nearest one: a misspelt key must not be passed over.
+Result<void> check_keys(const Json& json, std::initializer_list<std::string_view> known);
+
+/// A tack as a blank of a sentence: in words, or `waiting` when it is not there yet. The part is left out of the words
+/// when it is `own`, the only part the sentence is about.
+Word tack_word(const Scene& scene, const std::optional<TackAddress>& tack, Blank blank, std::string_view waiting,
+               PartId own = kNoPart);
+
+/// An amount as it is shown in a sentence: its text when it was typed, else its value in mm or degrees.
+std::string shown(const Amount& amount, EntryKind kind);
+
+}  // namespace tack

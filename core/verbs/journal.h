@@ -1,0 +1,59 @@
+// The journal: the steps of a document, with the scene after each, and the way back and forth through its edits.
+#pragma once
+
+#include "core/verbs/verb.h"
+
+namespace tack {
+
+/// One finished action. `after` is the scene it left; `words` its sentence, made when it was done.
+struct Step {
+  Verb verb;
+  Scene after;
+  Sentence words;
+};
+
+/// The record at one moment: where it began and what was done. A value; steps are shared between versions.
+struct Record {
+  Scene start;
+  std::vector<std::shared_ptr<const Step>> steps;
+
+  const Scene& scene() const { return steps.empty() ? start : steps.back()->after; }
+  /// The scene before the step with this number.
+  const Scene& before(std::size_t step) const { return step == 0 ? start : steps[step - 1]->after; }
+};
+
+/// The record with its past and future. Every edit of the record (a new step, a changed step) can be undone and redone;
+/// undo is a change of index, whatever the size of the scene.
+class Journal {
+ public:
+  Journal() = default;
+  explicit Journal(Scene start) : records_{Record{std::move(start), {}}} {}
+
+  const Record& record() const { return records_[at_]; }
+  const Scene& scene() const { return record().scene(); }
+
+  /// Does a verb as a new step. On failure nothing changes.
+  Result<void> add(const Verb& verb);
+  /// Replaces the last step by `verb`, done on the scene that the last step was done on. On failure nothing changes.
+  Result<void> amend_last(const Verb& verb);
+
+  bool can_undo() const { return at_ > 0; }
+  bool can_redo() const { return at_ + 1 < records_.size(); }
+  /// Back and forth by one edit; nothing happens at the ends.
+  void undo() { at_ -= can_undo() ? 1 : 0; }
+  void redo() { at_ += can_redo() ? 1 : 0; }
+
+  /// A number that is different for every different state, also across undo and redo: what "unsaved changes" compares.
+  std::size_t position() const { return serials_[at_]; }
+
+ private:
+  Result<std::shared_ptr<const Step>> make_step(const Verb& verb, const Scene& before);
+  void push(Record record);
+
+  std::vector<Record> records_{Record{}};
+  std::vector<std::size_t> serials_{0};
+  std::size_t at_ = 0;
+  std::size_t next_serial_ = 1;
+};
+
+}  // namespace tack

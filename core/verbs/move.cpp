@@ -1,0 +1,110 @@
+#include "core/verbs/move.h"
+
+#include <fmt/format.h>
+
+#include <nlohmann/json.hpp>
+
+#include "core/verbs/meet.h"
+
+namespace tack {
+
+Result<Scene> apply(const Move& move, const Scene& scene) {
+  if (move.from && move.to) {
+    Meet meet;
+    meet.what = move.what;
+    meet.from = move.from;
+    meet.to = move.to;
+    meet.facing = Facing::AsIs;
+    return apply(meet, scene);
+  }
+  const auto parts = movable(scene, move.what);
+  if (!parts) return tl::unexpected(parts.error());
+  const Vec3 by{move.by[0].value, move.by[1].value, move.by[2].value};
+  if (!is_finite(by)) return fail("The lengths to move by are not finite.");
+  Scene result = scene;
+  for (const PartId id : *parts) {
+    if (move.axes == AxesKind::Parent) {
+      Placement placement = scene.part(id).placement;
+      placement.position = add_decimals(placement.position, by);
+      result.place(id, placement);
+      continue;
+    }
+    const Vec3 shift = move.axes == AxesKind::World ? by : axes_frame(scene, id, move.axes) * by;
+    auto moved = moved_rigidly(result, {id}, {}, {}, shift);
+    if (!moved) return moved;
+    result = std::move(*moved);
+  }
+  return result;
+}
+
+Sentence sentence(const Move& move, const Scene& scene, Tense tense) {
+  const bool past = tense == Tense::Past;
+  Sentence s;
+  s.push_back({past ? "Moved " : "Move "});
+  s.push_back({move.what.empty() ? "a part" : names_of(scene, move.what), Blank::What, move.what.empty()});
+  const PartId own = move.what.size() == 1 ? move.what.front() : kNoPart;
+  const bool by_places = move.from && move.to;
+  if (!past || !by_places) {
+    s.push_back({" by "});
+    for (int i = 0; i < 3; ++i) {
+      s.push_back({shown(move.by[i], EntryKind::Length), Blank(int(Blank::X) + i)});
+      s.push_back({i < 2 ? " · " : " along "});
+    }
+    s.push_back({std::string(word_for(move.axes)), Blank::Axes});
+    s.push_back({" axes"});
+  }
+  if (!past) s.push_back({", or"});
+  if (!past || by_places) {
+    s.push_back({" from "});
+    s.push_back(tack_word(scene, move.from, Blank::From, "a place on it", own));
+    s.push_back({" to "});
+    s.push_back(tack_word(scene, move.to, Blank::To, "a place to go"));
+  }
+  s.push_back({"."});
+  return s;
+}
+
+Json to_json(const Move& move, const Scene& scene) {
+  Json j{{"verb", "move"}, {"what", parts_to_json(move.what, scene)}};
+  if (move.from && move.to) {
+    j["from"] = address_text(scene, *move.from);
+    j["to"] = address_text(scene, *move.to);
+    return j;
+  }
+  j["axes"] = key_for(move.axes);
+  j["by"] = Json::array({amount_to_json(move.by[0]), amount_to_json(move.by[1]), amount_to_json(move.by[2])});
+  return j;
+}
+
+Result<Move> move_from_json(const Json& json, const Scene& scene) {
+  if (const auto ok = check_keys(json, {"verb", "what", "axes", "by", "from", "to"}); !ok)
+    return tl::unexpected(ok.error());
+  Move move;
+  if (!json.contains("what")) return fail("Move needs \"what\": the parts to move.", "what");
+  auto what = parts_from_json(json["what"], scene);
+  if (!what) return tl::unexpected(what.error());
+  move.what = std::move(*what);
+  if (json.contains("axes")) {
+    const auto axes = axes_from_key(json["axes"].is_string() ? json["axes"].get<std::string>() : json["axes"].dump());
+    if (!axes) return tl::unexpected(axes.error());
+    move.axes = *axes;
+  }
+  if (json.contains("from") != json.contains("to")) return fail("Move needs both \"from\" and \"to\", or neither.");
+  if (json.contains("from") == json.contains("by"))
+    return fail("Move needs either \"by\" or \"from\" and \"to\".", "by");
+  if (json.contains("by")) {
+    const auto by = amounts_from_json(json["by"], EntryKind::Length, "by", scene);
+    if (!by) return tl::unexpected(by.error());
+    for (int i = 0; i < 3; ++i) move.by[i] = (*by)[i].value_or(Amount{});
+    return move;
+  }
+  for (const auto& [key, slot] : {std::pair{"from", &move.from}, std::pair{"to", &move.to}}) {
+    if (!json[key].is_string()) return fail("This should name a place.", key);
+    auto address = parse_address(scene, json[key].get_ref<const std::string&>());
+    if (!address) return fail(address.error().what, key, address.error().remedy);
+    *slot = *address;
+  }
+  return move;
+}
+
+}  // namespace tack

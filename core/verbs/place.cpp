@@ -1,0 +1,229 @@
+#include "core/verbs/place.h"
+
+#include <fmt/format.h>
+
+#include <nlohmann/json.hpp>
+
+#include "core/math/degrees.h"
+#include "core/math/split.h"
+
+namespace tack {
+namespace {
+
+constexpr double kAngleHolds = 1e-9;   // degrees
+constexpr double kFactorHolds = 1e-9;
+
+// The linear part of a part's world matrix as expressed in the axes, and the way back to its own placement.
+struct Expressed {
+  Mat3 to_axes;       // world directions to axes coordinates
+  Mat3 from_axes;     // and back
+  bool own = false;   // the axes see the stored numbers as they are: nothing needs to be split
+};
+
+Result<Expressed> express(const Scene& scene, PartId id, AxesKind axes) {
+  const Affine parent = parent_world_of(scene, id);
+  if (axes == AxesKind::Parent) {
+    const auto back = inverse(parent.linear);
+    if (!back) return fail(fmt::format("\"{}\" belongs to a part that is flattened.", scene.part(id).name));
+    return Expressed{*back, parent.linear, true};
+  }
+  const Mat3 frame = axes_frame(scene, id, axes);
+  return Expressed{transpose(frame), frame, axes == AxesKind::World && parent.linear == Mat3{}};
+}
+
+double position_holds(const Scene& scene, PartId id) {
+  const Part& part = scene.part(id);
+  const double extent = part.mesh ? part.mesh->box().extent() : 0;
+  return 1e-9 * (extent + length(world_of(scene, id) * part.placement.pivot) + 1);
+}
+
+void restore(const TypedGroup& typed, AxesKind axes, double tolerance, Vec3& values, std::array<std::string, 3>& text) {
+  if (typed.axes != axes) return;
+  for (int i = 0; i < 3; ++i)
+    if (typed.values[i] && std::abs(*typed.values[i] - values[i]) <= tolerance) {
+      values[i] = *typed.values[i];
+      text[i] = typed.text[i];
+    }
+}
+
+// Works a group of amounts out for one part; returns whether any was given.
+Result<bool> fill(const Amounts& amounts, EntryKind kind, const Scene& scene, Vec3& values) {
+  bool any = false;
+  for (int i = 0; i < 3; ++i) {
+    if (!amounts[i]) continue;
+    const auto value = evaluate(*amounts[i], kind, values[i], scene);
+    if (!value) return tl::unexpected(value.error());
+    if (!std::isfinite(*value)) return fail("This number is not finite.");
+    values[i] = *value;
+    any = true;
+  }
+  return any;
+}
+
+void remember(const Amounts& amounts, const Vec3& values, AxesKind axes, TypedGroup& typed) {
+  if (typed.axes != axes) typed = {};
+  typed.axes = axes;
+  for (int i = 0; i < 3; ++i)
+    if (amounts[i]) {
+      typed.values[i] = values[i];
+      typed.text[i] = uses_it(*amounts[i]) ? std::string{} : amounts[i]->text;
+    }
+}
+
+Result<Placement> replaced(const Scene& scene, PartId id, AxesKind axes, const Vec3& rotation, const Vec3& scale,
+                           const Vec3& skew) {
+  Placement placement = scene.part(id).placement;
+  const auto expressed = express(scene, id, axes);
+  if (!expressed) return tl::unexpected(expressed.error());
+  if (expressed->own) {
+    placement.rotation = rotation;
+    placement.scale = scale;
+    placement.skew = skew;
+    return placement;
+  }
+  const auto to_parent = inverse(parent_world_of(scene, id).linear);
+  if (!to_parent) return fail(fmt::format("\"{}\" belongs to a part that is flattened.", scene.part(id).name));
+  const Mat3 linear = compose_linear({rotation_from_degrees(rotation), scale, skew});
+  return with_linear(placement, *to_parent * (expressed->from_axes * linear));
+}
+
+Result<Scene> place_one(const Place& place, const Scene& scene, PartId id) {
+  Scene result = scene;
+  const PlacedNumbers before = numbers_in(scene, id, place.axes);
+  PlacedNumbers now = before;
+  const auto rotated = fill(place.rotation, EntryKind::Angle, scene, now.rotation);
+  if (!rotated) return tl::unexpected(rotated.error());
+  const auto scaled = fill(place.scale, EntryKind::Factor, scene, now.scale);
+  if (!scaled) return tl::unexpected(scaled.error());
+  const auto moved = fill(place.position, EntryKind::Length, scene, now.position);
+  if (!moved) return tl::unexpected(moved.error());
+  for (int i = 0; i < 3; ++i)
+    if (now.scale[i] == 0)
+      return fail(fmt::format("\"{}\" cannot have a factor of 0 along {}.", scene.part(id).name, "XYZ"[i]));
+  // Local axes are those before the turn, also for the position typed together with it.
+  const Mat3 frame = axes_frame(scene, id, place.axes);
+  if (*rotated || *scaled) {
+    const auto placement = replaced(scene, id, place.axes, now.rotation, now.scale, now.skew);
+    if (!placement) return tl::unexpected(placement.error());
+    result.place(id, *placement);
+  }
+  if (*moved) {
+    if (place.axes == AxesKind::Parent) {
+      Placement placement = result.part(id).placement;
+      placement.position = now.position;
+      result.place(id, placement);
+    } else {
+      // Along components that were left alone the part does not move at all: start from where it really is.
+      const Vec3 target = place.axes == AxesKind::World ? now.position : frame * now.position;
+      auto at = moved_pivot_to(result, id, target);
+      if (!at) return at;
+      result = std::move(*at);
+    }
+  }
+  Part part = result.part(id);
+  // Local numbers are only true before the turn they describe: there is nothing to show again.
+  if (place.axes != AxesKind::Local) {
+    if (*moved) remember(place.position, now.position, place.axes, part.typed_position);
+    if (*rotated) remember(place.rotation, now.rotation, place.axes, part.typed_rotation);
+    if (*scaled) remember(place.scale, now.scale, place.axes, part.typed_scale);
+  }
+  result.replace(id, std::move(part));
+  return result;
+}
+
+void add_group(Sentence& s, std::string_view name, const Amounts& amounts, EntryKind kind, bool& first) {
+  if (!amounts[0] && !amounts[1] && !amounts[2]) return;
+  s.push_back({std::string(first ? " at " : ", ") + std::string(name)});
+  first = false;
+  for (int i = 0; i < 3; ++i)
+    if (amounts[i]) s.push_back({fmt::format(" {} {}", "xyz"[i], shown(*amounts[i], kind))});
+}
+
+}  // namespace
+
+PlacedNumbers numbers_in(const Scene& scene, PartId id, AxesKind axes) {
+  const Part& part = scene.part(id);
+  const Placement& p = part.placement;
+  PlacedNumbers n{p.position, p.rotation, p.scale, p.skew, {}, {}, {}};
+  if (const auto expressed = express(scene, id, axes)) {
+    const Affine world = world_of(scene, id);
+    if (axes != AxesKind::Parent) n.position = expressed->to_axes * (world * p.pivot);
+    if (!expressed->own) {
+      if (const auto split = split_linear(expressed->to_axes * world.linear, signs_of(p.scale))) {
+        n.rotation = degrees_from_rotation(split->rotation);
+        n.scale = split->scale;
+        n.skew = split->skew;
+      }
+    } else if (axes == AxesKind::World) {
+      n.position = parent_world_of(scene, id).translation + p.position;
+    }
+  }
+  restore(part.typed_position, axes, position_holds(scene, id), n.position, n.position_text);
+  restore(part.typed_rotation, axes, kAngleHolds, n.rotation, n.rotation_text);
+  restore(part.typed_scale, axes, kFactorHolds, n.scale, n.scale_text);
+  return n;
+}
+
+Result<Scene> apply(const Place& place, const Scene& scene) {
+  const auto movable_parts = movable(scene, place.what);
+  if (!movable_parts) return tl::unexpected(movable_parts.error());
+  // Typed numbers are for every part that is picked, a child of a picked part included: parents first.
+  Scene result = scene;
+  for (const PartId id : scene.in_tree_order()) {
+    if (std::find(place.what.begin(), place.what.end(), id) == place.what.end()) continue;
+    auto placed = place_one(place, result, id);
+    if (!placed) return placed;
+    result = std::move(*placed);
+  }
+  return result;
+}
+
+Sentence sentence(const Place& place, const Scene& scene, Tense tense) {
+  Sentence s;
+  s.push_back({tense == Tense::Past ? "Placed " : "Place "});
+  s.push_back({names_of(scene, place.what), Blank::What, place.what.empty()});
+  bool first = true;
+  add_group(s, "position", place.position, EntryKind::Length, first);
+  add_group(s, "rotation", place.rotation, EntryKind::Angle, first);
+  add_group(s, "factor", place.scale, EntryKind::Factor, first);
+  s.push_back({fmt::format(" in {} axes.", word_for(place.axes))});
+  return s;
+}
+
+Json to_json(const Place& place, const Scene& scene) {
+  Json j{{"verb", "place"}, {"what", parts_to_json(place.what, scene)}, {"axes", key_for(place.axes)}};
+  const auto given = [](const Amounts& a) { return a[0] || a[1] || a[2]; };
+  if (given(place.position)) j["position"] = amounts_to_json(place.position);
+  if (given(place.rotation)) j["rotation"] = amounts_to_json(place.rotation);
+  if (given(place.scale)) j["scale"] = amounts_to_json(place.scale);
+  return j;
+}
+
+Result<Place> place_from_json(const Json& json, const Scene& scene) {
+  if (const auto ok = check_keys(json, {"verb", "what", "axes", "position", "rotation", "scale"}); !ok)
+    return tl::unexpected(ok.error());
+  Place place;
+  if (!json.contains("what")) return fail("Place needs \"what\": the parts to place.", "what");
+  auto what = parts_from_json(json["what"], scene);
+  if (!what) return tl::unexpected(what.error());
+  place.what = std::move(*what);
+  if (json.contains("axes")) {
+    const auto axes = axes_from_key(json["axes"].is_string() ? json["axes"].get<std::string>() : json["axes"].dump());
+    if (!axes) return tl::unexpected(axes.error());
+    place.axes = *axes;
+  }
+  bool any = false;
+  for (const auto& [key, kind, slot] : {std::tuple{"position", EntryKind::Length, &place.position},
+                                        std::tuple{"rotation", EntryKind::Angle, &place.rotation},
+                                        std::tuple{"scale", EntryKind::Factor, &place.scale}}) {
+    if (!json.contains(key)) continue;
+    auto amounts = amounts_from_json(json[key], kind, key, scene);
+    if (!amounts) return tl::unexpected(amounts.error());
+    *slot = std::move(*amounts);
+    any = true;
+  }
+  if (!any) return fail("Place needs a position, a rotation or a scale.");
+  return place;
+}
+
+}  // namespace tack

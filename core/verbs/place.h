@@ -1,0 +1,43 @@
+// Place: put a part where typed numbers say, in the axes that matter now.
+#pragma once
+
+#include "core/verbs/common.h"
+
+namespace tack {
+
+/// The blanks of Place; components that are nullopt are left alone.
+struct Place {
+  std::vector<PartId> what;
+  AxesKind axes = AxesKind::World;
+  Amounts position;    ///< mm (the parent's own units for Parent)
+  Amounts rotation;    ///< degrees about the fixed axes, X first, then Y, then Z
+  Amounts scale;       ///< factors; never zero
+
+  friend bool operator==(const Place&, const Place&) = default;
+};
+
+/// A part's numbers in some axes.
+struct PlacedNumbers {
+  Vec3 position;                  ///< of the pivot
+  Vec3 rotation;                  ///< degrees
+  Vec3 scale{1, 1, 1};
+  Vec3 skew;
+  /// What was typed, where it still holds: shown instead of the number.
+  std::array<std::string, 3> position_text, rotation_text, scale_text;
+};
+
+/// Reads a part's numbers: its matrix is expressed in the axes and split. Components that were typed in these axes and
+/// still hold within 1e-9 × (extent + distance from the origin) (position) or 1e-9 (degrees, factors) come back as typed,
+/// to the bit. For Parent they are the stored numbers. A matrix that cannot be split gives its stored numbers.
+PlacedNumbers numbers_in(const Scene& scene, PartId id, AxesKind axes);
+
+/// Each group given is replaced in the part's matrix as expressed in the axes, which is then put back; a child stays a
+/// child. Under unevenly scaled parents that can make skew, which is kept. Fails for a factor of zero, a locked part, a
+/// flattened parent.
+Result<Scene> apply(const Place& place, const Scene& scene);
+Sentence sentence(const Place& place, const Scene& scene, Tense tense);
+Json to_json(const Place& place, const Scene& scene);
+Result<Place> place_from_json(const Json& json, const Scene& scene);
+inline std::string_view key_of(const Place&) { return "place"; }
+
+}  // namespace tack

@@ -1,0 +1,22 @@
+// The Heron Hall marble run: the scene that ships, in both of its states.
+#pragma once
+
+#include "core/scene/scene.h"
+
+namespace tack::demo {
+
+/// As delivered: most of it stands, four channels lie about in front of the board, with the ordinary faults (one part
+/// turned by 89.7°, gaps of 0.4 mm).
+Scene heron_hall_parts();
+/// As it should be; every channel meets the next, the sign and the guard are where they belong.
+Scene heron_hall();
+
+/// The sign plate's mesh in inches, Y up, its axes askew to its geometry by 13° (what sign-plate.obj has).
+MeshData sign_plate_inches();
+/// The side guard frame's mesh in centimetres (what side-guard.stl has, which cannot say so).
+MeshData side_guard_centimetres();
+
+/// `parts` linked copies of some shapes on a lattice, about `triangles` triangles in all; for benchmarks.
+Scene big_scene(int parts, long long triangles);
+
+}  // namespace tack::demo

@@ -404,6 +404,7 @@ void Renderer::draw(const DrawFrame& frame, unsigned framebuffer) {
   far = std::max({far, centre_depth * 8, 10.0});
   near = std::min(near, std::max(centre_depth * 0.02, 0.01));
   if (frame.view.perspective) near = std::max(near, far * 2e-5);
+  if (frame.cut_at_eye) near = 0;
   pass.projection = projection_of(frame.view, near, far);
 
   glDepthFunc(GL_LEQUAL);

@@ -43,6 +43,7 @@ struct DrawFrame {
   double grid_spacing = 0;     ///< mm between lines; 0: grid_spacing_for(view)
   Vec3 grid_centre;            ///< about where the grid is drawn, on the plane z = 0
   double pixel_ratio = 1;      ///< lines get thicker by it
+  bool cut_at_eye = false;     ///< parallel views: nothing in front of the eye is drawn (a close-up looks into the scene)
   int samples = 0;             ///< for each pixel; 0 while things move
 };
 

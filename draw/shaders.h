@@ -29,7 +29,7 @@ void main() {
   // A soft key from the upper left, a fill from the right, light from above: matte, like painted wood under a lamp.
   float key = max(dot(n, normalize(vec3(-0.45, 0.75, 0.62))), 0.0);
   float fill = max(dot(n, normalize(vec3(0.8, 0.1, 0.5))), 0.0);
-  float light = 0.60 + 0.36 * key + 0.12 * fill + 0.05 * n.y;
+  float light = 0.66 + 0.32 * key + 0.12 * fill + 0.05 * n.y;
   vec3 lit = colour.rgb * mix(light * shade, 1.0, flat_colour);
   result = vec4(min(lit, vec3(1.0)), colour.a);
 }

@@ -142,4 +142,25 @@ Result<Tack> find_tack(const Scene& scene, const TackAddress& address) {
   }
 }
 
+double feature_size(const Scene& scene, const TackAddress& address) {
+  constexpr double kLeast = 0.1;
+  const Part* part = scene.find(address.part);
+  if (!part || !part->mesh) return 10;
+  const Affine world = world_of(scene, address.part);
+  const Mesh& mesh = *part->mesh;
+  double size = 0;
+  if (address.kind == TackKind::Vertex && address.index < mesh.positions().size()) {
+    const Vec3 at = mesh.positions()[address.index];
+    triangles_touching(mesh, at, weld_distance(mesh), [&](std::uint32_t t, int corner) {
+      const auto c = mesh.corners(t);
+      for (const int other : {1, 2}) {
+        const double edge = length(world.linear * (c[static_cast<std::size_t>((corner + other) % 3)] - at));
+        if (edge > kLeast && (size == 0 || edge < size)) size = edge;
+      }
+    });
+  }
+  if (size == 0) size = length(world.linear * mesh.box().size()) / 8;
+  return std::max(size, kLeast);
+}
+
 }  // namespace tack

@@ -45,4 +45,8 @@ std::string kind_words(const TackAddress& address);
 /// the feature is not there.
 Result<Tack> find_tack(const Scene& scene, const TackAddress& address);
 
+/// How large the features about a tack are (mm): for a vertex its shortest edge, for other places an eighth of the part's
+/// extent; never less than 0.1. What a close-up of the tack should show.
+double feature_size(const Scene& scene, const TackAddress& address);
+
 }  // namespace tack

@@ -11,8 +11,12 @@ namespace tack {
 struct LengthUnit {
   std::string_view name;   ///< "mm", "cm", "m", "in", "ft"
   double millimetres = 1;
+
+  friend bool operator==(const LengthUnit&, const LengthUnit&) = default;
 };
 
+inline constexpr LengthUnit kMillimetres{"mm", 1};
+/// The units that can be chosen for display.
 inline constexpr LengthUnit kLengthUnits[] = {{"mm", 1}, {"cm", 10}, {"m", 1000}, {"in", 25.4}, {"ft", 304.8}};
 
 /// The unit with that name (also "inch", "metre", … in their usual spellings), or nullopt.

@@ -124,6 +124,14 @@ Box world_box_of(const Mesh& mesh, const Affine& world) {
   return box;
 }
 
+Vec3 own_size(const Scene& scene, PartId id) {
+  const Part* part = scene.find(id);
+  if (!part || !part->mesh) return {};
+  const Mat3 linear = world_of(scene, id).linear;
+  const Vec3 size = part->mesh->box().size();
+  return {size.x * length(linear.column[0]), size.y * length(linear.column[1]), size.z * length(linear.column[2])};
+}
+
 Box world_box_of(const Scene& scene) {
   const std::vector<Affine> worlds = worlds_of(scene);
   Box box;

@@ -107,6 +107,8 @@ std::vector<Affine> worlds_of(const Scene& scene);
 
 /// The box of a part's own mesh vertices in the world's axes, from the true vertices; empty for a group. O(vertices).
 Box world_box_of(const Mesh& mesh, const Affine& world);
+/// The sizes of a part's mesh along its own axes, in the world: extent × length of the world column (mm); zero for groups.
+Vec3 own_size(const Scene& scene, PartId id);
 /// The box of everything that is shown: all vertices of all parts that are not hidden.
 Box world_box_of(const Scene& scene);
 

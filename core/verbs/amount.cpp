@@ -5,6 +5,16 @@
 #include <nlohmann/json.hpp>
 
 namespace tack {
+namespace {
+
+Result<Amount> typed_amount(std::string text, const LengthUnit& unit, EntryKind kind, std::string_view key, const Scene& scene) {
+  // A text with `it` has no value before it meets a part; reading it with a stand-in finds what is wrong with it now.
+  const auto value = parse_entry(text, {kind, unit, 1.0, reader_of(scene)});
+  if (!value) return fail(fmt::format("\"{}\": {}", text, value.error().why), std::string(key));
+  return Amount{*value, std::move(text), unit};
+}
+
+}  // namespace
 
 bool uses_it(const Amount& amount) {
   const auto letter = [](char c) { return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z'); };
@@ -20,7 +30,7 @@ bool uses_it(const Amount& amount) {
 
 Result<double> evaluate(const Amount& amount, EntryKind kind, std::optional<double> it, const Scene& scene) {
   if (!uses_it(amount)) return amount.value;
-  const auto value = parse_entry(amount.text, {kind, {"mm", 1}, it, reader_of(scene)});
+  const auto value = parse_entry(amount.text, {kind, amount.unit, it, reader_of(scene)});
   if (!value) return fail(value.error().why, fmt::format("\"{}\"", amount.text));
   return *value;
 }
@@ -49,17 +59,21 @@ Result<Amount> amount_from_json(const Json& json, EntryKind kind, std::string_vi
     if (!std::isfinite(value)) return fail("This number is too large.", std::string(key));
     return Amount{value, {}};
   }
+  if (json.is_object() && json.contains("text") && json["text"].is_string() && json.contains("unit") && json["unit"].is_string()) {
+    const auto unit = length_unit(json["unit"].get<std::string>());
+    if (!unit) return fail(fmt::format("{} is not a unit of length.", json["unit"].dump()), std::string(key));
+    return typed_amount(json["text"].get<std::string>(), *unit, kind, key, scene);
+  }
   if (!json.is_string())
     return fail(fmt::format("{} is not a number or a typed value.", json.dump().substr(0, 60)), std::string(key),
                 "Write a number in mm or degrees, or text such as \"3/8 in\".");
-  Amount amount{0, json.get<std::string>()};
-  // A text with `it` has no value before it meets a part; reading it with a stand-in finds what is wrong with it now.
-  const auto value = parse_entry(amount.text, {kind, {"mm", 1}, 1.0, reader_of(scene)});
-  if (!value) return fail(fmt::format("\"{}\": {}", amount.text, value.error().why), std::string(key));
-  amount.value = *value;
-  return amount;
+  return typed_amount(json.get<std::string>(), kMillimetres, kind, key, scene);
 }
 
-Json amount_to_json(const Amount& amount) { return amount.text.empty() ? Json(amount.value) : Json(amount.text); }
+Json amount_to_json(const Amount& amount) {
+  if (amount.text.empty() || (amount.unit.millimetres != 1 && !uses_it(amount))) return amount.value;
+  if (amount.unit.millimetres == 1) return amount.text;
+  return {{"text", amount.text}, {"unit", std::string(amount.unit.name)}};
+}
 
 }  // namespace tack

@@ -15,6 +15,10 @@ namespace tack {
 struct Amount {
   double value = 0;
   std::string text;
+  LengthUnit unit = kMillimetres;   ///< what plain numbers in the text meant when it was typed
+
+  Amount() = default;
+  Amount(double v, std::string t = {}, const LengthUnit& u = kMillimetres) : value(v), text(std::move(t)), unit(u) {}
 
   friend bool operator==(const Amount&, const Amount&) = default;
 };
@@ -30,7 +34,7 @@ std::function<std::optional<double>(std::string_view, std::string_view)> reader_
 
 /// A number, or typed text, from a steps file. `key` is named in the Problem.
 Result<Amount> amount_from_json(const Json& json, EntryKind kind, std::string_view key, const Scene& scene);
-/// The text when there is one, else the number.
+/// The text when there is one that means the same in mm, else the number; {"text", "unit"} for one with `it` in another unit.
 Json amount_to_json(const Amount& amount);
 
 }  // namespace tack

@@ -21,7 +21,7 @@ Result<Scene> apply(const Bring& bring, const Scene& scene) {
   return result;
 }
 
-Sentence sentence(const Bring& bring, const Scene&, Tense tense) {
+Sentence sentence(const Bring& bring, const Scene&, Tense tense, const LengthUnit&) {
   const std::size_t count = bring.parts ? bring.parts->size() : 0;
   return {{tense == Tense::Past ? "Brought in " : "Bring in "},
           {fmt::format("{} {} from {}.", count, count == 1 ? "part" : "parts", bring.file)}};

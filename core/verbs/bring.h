@@ -18,7 +18,7 @@ struct Bring {
 
 /// Adds the parts; names at the top are made free by a number. Fails when there are none.
 Result<Scene> apply(const Bring& bring, const Scene& scene);
-Sentence sentence(const Bring& bring, const Scene& scene, Tense tense);
+Sentence sentence(const Bring& bring, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
 Json to_json(const Bring& bring, const Scene& scene);
 inline std::string_view key_of(const Bring&) { return "bring"; }
 

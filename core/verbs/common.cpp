@@ -150,14 +150,14 @@ Word tack_word(const Scene& scene, const std::optional<TackAddress>& tack, Blank
   return {kind_words(*tack) + " of " + (part ? part->name : std::string("a part that is gone")), blank};
 }
 
-std::string shown(const Amount& amount, EntryKind kind) {
+std::string shown(const Amount& amount, EntryKind kind, const LengthUnit& unit) {
   if (!amount.text.empty()) {
     double plain = 0;
     // A typed plain number is shown with its unit, everything else as it was typed.
     const auto [end, error] = std::from_chars(amount.text.data(), amount.text.data() + amount.text.size(), plain);
     if (error != std::errc{} || end != amount.text.data() + amount.text.size()) return amount.text;
   }
-  if (kind == EntryKind::Length) return show_length(amount.value, {"mm", 1}, 4).text;
+  if (kind == EntryKind::Length) return show_length(amount.value, unit, 4).text;
   if (kind == EntryKind::Angle) return show_angle(amount.value, 4).text;
   return show_number(amount.value, 6).text;
 }

@@ -41,7 +41,8 @@ Result<void> check_keys(const Json& json, std::initializer_list<std::string_view
 Word tack_word(const Scene& scene, const std::optional<TackAddress>& tack, Blank blank, std::string_view waiting,
                PartId own = kNoPart);
 
-/// An amount as it is shown in a sentence: its text when it was typed, else its value in mm or degrees.
-std::string shown(const Amount& amount, EntryKind kind);
+/// An amount as it is shown in a sentence: its text when it was typed with a unit or as a sum, else its value in `unit` or
+/// degrees.
+std::string shown(const Amount& amount, EntryKind kind, const LengthUnit& unit = kMillimetres);
 
 }  // namespace tack

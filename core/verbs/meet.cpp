@@ -90,7 +90,7 @@ Result<Scene> apply(const Meet& meet, const Scene& scene) {
   return result;
 }
 
-Sentence sentence(const Meet& meet, const Scene& scene, Tense tense) {
+Sentence sentence(const Meet& meet, const Scene& scene, Tense tense, const LengthUnit& unit) {
   const bool past = tense == Tense::Past;
   const std::vector<PartId> what = moves(meet, scene);
   const PartId own = what.size() == 1 ? what.front() : kNoPart;
@@ -106,7 +106,7 @@ Sentence sentence(const Meet& meet, const Scene& scene, Tense tense) {
   s.push_back({", "});
   s.push_back({std::string(words_for(facing)), Blank::Facing});
   s.push_back({", "});
-  s.push_back({shown(meet.gap, EntryKind::Length), Blank::Gap});
+  s.push_back({shown(meet.gap, EntryKind::Length, unit), Blank::Gap});
   s.push_back({" apart"});
   if (facing != Facing::AsIs || meet.roll.value != 0) {
     s.push_back({", rolled "});

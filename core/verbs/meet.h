@@ -35,7 +35,7 @@ std::vector<PartId> moves(const Meet& meet, const Scene& scene);
 /// opposite directions its axis is From's roll, else the world axis least along the direction. Fails when a blank is
 /// missing, To is on what moves, a gap or facing is asked of a tack without direction, or a part is locked.
 Result<Scene> apply(const Meet& meet, const Scene& scene);
-Sentence sentence(const Meet& meet, const Scene& scene, Tense tense);
+Sentence sentence(const Meet& meet, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
 Json to_json(const Meet& meet, const Scene& scene);
 Result<Meet> meet_from_json(const Json& json, const Scene& scene);
 inline std::string_view key_of(const Meet&) { return "meet"; }

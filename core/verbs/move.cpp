@@ -37,7 +37,7 @@ Result<Scene> apply(const Move& move, const Scene& scene) {
   return result;
 }
 
-Sentence sentence(const Move& move, const Scene& scene, Tense tense) {
+Sentence sentence(const Move& move, const Scene& scene, Tense tense, const LengthUnit& unit) {
   const bool past = tense == Tense::Past;
   Sentence s;
   s.push_back({past ? "Moved " : "Move "});
@@ -47,7 +47,7 @@ Sentence sentence(const Move& move, const Scene& scene, Tense tense) {
   if (!past || !by_places) {
     s.push_back({" by "});
     for (int i = 0; i < 3; ++i) {
-      s.push_back({shown(move.by[i], EntryKind::Length), Blank(int(Blank::X) + i)});
+      s.push_back({shown(move.by[i], EntryKind::Length, unit), Blank(int(Blank::X) + i)});
       s.push_back({i < 2 ? " · " : " along "});
     }
     s.push_back({std::string(word_for(move.axes)), Blank::Axes});

@@ -19,7 +19,7 @@ struct Move {
 /// child picked together move once. Lengths along an unscaled parent's axes are added in decimal. Same bound as Meet for
 /// From to To. Fails when nothing is picked or a part is locked, gone or under a flattened parent.
 Result<Scene> apply(const Move& move, const Scene& scene);
-Sentence sentence(const Move& move, const Scene& scene, Tense tense);
+Sentence sentence(const Move& move, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
 Json to_json(const Move& move, const Scene& scene);
 Result<Move> move_from_json(const Json& json, const Scene& scene);
 inline std::string_view key_of(const Move&) { return "move"; }

@@ -93,21 +93,21 @@ Result<Scene> apply(const Reparent& reparent, const Scene& scene) {
   return result;
 }
 
-Sentence sentence(const Show& show, const Scene& scene, Tense tense) {
+Sentence sentence(const Show& show, const Scene& scene, Tense tense, const LengthUnit&) {
   const bool past = tense == Tense::Past;
   return simple(show.shown ? (past ? "Showed " : "Show ") : (past ? "Hid " : "Hide "), scene, show.what, ".");
 }
-Sentence sentence(const Lock& lock, const Scene& scene, Tense tense) {
+Sentence sentence(const Lock& lock, const Scene& scene, Tense tense, const LengthUnit&) {
   const bool past = tense == Tense::Past;
   return simple(lock.locked ? (past ? "Locked " : "Lock ") : (past ? "Unlocked " : "Unlock "), scene, lock.what, ".");
 }
-Sentence sentence(const Rename& rename, const Scene& scene, Tense tense) {
+Sentence sentence(const Rename& rename, const Scene& scene, Tense tense, const LengthUnit&) {
   return simple(tense == Tense::Past ? "Renamed " : "Rename ", scene, {rename.part}, fmt::format(" to {}.", rename.name));
 }
-Sentence sentence(const Delete& remove, const Scene& scene, Tense tense) {
+Sentence sentence(const Delete& remove, const Scene& scene, Tense tense, const LengthUnit&) {
   return simple(tense == Tense::Past ? "Deleted " : "Delete ", scene, remove.what, ".");
 }
-Sentence sentence(const Reparent& reparent, const Scene& scene, Tense tense) {
+Sentence sentence(const Reparent& reparent, const Scene& scene, Tense tense, const LengthUnit&) {
   const Part* to = scene.find(reparent.to);
   const std::string target = to ? "under " + to->name : std::string("at the top of the tree");
   return simple(tense == Tense::Past ? "Put " : "Bring ", scene, reparent.what,

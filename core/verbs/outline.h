@@ -42,11 +42,11 @@ Result<Scene> apply(const Delete& remove, const Scene& scene);
 /// scaled parent may need skew, which is kept.
 Result<Scene> apply(const Reparent& reparent, const Scene& scene);
 
-Sentence sentence(const Show& show, const Scene& scene, Tense tense);
-Sentence sentence(const Lock& lock, const Scene& scene, Tense tense);
-Sentence sentence(const Rename& rename, const Scene& scene, Tense tense);
-Sentence sentence(const Delete& remove, const Scene& scene, Tense tense);
-Sentence sentence(const Reparent& reparent, const Scene& scene, Tense tense);
+Sentence sentence(const Show& show, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
+Sentence sentence(const Lock& lock, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
+Sentence sentence(const Rename& rename, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
+Sentence sentence(const Delete& remove, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
+Sentence sentence(const Reparent& reparent, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
 
 Json to_json(const Show& show, const Scene& scene);
 Json to_json(const Lock& lock, const Scene& scene);

@@ -131,12 +131,13 @@ Result<Scene> place_one(const Place& place, const Scene& scene, PartId id) {
   return result;
 }
 
-void add_group(Sentence& s, std::string_view name, const Amounts& amounts, EntryKind kind, bool& first) {
+void add_group(Sentence& s, std::string_view name, const Amounts& amounts, EntryKind kind, const LengthUnit& unit,
+               bool& first) {
   if (!amounts[0] && !amounts[1] && !amounts[2]) return;
   s.push_back({std::string(first ? " at " : ", ") + std::string(name)});
   first = false;
   for (int i = 0; i < 3; ++i)
-    if (amounts[i]) s.push_back({fmt::format(" {} {}", "xyz"[i], shown(*amounts[i], kind))});
+    if (amounts[i]) s.push_back({fmt::format(" {} {}", "xyz"[i], shown(*amounts[i], kind, unit))});
 }
 
 }  // namespace
@@ -178,14 +179,14 @@ Result<Scene> apply(const Place& place, const Scene& scene) {
   return result;
 }
 
-Sentence sentence(const Place& place, const Scene& scene, Tense tense) {
+Sentence sentence(const Place& place, const Scene& scene, Tense tense, const LengthUnit& unit) {
   Sentence s;
   s.push_back({tense == Tense::Past ? "Placed " : "Place "});
   s.push_back({names_of(scene, place.what), Blank::What, place.what.empty()});
   bool first = true;
-  add_group(s, "position", place.position, EntryKind::Length, first);
-  add_group(s, "rotation", place.rotation, EntryKind::Angle, first);
-  add_group(s, "factor", place.scale, EntryKind::Factor, first);
+  add_group(s, "position", place.position, EntryKind::Length, unit, first);
+  add_group(s, "rotation", place.rotation, EntryKind::Angle, unit, first);
+  add_group(s, "factor", place.scale, EntryKind::Factor, unit, first);
   s.push_back({fmt::format(" in {} axes.", word_for(place.axes))});
   return s;
 }

@@ -35,7 +35,7 @@ PlacedNumbers numbers_in(const Scene& scene, PartId id, AxesKind axes);
 /// child. Under unevenly scaled parents that can make skew, which is kept. Fails for a factor of zero, a locked part, a
 /// flattened parent.
 Result<Scene> apply(const Place& place, const Scene& scene);
-Sentence sentence(const Place& place, const Scene& scene, Tense tense);
+Sentence sentence(const Place& place, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
 Json to_json(const Place& place, const Scene& scene);
 Result<Place> place_from_json(const Json& json, const Scene& scene);
 inline std::string_view key_of(const Place&) { return "place"; }

@@ -31,8 +31,8 @@ constexpr Reader kReaders[] = {
 Result<Scene> apply(const Verb& verb, const Scene& scene) {
   return std::visit([&](const auto& v) { return apply(v, scene); }, verb);
 }
-Sentence sentence(const Verb& verb, const Scene& scene, Tense tense) {
-  return std::visit([&](const auto& v) { return sentence(v, scene, tense); }, verb);
+Sentence sentence(const Verb& verb, const Scene& scene, Tense tense, const LengthUnit& unit) {
+  return std::visit([&](const auto& v) { return sentence(v, scene, tense, unit); }, verb);
 }
 Json to_json(const Verb& verb, const Scene& scene) {
   return std::visit([&](const auto& v) { return to_json(v, scene); }, verb);

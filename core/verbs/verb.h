@@ -16,7 +16,7 @@ using Verb = std::variant<Meet, Move, Place, Bring, Show, Lock, Rename, Delete, 
 /// What the verb makes of a scene; the scene given is not changed. Never throws.
 Result<Scene> apply(const Verb& verb, const Scene& scene);
 /// The verb in words. `scene` is the one before the verb was done.
-Sentence sentence(const Verb& verb, const Scene& scene, Tense tense);
+Sentence sentence(const Verb& verb, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
 /// The entry of the steps file, as verb_from_json reads it. `scene` is the one before.
 Json to_json(const Verb& verb, const Scene& scene);
 /// The verb's name in the steps file.

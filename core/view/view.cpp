@@ -103,15 +103,54 @@ Camera zoomed(const Camera& camera, double factor, const Vec3& anchor) {
 
 Camera framed(const Camera& camera, const Box& box, double width, double height) {
   if (box.empty()) return camera;
+  constexpr double kMargin = 11.0 / 12;
+  Box shown = box;
+  if (shown.extent() < 10) {
+    shown.include(box.centre() + Vec3{5, 5, 5});
+    shown.include(box.centre() - Vec3{5, 5, 5});
+  }
   Camera c = camera;
-  c.target = box.centre();
-  const double radius = std::max(box.extent() / 2, 5.0);
+  c.target = shown.centre();
+  const Mat3 to_eye = orientation(c.turn, c.tilt);
   const double focal = focal_pixels(height);
-  const double fits = std::max(1.0, std::min(width, height)) / 2 * 0.86;
-  // Perspective: the sphere's outline is at asin(radius / distance), which must stay inside the smaller half angle.
-  const double half_angle = std::atan(fits / focal);
-  c.distance = camera.perspective ? radius / std::sin(half_angle) : radius * focal / fits;
+  const double half_x = width / 2 / focal * kMargin, half_y = height / 2 / focal * kMargin;
+  // Slide the target across the view until the corners' outline sits in the middle, backing off as far as they need.
+  for (int pass = 0; pass < 6; ++pass) {
+    double needed = 1e-3, low_x = 1e300, high_x = -1e300, low_y = 1e300, high_y = -1e300;
+    for (int i = 0; i < 8; ++i) {
+      const Vec3 e = to_eye * (shown.at({double(i & 1), double(i >> 1 & 1), double(i >> 2)}) - c.target);
+      needed = std::max(needed, std::max(std::abs(e.x) / half_x, std::abs(e.y) / half_y) + (camera.perspective ? e.z : 0));
+    }
+    c.distance = std::max(needed, 0.01);
+    for (int i = 0; i < 8; ++i) {
+      const Vec3 e = to_eye * (shown.at({double(i & 1), double(i >> 1 & 1), double(i >> 2)}) - c.target);
+      const double depth = camera.perspective ? c.distance - e.z : c.distance;
+      low_x = std::min(low_x, e.x / depth), high_x = std::max(high_x, e.x / depth);
+      low_y = std::min(low_y, e.y / depth), high_y = std::max(high_y, e.y / depth);
+    }
+    const Vec3 shift{(low_x + high_x) / 2 * c.distance, (low_y + high_y) / 2 * c.distance, 0};
+    c.target += transpose(to_eye) * shift;
+  }
   return c;
+}
+
+View close_up(const Vec3& centre, const Vec3& back, const Vec3& up, double span, double width, double height) {
+  Vec3 upward = up - back * dot(up, back);
+  if (!(length(upward) > 1e-9)) upward = least_axis(back) - back * dot(least_axis(back), back);
+  upward = normalized(upward);
+  const Vec3 right = cross(upward, back);
+  View view;
+  view.perspective = false;
+  view.width = width;
+  view.height = height;
+  view.pixels_per_unit = std::min(width, height) / std::max(span, 1e-6);
+  view.eye = centre + back * span;
+  for (int i = 0; i < 3; ++i) {
+    view.to_eye(0, i) = right[i];
+    view.to_eye(1, i) = upward[i];
+    view.to_eye(2, i) = back[i];
+  }
+  return view;
 }
 
 }  // namespace tack

@@ -64,8 +64,12 @@ Camera panned(const Camera& camera, const View& view, const Vec3& grabbed, doubl
 /// stay within [0.01 mm, 1e9 mm].
 Camera zoomed(const Camera& camera, double factor, const Vec3& anchor);
 
-/// Looks at the middle of `box` from where all of it can be seen, with a margin; unchanged for an empty box. A box
-/// without extent is framed as if it were 10 mm.
+/// Looks at `box` from where all of its corners can be seen, with a margin of a twelfth of the picture; unchanged for an
+/// empty box. A box without extent is framed as if it were 10 mm.
 Camera framed(const Camera& camera, const Box& box, double width, double height);
+
+/// A parallel view that looks at `centre` against the unit vector `back`, with `up` upwards as far as it is across `back`;
+/// `span` mm fill the smaller side of the picture. The eye stands `span` in front of the centre.
+View close_up(const Vec3& centre, const Vec3& back, const Vec3& up, double span, double width, double height);
 
 }  // namespace tack

@@ -1,0 +1,84 @@
+#include "app/entry_edit.h"
+
+#include <QInputMethodEvent>
+#include <QKeyEvent>
+#include <QTextCharFormat>
+
+#include "app/theme.h"
+
+namespace tack {
+
+EntryEdit::EntryEdit(QWidget* parent) : QLineEdit(parent) {
+  setFont(number_font());
+  connect(this, &QLineEdit::textEdited, this, [this] { clear_mark(); });
+}
+
+std::optional<double> EntryEdit::read() {
+  const std::string typed = text().toStdString();
+  const auto value = parse_entry(typed, context ? context() : EntryContext{});
+  if (!value) {
+    mark(value.error());
+    return std::nullopt;
+  }
+  return *value;
+}
+
+void EntryEdit::mark(const EntryError& error) {
+  marked_ = true;
+  const std::string typed = text().toStdString();
+  const auto position = [&](std::size_t byte) {
+    return static_cast<int>(QString::fromUtf8(typed.data(), static_cast<int>(std::min(byte, typed.size()))).size());
+  };
+  const int from = position(error.at), to = std::max(from + 1, position(error.at + error.length));
+  QTextCharFormat format;
+  format.setUnderlineStyle(QTextCharFormat::SpellCheckUnderline);
+  format.setUnderlineColor(theme().wrong);
+  format.setForeground(theme().wrong);
+  // QLineEdit takes text formats only the way an input method gives them.
+  const QList<QInputMethodEvent::Attribute> attributes{
+      {QInputMethodEvent::TextFormat, from - cursorPosition(), to - from, format}};
+  QInputMethodEvent event(QString(), attributes);
+  QLineEdit::event(&event);
+  const QString why = QString::fromStdString(error.why);
+  setToolTip(why);
+  setAccessibleDescription(why);
+  emit wrong(why);
+}
+
+void EntryEdit::clear_mark() {
+  if (!marked_) return;
+  marked_ = false;
+  QInputMethodEvent event(QString(), {});
+  QLineEdit::event(&event);
+  setToolTip(QString());
+  setAccessibleDescription(QString());
+  emit wrong(QString());
+}
+
+bool EntryEdit::event(QEvent* event) {
+  // Window shortcuts (Ctrl+Z, Shift+F, …) must not take keys away from an entry.
+  if (event->type() == QEvent::ShortcutOverride) {
+    event->accept();
+    return true;
+  }
+  if (event->type() == QEvent::KeyPress) {
+    const auto* key = static_cast<QKeyEvent*>(event);
+    if (key->key() == Qt::Key_Tab || key->key() == Qt::Key_Backtab) {
+      emit accepted(true);
+      if (key->key() == Qt::Key_Backtab || parentWidget() == nullptr) return QLineEdit::event(event);
+      return property("keeps_tab").toBool() ? true : QLineEdit::event(event);
+    }
+  }
+  return QLineEdit::event(event);
+}
+
+void EntryEdit::keyPressEvent(QKeyEvent* event) {
+  switch (event->key()) {
+    case Qt::Key_Return:
+    case Qt::Key_Enter: emit accepted(false); return;
+    case Qt::Key_Escape: emit left_by_escape(); return;
+    default: QLineEdit::keyPressEvent(event);
+  }
+}
+
+}  // namespace tack

@@ -1,0 +1,64 @@
+// Opening, bringing in, saving and autosaving, away from the interface thread.
+#pragma once
+
+#include <QObject>
+#include <QTimer>
+#include <atomic>
+#include <memory>
+
+#include "app/store.h"
+#include "core/files/import.h"
+
+namespace tack {
+
+class FileWorks : public QObject {
+  Q_OBJECT
+
+ public:
+  FileWorks(Store& store, QObject* parent);
+  ~FileWorks() override;
+
+  /// Reads a file and makes it the document (a foreign file becomes a new, unsaved one).
+  void open(const std::filesystem::path& path, const ImportOptions& options = {});
+  /// Reads a file and brings its parts into the scene as a step.
+  void bring(const std::filesystem::path& path, const ImportOptions& options = {});
+  /// Reads a file and gives it to `then` on the interface thread; used by the import dialog for the size it shows.
+  void read(const std::filesystem::path& path, const ImportOptions& options, std::function<void(Result<Delivery>)> then);
+  /// Writes the document; `then(true)` once it is on the disk and has been read back.
+  void save(const std::filesystem::path& path, std::function<void(bool)> then = {});
+
+  bool busy() const { return jobs_ > 0; }
+  /// Ends what is being read.
+  void stop();
+  /// Whether the file was changed by someone else since it was opened or saved here.
+  bool changed_outside(const std::filesystem::path& path) const;
+
+  /// The state folder, made when it is not there.
+  static std::filesystem::path state_folder();
+  /// Work that a crash left behind: the newest autosave whose program is gone; empty when there is none.
+  static std::filesystem::path left_behind();
+  /// Takes such work back as an unsaved document.
+  void take_back(const std::filesystem::path& autosave);
+  /// Removes this program's autosave: the work is safe or not wanted.
+  void forget_autosave();
+
+ signals:
+  void busy_changed();
+  void opened();
+
+ private:
+  void remember_stamp(const std::filesystem::path& path);
+  void autosave();
+  void job_started();
+  void job_ended();
+
+  Store& store_;
+  QTimer throttle_;
+  int jobs_ = 0;
+  bool autosaving_ = false, autosave_again_ = false;
+  std::shared_ptr<std::atomic<bool>> stop_ = std::make_shared<std::atomic<bool>>(false);
+  std::filesystem::path stamped_;
+  std::pair<std::int64_t, std::uint64_t> stamp_{0, 0};
+};
+
+}  // namespace tack

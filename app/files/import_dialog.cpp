@@ -1,0 +1,62 @@
+#include "app/files/import_dialog.h"
+
+#include <QDialogButtonBox>
+#include <QFormLayout>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+#include "app/theme.h"
+
+namespace tack {
+
+ImportDialog::ImportDialog(const QString& file, const Delivery& delivery, UpAxis guessed_up, QWidget* parent)
+    : QDialog(parent), guessed_(guessed_up), unit_(new QComboBox(this)), up_(new QComboBox(this)), result_(new QLabel(this)) {
+  setObjectName("import");
+  setWindowTitle(tr("Bring in %1").arg(file));
+  Box box;
+  for (const MeshData& mesh : delivery.meshes)
+    for (const Vec3& p : mesh.positions) box.include(p);
+  size_ = box.size();
+  for (const LengthUnit& unit : kLengthUnits) unit_->addItem(QString::fromUtf8(unit.name.data()));
+  unit_->setAccessibleName(tr("One unit of the file is one"));
+  up_->addItems({tr("Y"), tr("Z")});
+  up_->setCurrentIndex(guessed_ == UpAxis::Y ? 0 : 1);
+  up_->setAccessibleName(tr("Axis that points up in the file"));
+  result_->setFont(number_font());
+  auto* form = new QFormLayout;
+  form->addRow(tr("One unit of the file is one"), unit_);
+  form->addRow(tr("What points up in the file"), up_);
+  form->addRow(tr("Size in the scene"), result_);
+  auto* buttons = new QDialogButtonBox(this);
+  buttons->addButton(tr("Bring in"), QDialogButtonBox::AcceptRole)->setDefault(true);
+  buttons->addButton(tr("Leave it"), QDialogButtonBox::RejectRole);
+  connect(buttons, &QDialogButtonBox::accepted, this, &QDialog::accept);
+  connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
+  auto* about = new QLabel(tr("%1 does not say in which unit it is, nor what points up.").arg(file), this);
+  about->setWordWrap(true);
+  auto* layout = new QVBoxLayout(this);
+  layout->setSpacing(12);
+  layout->addWidget(about);
+  layout->addLayout(form);
+  layout->addWidget(buttons);
+  connect(unit_, &QComboBox::currentIndexChanged, this, &ImportDialog::show_size);
+  connect(up_, &QComboBox::currentIndexChanged, this, &ImportDialog::show_size);
+  show_size();
+}
+
+ImportOptions ImportDialog::options() const {
+  ImportOptions options;
+  options.unit = kLengthUnits[unit_->currentIndex()].millimetres;
+  options.up = up_->currentIndex() == 0 ? UpAxis::Y : UpAxis::Z;
+  return options;
+}
+
+void ImportDialog::show_size() {
+  const ImportOptions o = options();
+  Vec3 size = size_;
+  if (*o.up != guessed_) std::swap(size.y, size.z);
+  const auto text = [&](double v) { return QString::fromStdString(show_number(v * *o.unit, 3).text); };
+  result_->setText(tr("%1 × %2 × %3 mm").arg(text(size.x), text(size.y), text(size.z)));
+}
+
+}  // namespace tack

@@ -1,0 +1,29 @@
+// Unit and up axis of a file that cannot say them, with the size that follows.
+#pragma once
+
+#include <QComboBox>
+#include <QDialog>
+#include <QLabel>
+
+#include "core/files/delivery.h"
+
+namespace tack {
+
+class ImportDialog : public QDialog {
+  Q_OBJECT
+
+ public:
+  /// `delivery` is the file read with its format's own rules.
+  ImportDialog(const QString& file, const Delivery& delivery, UpAxis guessed_up, QWidget* parent);
+  ImportOptions options() const;
+
+ private:
+  void show_size();
+
+  Vec3 size_;           // as read with the guess, mm
+  UpAxis guessed_;
+  QComboBox *unit_, *up_;
+  QLabel* result_;
+};
+
+}  // namespace tack

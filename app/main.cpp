@@ -1,0 +1,75 @@
+// tackpoint [FILE…]: the window.
+#include <xcb/xcb.h>
+
+#include <QApplication>
+#include <QCommandLineParser>
+#include <QOffscreenSurface>
+#include <QOpenGLContext>
+#include <QSurfaceFormat>
+#include <cstdio>
+#include <cstdlib>
+
+#include "app/main_window.h"
+#include "app/theme.h"
+
+namespace {
+
+int complain(const char* sentence) {
+  std::fprintf(stderr, "%s\n", sentence);
+  return 1;
+}
+
+// Qt ends the process when it finds no display; asking first lets us say so.
+bool has_display() {
+  if (std::getenv("QT_QPA_PLATFORM") || std::getenv("WAYLAND_DISPLAY")) return true;
+  if (!std::getenv("DISPLAY")) return false;
+  xcb_connection_t* connection = xcb_connect(nullptr, nullptr);
+  const bool ok = xcb_connection_has_error(connection) == 0;
+  xcb_disconnect(connection);
+  return ok;
+}
+
+bool has_opengl() {
+  QOpenGLContext context;
+  if (!context.create() || context.format().version() < std::pair(3, 3)) return false;
+  QOffscreenSurface surface;
+  surface.setFormat(context.format());
+  surface.create();
+  const bool ok = context.makeCurrent(&surface);
+  context.doneCurrent();
+  return ok;
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+  if (!has_display()) return complain("Tack Point needs a display, and there is none. Without one, tackpoint-cli does the same work.");
+  QSurfaceFormat format;
+  format.setVersion(3, 3);
+  format.setProfile(QSurfaceFormat::CoreProfile);
+  format.setDepthBufferSize(24);
+  format.setStencilBufferSize(8);
+  QSurfaceFormat::setDefaultFormat(format);
+  QApplication::setAttribute(Qt::AA_ShareOpenGLContexts);
+  QApplication app(argc, argv);
+  QApplication::setOrganizationName("tackpoint");
+  QApplication::setApplicationName("tackpoint");
+  QApplication::setApplicationDisplayName("Tack Point");
+  QApplication::setApplicationVersion(TACK_VERSION);
+  QApplication::setStyle("Fusion");
+
+  QCommandLineParser parser;
+  parser.setApplicationDescription("Brings the parts of a scene together exactly, and proves that they meet.");
+  parser.addHelpOption();
+  parser.addVersionOption();
+  parser.addPositionalArgument("FILE", "scenes to open: .glb, .gltf, .obj, .stl, .ply", "[FILE…]");
+  parser.process(app);
+
+  if (!has_opengl())
+    return complain("Tack Point needs OpenGL 3.3, and this display has none. Install a driver (on Debian: libgl1-mesa-dri) and start it again.");
+  tack::load_fonts();
+  tack::MainWindow window;
+  window.show();
+  window.open_files(parser.positionalArguments());
+  return QApplication::exec();
+}

@@ -1,0 +1,563 @@
+#include "app/main_window.h"
+
+#include <QActionGroup>
+#include <QApplication>
+#include <QCloseEvent>
+#include <QDockWidget>
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QMenuBar>
+#include <QMessageBox>
+#include <QPainter>
+#include <QSettings>
+#include <QStatusBar>
+#include <QVBoxLayout>
+
+#include "app/files/import_dialog.h"
+#include "app/theme.h"
+#include "app/verb_row.h"
+
+namespace tack {
+namespace {
+
+QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<int>(text.size())); }
+
+QDockWidget* dock_for(QWidget* panel, const QString& name, QMainWindow* window) {
+  auto* dock = new QDockWidget(name, window);
+  dock->setObjectName("dock " + name);
+  dock->setWidget(panel);
+  // The panels have their own quiet titles; the dock's frame only shows while docks are being arranged.
+  dock->setTitleBarWidget(new QWidget(dock));
+  dock->setFeatures(QDockWidget::DockWidgetClosable | QDockWidget::DockWidgetMovable | QDockWidget::DockWidgetFloatable);
+  return dock;
+}
+
+std::filesystem::path path_of(const QString& file) { return std::filesystem::path(file.toStdString()); }
+
+bool says_its_unit(const QString& file) {
+  return file.endsWith(".glb", Qt::CaseInsensitive) || file.endsWith(".gltf", Qt::CaseInsensitive);
+}
+
+}  // namespace
+
+MainWindow::MainWindow() {
+  setObjectName("main window");
+  sentence_ = new SentenceBar;
+  bench_ = new Workbench(store_, *sentence_, this);
+  files_ = new FileWorks(store_, this);
+  stage_ = new Stage(store_, *bench_);
+  verbs_ = new VerbRow(*bench_, nullptr);
+
+  auto* top = new QWidget;
+  auto* column = new QVBoxLayout(top);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(0);
+  column->addWidget(verbs_);
+  column->addWidget(sentence_);
+  // The menu bar carries the document's name at its right end; verbs and sentence stand under it over the whole width.
+  auto* bar = new QMenuBar;
+  title_ = new QLabel(bar);
+  title_->setFont(ui_font(1, QFont::DemiBold));
+  title_->setContentsMargins(0, 0, 14, 0);
+  bar->setCornerWidget(title_);
+  auto* menu = new QWidget;
+  auto* menu_column = new QVBoxLayout(menu);
+  menu_column->setContentsMargins(0, 0, 0, 0);
+  menu_column->setSpacing(0);
+  menu_column->addWidget(bar);
+  menu_column->addWidget(top);
+  setMenuWidget(menu);
+  bar->setObjectName("menus");
+
+  auto* centre = new QWidget;
+  auto* centre_column = new QVBoxLayout(centre);
+  centre_column->setContentsMargins(0, 0, 0, 0);
+  centre_column->setSpacing(0);
+  offer_ = new QWidget;
+  offer_->hide();
+  centre_column->addWidget(offer_);
+  centre_column->addWidget(stage_, 1);
+  setCentralWidget(centre);
+  setCorner(Qt::BottomLeftCorner, Qt::LeftDockWidgetArea);
+  setCorner(Qt::BottomRightCorner, Qt::RightDockWidgetArea);
+  make_docks();
+  make_status();
+  make_menus();
+
+  connect(&store_, &Store::said, this, &MainWindow::show_message);
+  connect(&store_, &Store::document_changed, this, &MainWindow::show_title);
+  connect(&store_, &Store::started, this, [this] { isolated_.clear(); });
+  connect(files_, &FileWorks::opened, this, [this] {
+    stage_->frame_all();
+    QSettings settings;
+    QStringList recent = settings.value("recent").toStringList();
+    const QString path = QString::fromStdString(store_.path().string());
+    if (path.isEmpty()) return;
+    recent.removeAll(path);
+    recent.prepend(path);
+    settings.setValue("recent", recent.mid(0, 10));
+  });
+  connect(files_, &FileWorks::busy_changed, this, [this] { stop_->setVisible(files_->busy()); });
+  connect(stage_, &Stage::dropped, this, &MainWindow::bring_files);
+
+  QSettings settings;
+  apply_theme(settings.value("night", false).toBool());
+  resize(1280, 800);
+  restoreGeometry(settings.value("geometry").toByteArray());
+  restoreState(settings.value("arrangement").toByteArray());
+  show_title();
+  offer_left_behind();
+  stage_->setFocus();
+  store_.say(bench_->verb().hint());
+}
+
+MainWindow::~MainWindow() = default;
+
+void MainWindow::make_docks() {
+  parts_ = new PartsPanel(store_, *bench_);
+  steps_ = new StepsPanel(store_);
+  placement_ = new PlacementPanel(store_);
+  loupe_ = new Loupe(store_, *bench_, *stage_);
+  auto* parts = dock_for(parts_, tr("Parts"), this);
+  auto* steps = dock_for(steps_, tr("Steps"), this);
+  auto* placement = dock_for(placement_, tr("Placement"), this);
+  auto* loupe = dock_for(loupe_, tr("Loupe"), this);
+  addDockWidget(Qt::LeftDockWidgetArea, parts);
+  addDockWidget(Qt::LeftDockWidgetArea, steps);
+  addDockWidget(Qt::RightDockWidgetArea, placement);
+  addDockWidget(Qt::RightDockWidgetArea, loupe);
+  resizeDocks({parts, placement}, {206, 262}, Qt::Horizontal);
+  resizeDocks({parts, steps}, {430, 200}, Qt::Vertical);
+  resizeDocks({placement, loupe}, {260, 390}, Qt::Vertical);
+}
+
+void MainWindow::make_status() {
+  statusBar()->hide();
+  auto* strip = new QWidget;
+  strip->setObjectName("status strip");
+  auto* row = new QHBoxLayout(strip);
+  row->setContentsMargins(6, 0, 12, 0);
+  row->setSpacing(2);
+  const auto button = [&](const QString& name, const QString& tip) {
+    auto* b = new QToolButton(strip);
+    b->setObjectName(name);
+    b->setToolTip(tip);
+    b->setAccessibleName(name);
+    b->setPopupMode(QToolButton::InstantPopup);
+    b->setAutoRaise(true);
+    b->setFocusPolicy(Qt::TabFocus);
+    b->setFont(ui_font(0.98));
+    row->addWidget(b);
+    return b;
+  };
+  axes_ = button(tr("Axes"), tr("In which axes Move and Placement give their numbers"));
+  auto* axes_menu = new QMenu(axes_);
+  auto* axes_group = new QActionGroup(axes_menu);
+  for (const AxesKind kind : {AxesKind::World, AxesKind::Parent, AxesKind::Local}) {
+    QAction* action = axes_menu->addAction(text_of(word_for(kind)));
+    action->setCheckable(true);
+    action->setChecked(kind == store_.axes());
+    axes_group->addAction(action);
+    connect(action, &QAction::triggered, this, [this, kind] { store_.set_axes(kind); });
+    connect(&store_, &Store::axes_changed, action, [this, action, kind] { action->setChecked(store_.axes() == kind); });
+  }
+  axes_->setMenu(axes_menu);
+  const auto show_axes = [this] { axes_->setText(tr("Axes  %1").arg(text_of(word_for(store_.axes())))); };
+  connect(&store_, &Store::axes_changed, this, show_axes);
+  show_axes();
+
+  kinds_ = button(tr("Catches on"), tr("Which kinds of place are caught"));
+  auto* kinds_menu = new QMenu(kinds_);
+  const auto show_kinds = [this] {
+    QStringList kinds;
+    if (bench_->catch_vertices) kinds << tr("vertex");
+    if (bench_->catch_box_points) kinds << tr("box point");
+    if (bench_->catch_pivots) kinds << tr("pivot");
+    kinds_->setText(tr("Catches on  %1").arg(kinds.isEmpty() ? tr("nothing") : kinds.join(", ")));
+  };
+  const std::pair<QString, bool*> kinds[] = {{tr("Vertex"), &bench_->catch_vertices},
+                                             {tr("Box point"), &bench_->catch_box_points},
+                                             {tr("Pivot"), &bench_->catch_pivots}};
+  for (const auto& [name, flag] : kinds) {
+    QAction* action = kinds_menu->addAction(name);
+    action->setCheckable(true);
+    action->setChecked(*flag);
+    connect(action, &QAction::toggled, this, [flag = flag, show_kinds](bool on) {
+      *flag = on;
+      show_kinds();
+    });
+  }
+  kinds_->setMenu(kinds_menu);
+  show_kinds();
+
+  unit_ = button(tr("Unit"), tr("The unit in which lengths are shown and plain numbers are read"));
+  auto* unit_menu = new QMenu(unit_);
+  for (const LengthUnit& unit : kLengthUnits)
+    connect(unit_menu->addAction(text_of(unit.name)), &QAction::triggered, this, [this, unit] { store_.set_unit(std::string(unit.name)); });
+  unit_->setMenu(unit_menu);
+  const auto show_unit = [this] { unit_->setText(text_of(store_.unit().name)); };
+  connect(&store_, &Store::document_changed, this, show_unit);
+  show_unit();
+
+  message_ = new QLabel(strip);
+  message_->setObjectName("message");
+  message_->setTextFormat(Qt::PlainText);
+  message_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+  message_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+  message_->setFont(ui_font(0.98));
+  row->addWidget(message_, 1);
+  stop_ = new QToolButton(strip);
+  stop_->setText(tr("Stop"));
+  stop_->setToolTip(tr("Stop reading"));
+  stop_->setFont(ui_font(0.98, QFont::DemiBold));
+  stop_->hide();
+  connect(stop_, &QToolButton::clicked, this, [this] { files_->stop(); });
+  row->addWidget(stop_);
+  strip->setFixedHeight(30);
+  // A dock without a frame along the bottom edge: a status bar would cut the strip's height and margins its own way.
+  statusBar()->setSizeGripEnabled(false);
+  statusBar()->setContentsMargins(0, 0, 0, 0);
+  statusBar()->addWidget(strip, 1);
+  statusBar()->show();
+}
+
+void MainWindow::make_menus() {
+  auto* bar = menuWidget()->findChild<QMenuBar*>("menus");
+  const auto add = [this](QMenu* menu, const QString& text, const QKeySequence& key, auto&& action) {
+    QAction* a = menu->addAction(text);
+    a->setShortcut(key);
+    connect(a, &QAction::triggered, this, action);
+    return a;
+  };
+  QMenu* file = bar->addMenu(tr("&File"));
+  add(file, tr("&New scene"), QKeySequence::New, [this] { new_scene(); });
+  add(file, tr("&Open …"), QKeySequence::Open, [this] { ask_open(); });
+  QMenu* recent = file->addMenu(tr("Open &recent"));
+  connect(recent, &QMenu::aboutToShow, this, [this, recent] {
+    recent->clear();
+    const QStringList paths = QSettings().value("recent").toStringList();
+    for (const QString& path : paths)
+      connect(recent->addAction(QFileInfo(path).fileName()), &QAction::triggered, this, [this, path] { open_recent(path); });
+    if (paths.isEmpty()) recent->addAction(tr("Nothing yet"))->setEnabled(false);
+  });
+  add(file, tr("&Bring in …"), QKeySequence(tr("Ctrl+I")), [this] { ask_bring(); });
+  file->addSeparator();
+  add(file, tr("&Save"), QKeySequence::Save, [this] { save(); });
+  add(file, tr("Save &as …"), QKeySequence(tr("Ctrl+Shift+S")), [this] { save_as(); });
+  file->addSeparator();
+  add(file, tr("&Quit"), QKeySequence::Quit, [this] { close(); });
+
+  QMenu* edit = bar->addMenu(tr("&Edit"));
+  QAction* undo = add(edit, tr("&Undo"), QKeySequence::Undo, [this] { store_.undo(); });
+  QAction* redo = add(edit, tr("&Redo"), QKeySequence::Redo, [this] { store_.redo(); });
+  connect(&store_, &Store::scene_changed, this, [this, undo, redo] {
+    undo->setEnabled(store_.journal().can_undo());
+    redo->setEnabled(store_.journal().can_redo());
+  });
+  undo->setEnabled(false);
+  redo->setEnabled(false);
+  edit->addSeparator();
+  add(edit, tr("Pick &all"), QKeySequence::SelectAll, [this] {
+    std::vector<PartId> all;
+    for (const PartId id : store_.scene().in_tree_order())
+      if (!is_hidden(store_.scene(), id)) all.push_back(id);
+    store_.pick(std::move(all));
+  });
+  add(edit, tr("Pick &nothing"), QKeySequence(tr("Ctrl+Shift+A")), [this] { store_.pick({}); });
+  add(edit, tr("&Search in Parts"), QKeySequence::Find, [this] { parts_->focus_search(); });
+
+  QMenu* view = bar->addMenu(tr("&View"));
+  const std::tuple<QString, Side, const char*> sides[] = {
+      {tr("&Front"), Side::Front, "Ctrl+1"}, {tr("&Right"), Side::Right, "Ctrl+2"}, {tr("&Top"), Side::Top, "Ctrl+3"},
+      {tr("&Back"), Side::Back, "Ctrl+4"},   {tr("&Left"), Side::Left, "Ctrl+5"},   {tr("Botto&m"), Side::Bottom, "Ctrl+6"},
+      {tr("From a &corner"), Side::Iso, "Ctrl+7"}};
+  for (const auto& [name, side, key] : sides)
+    add(view, name, QKeySequence(QString(key)), [this, side = side] { stage_->turn_to(side); });
+  QAction* parallel = add(view, tr("&Parallel"), QKeySequence(tr("Ctrl+P")), [this](bool on) { stage_->set_perspective(!on); });
+  parallel->setCheckable(true);
+  connect(stage_, &Stage::camera_changed, this, [this, parallel] { parallel->setChecked(!stage_->camera().perspective); });
+  view->addSeparator();
+  auto* styles = new QActionGroup(view);
+  const std::pair<QString, DrawStyle> kinds[] = {
+      {tr("&Shaded"), DrawStyle::Shaded}, {tr("See-thr&ough"), DrawStyle::SeeThrough}, {tr("&Edges only"), DrawStyle::EdgesOnly}};
+  for (const auto& [name, style] : kinds) {
+    QAction* action = add(view, name, {}, [this, style = style] { stage_->set_style(style); });
+    action->setCheckable(true);
+    action->setChecked(style == DrawStyle::Shaded);
+    styles->addAction(action);
+  }
+  view->addSeparator();
+  add(view, tr("Frame p&icked\tF"), {}, [this] { stage_->frame_picked(); });
+  add(view, tr("Frame &all\tShift+F"), {}, [this] { stage_->frame_all(); });
+  add(view, tr("Isolate what is pic&ked, and back\tI"), {}, [this] { isolate(); });
+  view->addSeparator();
+  QAction* night = add(view, tr("&Night theme"), QKeySequence(tr("Ctrl+Shift+N")), [this](bool on) {
+    QSettings().setValue("night", on);
+    apply_theme(on);
+  });
+  night->setCheckable(true);
+  night->setChecked(QSettings().value("night", false).toBool());
+  QMenu* panels = view->addMenu(tr("Pane&ls"));
+  for (auto* dock : findChildren<QDockWidget*>()) panels->addAction(dock->toggleViewAction());
+
+  QMenu* part = bar->addMenu(tr("&Part"));
+  const auto on_picked = [this](auto make) {
+    return [this, make] {
+      if (store_.picked().empty()) store_.say(tr("Nothing is picked. Pick a part first."), Tone::Wrong);
+      else store_.perform(make(store_.picked()));
+    };
+  };
+  add(part, tr("&Hide"), QKeySequence(tr("Ctrl+H")), on_picked([](const auto& p) { return Show{p, false}; }));
+  add(part, tr("&Show"), {}, on_picked([](const auto& p) { return Show{p, true}; }));
+  add(part, tr("Show &everything"), QKeySequence(tr("Ctrl+Shift+H")), [this] {
+    std::vector<PartId> hidden;
+    for (const PartId id : store_.scene().in_tree_order())
+      if (store_.scene().part(id).hidden) hidden.push_back(id);
+    if (hidden.empty()) store_.say(tr("Nothing is hidden."));
+    else store_.perform(Show{hidden, true});
+  });
+  add(part, tr("&Lock"), QKeySequence(tr("Ctrl+L")), on_picked([](const auto& p) { return Lock{p, true}; }));
+  add(part, tr("&Unlock"), QKeySequence(tr("Ctrl+Shift+L")), on_picked([](const auto& p) { return Lock{p, false}; }));
+  part->addSeparator();
+  add(part, tr("&Delete"), QKeySequence::Delete, on_picked([](const auto& p) { return Delete{p}; }));
+
+  QMenu* help = bar->addMenu(tr("&Help"));
+  add(help, tr("All &keys"), QKeySequence::HelpContents, [this] { show_keys(); });
+  add(help, tr("&About Tack Point"), {}, [this] { show_about(); });
+}
+
+void MainWindow::apply_theme(bool night) {
+  set_theme(night);
+  message_->setStyleSheet({});
+  const QString strip = QStringLiteral(
+                            "QStatusBar { background: %1; border-top: 1px solid %2; } QStatusBar::item { border: none; }"
+                            "QToolButton { color: %3; border: none; padding: 4px 10px; } QToolButton:hover { background: %4; }"
+                            "QToolButton::menu-indicator { width: 7px; subcontrol-position: right center; left: -1px; }")
+                            .arg(theme().paper.name(), theme().hair.name(), theme().ink.name(), theme().card.name());
+  statusBar()->setStyleSheet(strip);
+  setStyleSheet(QStringLiteral("QMainWindow::separator { background: %1; width: 1px; height: 1px; }").arg(theme().hair.name()));
+  title_->setStyleSheet("color: " + theme().ink.name());
+  emit store_.scene_changed();
+  update();
+}
+
+void MainWindow::show_message(const QString& text, Tone tone) {
+  // A word tells the tone as well as the colour.
+  const QString shown = tone == Tone::Wrong ? tr("Not done: %1").arg(text) : text;
+  message_->setText(message_->fontMetrics().elidedText(shown, Qt::ElideRight, std::max(80, message_->width() - 8)));
+  message_->setToolTip(text);
+  message_->setAccessibleName(shown);
+  message_->setStyleSheet("color: " + (tone == Tone::Wrong ? theme().wrong : tone == Tone::Good ? theme().good : theme().ink).name());
+}
+
+void MainWindow::show_title() {
+  title_->setText(store_.title());
+  setWindowTitle(store_.title() + " – Tack Point");
+}
+
+void MainWindow::offer_left_behind() {
+  const std::filesystem::path left = FileWorks::left_behind();
+  if (left.empty()) return;
+  auto* row = new QHBoxLayout(offer_);
+  auto* text = new QLabel(tr("Tack Point ended without saving. The work is still there."), offer_);
+  auto* take = new QPushButton(tr("Take it back"), offer_);
+  auto* drop = new QPushButton(tr("Throw it away"), offer_);
+  row->setContentsMargins(14, 6, 14, 6);
+  row->addWidget(text);
+  row->addStretch(1);
+  row->addWidget(take);
+  row->addWidget(drop);
+  offer_->show();
+  connect(take, &QPushButton::clicked, this, [this, left] {
+    offer_->hide();
+    with_safe_work([this, left] { files_->take_back(left); });
+  });
+  connect(drop, &QPushButton::clicked, this, [this, left] {
+    offer_->hide();
+    std::error_code error;
+    std::filesystem::remove(left, error);
+  });
+}
+
+void MainWindow::open_files(const QStringList& files) {
+  if (files.isEmpty()) return;
+  // The others follow the first, which makes the document.
+  if (files.size() > 1) {
+    auto* once = new QObject(this);
+    connect(files_, &FileWorks::opened, once, [this, once, rest = files.mid(1)] {
+      once->deleteLater();
+      for (const QString& file : rest) files_->bring(path_of(file));
+    });
+  }
+  files_->open(path_of(files.front()));
+}
+
+void MainWindow::new_scene() {
+  with_safe_work([this] {
+    store_.start({}, {});
+    files_->forget_autosave();
+  });
+}
+
+void MainWindow::ask_open() {
+  with_safe_work([this] {
+    const QString file = QFileDialog::getOpenFileName(this, tr("Open"), QString::fromStdString(store_.path().parent_path().string()),
+                                                      tr("Scenes (*.glb *.gltf *.obj *.stl *.ply);;All files (*)"));
+    if (!file.isEmpty()) files_->open(path_of(file));
+  });
+}
+
+void MainWindow::open_recent(const QString& path) {
+  with_safe_work([this, path] { files_->open(path_of(path)); });
+}
+
+void MainWindow::ask_bring() {
+  bring_files(QFileDialog::getOpenFileNames(this, tr("Bring in"), QString::fromStdString(store_.path().parent_path().string()),
+                                            tr("Parts (*.glb *.gltf *.obj *.stl *.ply);;All files (*)")));
+}
+
+void MainWindow::bring_files(const QStringList& files) {
+  for (const QString& file : files) {
+    const std::filesystem::path path = path_of(file);
+    if (says_its_unit(file)) {
+      files_->bring(path);
+      continue;
+    }
+    store_.say(tr("Reading %1 …").arg(QFileInfo(file).fileName()));
+    files_->read(path, {}, [this, file, path](Result<Delivery> delivery) {
+      if (!delivery) return store_.say(delivery.error());
+      const UpAxis up = file.endsWith(".obj", Qt::CaseInsensitive) ? UpAxis::Y : UpAxis::Z;
+      auto* dialog = new ImportDialog(QFileInfo(file).fileName(), *delivery, up, this);
+      dialog->setAttribute(Qt::WA_DeleteOnClose);
+      connect(dialog, &QDialog::accepted, this, [this, dialog, path] { files_->bring(path, dialog->options()); });
+      connect(dialog, &QDialog::rejected, this, [this] { store_.say(tr("The file was left out.")); });
+      dialog->open();
+    });
+  }
+}
+
+void MainWindow::save() {
+  if (store_.path().empty()) return save_as();
+  save_to(store_.path(), false);
+}
+
+void MainWindow::save_as() {
+  QString file = QFileDialog::getSaveFileName(this, tr("Save as"), QString::fromStdString(store_.path().string()),
+                                              tr("Tack Point document (*.glb)"));
+  if (file.isEmpty()) return;
+  if (!file.endsWith(".glb", Qt::CaseInsensitive)) file += ".glb";
+  save_to(path_of(file), true);
+}
+
+void MainWindow::save_to(const std::filesystem::path& path, bool asked) {
+  if (!asked && files_->changed_outside(path)) {
+    QMessageBox box(QMessageBox::NoIcon, tr("Save"),
+                    tr("%1 was not written by this window, or was changed since. Write over it?")
+                        .arg(QString::fromStdString(path.filename().string())),
+                    QMessageBox::NoButton, this);
+    const auto* over = box.addButton(tr("Write over it"), QMessageBox::AcceptRole);
+    box.addButton(tr("Leave it"), QMessageBox::RejectRole);
+    box.exec();
+    if (box.clickedButton() != over) return store_.say(tr("Not saved."));
+  }
+  files_->save(path, [this](bool) {
+    if (closing_) close();
+  });
+}
+
+void MainWindow::with_safe_work(std::function<void()> then) {
+  if (!store_.changed()) return then();
+  QMessageBox box(QMessageBox::NoIcon, tr("Unsaved work"), tr("This scene has work that is not saved."), QMessageBox::NoButton, this);
+  box.setObjectName("unsaved");
+  const auto* save_it = box.addButton(tr("Save"), QMessageBox::AcceptRole);
+  const auto* discard = box.addButton(tr("Throw it away"), QMessageBox::DestructiveRole);
+  box.addButton(tr("Stay here"), QMessageBox::RejectRole);
+  box.exec();
+  if (box.clickedButton() == discard) return then();
+  if (box.clickedButton() != save_it) return;
+  if (store_.path().empty()) {
+    save_as();
+    return;
+  }
+  files_->save(store_.path(), [then](bool saved) {
+    if (saved) then();
+  });
+}
+
+void MainWindow::closeEvent(QCloseEvent* event) {
+  closing_ = false;
+  if (store_.changed()) {
+    event->ignore();
+    with_safe_work([this] {
+      store_.set_saved(store_.path(), store_.journal().position());
+      close();
+    });
+    return;
+  }
+  QSettings settings;
+  settings.setValue("geometry", saveGeometry());
+  settings.setValue("arrangement", saveState());
+  files_->stop();
+  files_->forget_autosave();
+  event->accept();
+}
+
+void MainWindow::changeEvent(QEvent* event) {
+  if (event->type() == QEvent::ActivationChange && !isActiveWindow() && bench_) bench_->let_go();
+  QMainWindow::changeEvent(event);
+}
+
+void MainWindow::isolate() {
+  if (!isolated_.empty()) {
+    std::vector<PartId> back;
+    for (const PartId id : isolated_)
+      if (store_.scene().contains(id)) back.push_back(id);
+    isolated_.clear();
+    if (!back.empty()) store_.perform(Show{back, true});
+    return;
+  }
+  if (store_.picked().empty()) return store_.say(tr("Nothing is picked. Pick a part first."), Tone::Wrong);
+  const Scene& scene = store_.scene();
+  std::vector<PartId> hide;
+  for (const PartId id : scene.in_tree_order()) {
+    const Part& part = scene.part(id);
+    const bool related = std::any_of(store_.picked().begin(), store_.picked().end(),
+                                     [&](PartId p) { return is_within(scene, id, p) || is_within(scene, p, id); });
+    if (part.mesh && !part.hidden && !related) hide.push_back(id);
+  }
+  if (hide.empty()) return;
+  if (store_.perform(Show{hide, false})) isolated_ = hide;
+}
+
+void MainWindow::show_keys() {
+  QString text = "<table cellspacing='4'>";
+  const auto row = [&](const QString& key, const QString& what) { text += "<tr><td><b>" + key + "</b>&nbsp;&nbsp;</td><td>" + what + "</td></tr>"; };
+  for (const Controller* verb : bench_->verbs()) row(QKeySequence(verb->key()).toString(), verb->name() + ": " + verb->about());
+  row(tr("hold a verb's key"), tr("use it for a moment, then go back"));
+  row("X, Y, Z", tr("choose the axis of the next typed length"));
+  row(tr("0–9 - . ="), tr("type a value into the verb's leading blank"));
+  row("Tab, Enter", tr("next blank; take what was typed"));
+  row("Esc", tr("step back: entry, blank, verb"));
+  row("B, Shift+B", tr("next, previous place under the pointer, hidden ones too"));
+  row("F, Shift+F", tr("frame what is picked, frame all"));
+  row("I", tr("isolate what is picked, and back"));
+  row(tr("arrows"), tr("orbit by 15°"));
+  row(tr("right drag, middle drag, wheel"), tr("orbit, pan, zoom"));
+  for (const QMenu* menu : menuWidget()->findChildren<QMenu*>())
+    for (const QAction* action : menu->actions())
+      if (!action->shortcut().isEmpty()) row(action->shortcut().toString(QKeySequence::NativeText).toHtmlEscaped(), action->text().remove('&').section('\t', 0, 0));
+  QMessageBox box(QMessageBox::NoIcon, tr("All keys"), text + "</table>", QMessageBox::Close, this);
+  box.exec();
+}
+
+void MainWindow::show_about() {
+  QMessageBox box(QMessageBox::NoIcon, tr("About Tack Point"),
+                  tr("<b>Tack Point %1</b><br>Brings the parts of a scene together exactly, and proves that they meet."
+                     "<br><br>Apache License 2.0. Fonts: Inter and JetBrains Mono, SIL Open Font License 1.1.")
+                      .arg(QApplication::applicationVersion()),
+                  QMessageBox::Close, this);
+  box.exec();
+}
+
+}  // namespace tack

@@ -1,0 +1,232 @@
+#include "app/panels/parts_panel.h"
+
+#include <QContextMenuEvent>
+#include <QDropEvent>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QLabel>
+#include <QMenu>
+#include <QPainter>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+#include "app/theme.h"
+
+namespace tack {
+namespace {
+
+constexpr int kId = Qt::UserRole;
+
+PartId id_of(const QTreeWidgetItem* item) { return item ? item->data(0, kId).toUInt() : kNoPart; }
+
+QIcon swatch(const Part& part) {
+  QPixmap pixmap(22, 22);
+  pixmap.fill(Qt::transparent);
+  pixmap.setDevicePixelRatio(2);
+  if (part.mesh) {
+    const Colour c = part.colours.empty() ? Colour{} : part.colours.front();
+    QPainter p(&pixmap);
+    p.setPen(QPen(QColor(0, 0, 0, 70), 0.8));
+    p.setBrush(QColor::fromRgbF(c.r, c.g, c.b));
+    p.drawRoundedRect(QRectF(1, 1, 8.6, 8.6), 1.8, 1.8);
+  }
+  return QIcon(pixmap);
+}
+
+}  // namespace
+
+PartsTree::PartsTree(Store& store, Workbench& bench, QWidget* parent) : QTreeWidget(parent), store_(store), bench_(bench) {
+  setObjectName("parts tree");
+  setAccessibleName(tr("Parts"));
+  setHeaderHidden(true);
+  setColumnCount(3);
+  header()->setStretchLastSection(false);
+  header()->setMinimumSectionSize(20);
+  header()->setSectionResizeMode(0, QHeaderView::Stretch);
+  for (const int column : {1, 2}) {
+    header()->setSectionResizeMode(column, QHeaderView::Fixed);
+    header()->resizeSection(column, 22);
+  }
+  setIndentation(13);
+  setUniformRowHeights(true);
+  setSelectionMode(QAbstractItemView::ExtendedSelection);
+  setEditTriggers(QAbstractItemView::EditKeyPressed);
+  setDragDropMode(QAbstractItemView::InternalMove);
+  setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  setFrameShape(QFrame::NoFrame);
+  connect(&store_, &Store::scene_changed, this, &PartsTree::rebuild);
+  connect(&store_, &Store::picked_changed, this, &PartsTree::show_picked);
+  connect(this, &QTreeWidget::itemSelectionChanged, this, [this] {
+    if (busy_) return;
+    std::vector<PartId> picked;
+    for (const QTreeWidgetItem* item : selectedItems()) picked.push_back(id_of(item));
+    busy_ = true;
+    store_.pick(std::move(picked));
+    busy_ = false;
+  });
+  connect(this, &QTreeWidget::itemDoubleClicked, this, [this](QTreeWidgetItem* item, int column) {
+    if (column == 0) editItem(item, 0);
+  });
+  connect(this, &QTreeWidget::itemClicked, this, [this](QTreeWidgetItem* item, int column) {
+    const Part* part = store_.scene().find(id_of(item));
+    if (!part) return;
+    if (column == 1) store_.perform(Show{{id_of(item)}, part->hidden});
+    if (column == 2) store_.perform(Lock{{id_of(item)}, !part->locked});
+  });
+  connect(this, &QTreeWidget::itemChanged, this, [this](QTreeWidgetItem* item, int column) {
+    if (busy_ || column != 0) return;
+    const PartId id = id_of(item);
+    const Part* part = store_.scene().find(id);
+    const std::string name = item->text(0).trimmed().toStdString();
+    if (!part || part->name == name) return;
+    if (!store_.perform(Rename{id, name})) {
+      busy_ = true;
+      item->setText(0, QString::fromStdString(part->name));
+      busy_ = false;
+    }
+  });
+}
+
+void PartsTree::rebuild() {
+  const Scene& scene = store_.scene();
+  std::vector<std::tuple<PartId, PartId, std::string, bool, bool>> now;
+  for (const PartId id : scene.in_tree_order()) {
+    const Part& part = scene.part(id);
+    now.emplace_back(id, part.parent, part.name, part.hidden, part.locked);
+  }
+  if (now == shown_) return;  // most steps only move things
+  busy_ = true;
+  setUpdatesEnabled(false);
+  std::set<PartId> open;
+  for (const auto& [id, item] : items_)
+    if (item->isExpanded()) open.insert(id);
+  const bool first = items_.empty();
+  const bool many = now.size() > 400;
+  clear();
+  items_.clear();
+  shown_ = std::move(now);
+  QList<QTreeWidgetItem*> tops;
+  for (const auto& [id, parent, name, hidden, locked] : shown_) {
+    auto* item = parent == kNoPart ? new QTreeWidgetItem : new QTreeWidgetItem(items_[parent]);
+    if (parent == kNoPart) tops << item;
+    item->setText(0, QString::fromStdString(name));
+    item->setToolTip(0, QString::fromStdString(name));
+    item->setData(0, kId, id);
+    item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsEditable | Qt::ItemIsDragEnabled | Qt::ItemIsDropEnabled);
+    item->setIcon(0, swatch(scene.part(id)));
+    if (hidden) item->setForeground(0, theme().soft);
+    // The everyday state needs no mark: only what is hidden or locked shows one; a click in the column changes it.
+    item->setIcon(1, hidden ? line_icon("hidden", theme().soft, 14) : QIcon());
+    item->setIcon(2, locked ? line_icon("locked", theme().soft, 14) : QIcon());
+    item->setToolTip(1, hidden ? tr("Hidden: click to show") : tr("Shown: click to hide"));
+    item->setToolTip(2, locked ? tr("Locked: click to unlock") : tr("Free: click to lock"));
+    items_[id] = item;
+  }
+  addTopLevelItems(tops);
+  for (const auto& [id, item] : items_)
+    if (item->childCount() > 0) item->setExpanded(first ? !many && item->childCount() <= 8 : open.contains(id));
+  setUpdatesEnabled(true);
+  busy_ = false;
+  show_picked();
+}
+
+void PartsTree::show_picked() {
+  if (busy_) return;
+  busy_ = true;
+  clearSelection();
+  QTreeWidgetItem* last = nullptr;
+  for (const PartId id : store_.picked())
+    if (const auto item = items_.find(id); item != items_.end()) {
+      item->second->setSelected(true);
+      last = item->second;
+    }
+  if (last) {
+    setCurrentItem(last, 0, QItemSelectionModel::NoUpdate);
+    scrollToItem(last);
+  }
+  busy_ = false;
+}
+
+QTreeWidgetItem* PartsTree::item_of(PartId id) const {
+  const auto item = items_.find(id);
+  return item == items_.end() ? nullptr : item->second;
+}
+
+void PartsTree::filter(const QString& text) {
+  // A part is shown when its name fits, or that of something below it.
+  const std::function<bool(QTreeWidgetItem*)> show = [&](QTreeWidgetItem* item) {
+    bool any = text.isEmpty() || item->text(0).contains(text, Qt::CaseInsensitive);
+    for (int i = 0; i < item->childCount(); ++i) any |= show(item->child(i));
+    item->setHidden(!any);
+    if (!text.isEmpty() && any && item->childCount() > 0) item->setExpanded(true);
+    return any;
+  };
+  for (int i = 0; i < topLevelItemCount(); ++i) show(topLevelItem(i));
+}
+
+void PartsTree::keyPressEvent(QKeyEvent* event) {
+  const bool walks = event->key() >= Qt::Key_Left && event->key() <= Qt::Key_Down;
+  if (!walks && event->key() != Qt::Key_F2 && bench_.key_press(*event)) return;
+  QTreeWidget::keyPressEvent(event);
+}
+
+void PartsTree::keyReleaseEvent(QKeyEvent* event) {
+  if (!bench_.key_release(*event)) QTreeWidget::keyReleaseEvent(event);
+}
+
+void PartsTree::dropEvent(QDropEvent* event) {
+  // The tree is rebuilt from the scene: Qt itself must not move anything.
+  QTreeWidgetItem* target = itemAt(event->position().toPoint());
+  if (target && dropIndicatorPosition() != OnItem) target = target->parent();
+  const bool numbers = event->modifiers() & Qt::ShiftModifier;
+  const std::vector<PartId> what = store_.picked();
+  event->setDropAction(Qt::IgnoreAction);
+  event->accept();
+  if (!what.empty()) store_.perform(Reparent{what, id_of(target), !numbers});
+}
+
+void PartsTree::contextMenuEvent(QContextMenuEvent* event) {
+  if (store_.picked().empty()) return;
+  QMenu menu;
+  const auto add = [&](const QString& text, const Verb& verb) {
+    connect(menu.addAction(text), &QAction::triggered, this, [this, verb] { store_.perform(verb); });
+  };
+  const auto& picked = store_.picked();
+  add(tr("Show"), Show{picked, true});
+  add(tr("Hide"), Show{picked, false});
+  add(tr("Lock"), Lock{picked, true});
+  add(tr("Unlock"), Lock{picked, false});
+  menu.addSeparator();
+  add(tr("Put at the top of the tree"), Reparent{picked, kNoPart, true});
+  connect(menu.addAction(tr("Rename")), &QAction::triggered, this, [this] { editItem(currentItem(), 0); });
+  add(tr("Delete"), Delete{picked});
+  menu.exec(event->globalPos());
+}
+
+PartsPanel::PartsPanel(Store& store, Workbench& bench, QWidget* parent)
+    : QWidget(parent), tree_(new PartsTree(store, bench, this)), search_(new QLineEdit(this)) {
+  auto* title = new QLabel(tr("Parts"), this);
+  title->setFont(ui_font(0.95, QFont::DemiBold));
+  search_->setPlaceholderText(tr("Search"));
+  search_->setAccessibleName(tr("Search in Parts"));
+  search_->setToolTip(tr("Search in Parts (Ctrl+F)"));
+  search_->setClearButtonEnabled(true);
+  search_->setFont(ui_font(0.95));
+  connect(search_, &QLineEdit::textChanged, tree_, &PartsTree::filter);
+  auto* top = new QHBoxLayout;
+  top->setContentsMargins(14, 8, 10, 4);
+  top->addWidget(title);
+  top->addWidget(search_, 1);
+  auto* layout = new QVBoxLayout(this);
+  layout->setContentsMargins(0, 0, 0, 0);
+  layout->setSpacing(0);
+  layout->addLayout(top);
+  layout->addWidget(tree_, 1);
+}
+
+void PartsPanel::focus_search() {
+  search_->setFocus();
+  search_->selectAll();
+}
+
+}  // namespace tack

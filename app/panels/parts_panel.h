@@ -1,0 +1,51 @@
+// The Parts tree: search, show and hide, lock, rename, reparent by dragging.
+#pragma once
+
+#include <QLineEdit>
+#include <set>
+#include <unordered_map>
+#include <QTreeWidget>
+
+#include "app/workbench.h"
+
+namespace tack {
+
+class PartsTree : public QTreeWidget {
+  Q_OBJECT
+
+ public:
+  PartsTree(Store& store, Workbench& bench, QWidget* parent);
+  void filter(const QString& text);
+  QTreeWidgetItem* item_of(PartId id) const;
+
+ protected:
+  void keyPressEvent(QKeyEvent* event) override;
+  void keyReleaseEvent(QKeyEvent* event) override;
+  void dropEvent(QDropEvent* event) override;
+  void contextMenuEvent(QContextMenuEvent* event) override;
+
+ private:
+  void rebuild();
+  void show_picked();
+
+  Store& store_;
+  Workbench& bench_;
+  std::unordered_map<PartId, QTreeWidgetItem*> items_;
+  std::vector<std::tuple<PartId, PartId, std::string, bool, bool>> shown_;   // what the tree was last built from
+  bool busy_ = false;
+};
+
+class PartsPanel : public QWidget {
+  Q_OBJECT
+
+ public:
+  PartsPanel(Store& store, Workbench& bench, QWidget* parent = nullptr);
+  PartsTree& tree() const { return *tree_; }
+  void focus_search();
+
+ private:
+  PartsTree* tree_;
+  QLineEdit* search_;
+};
+
+}  // namespace tack

@@ -1,0 +1,265 @@
+#include "app/sentence_bar.h"
+
+#include <QPainter>
+#include <QStyle>
+
+#include "app/theme.h"
+
+namespace tack {
+namespace {
+
+constexpr double kSize = 1.22;
+constexpr int kMargin = 18, kLine = 27;
+
+}  // namespace
+
+QString blank_name(Blank blank) {
+  switch (blank) {
+    case Blank::What: return QObject::tr("What");
+    case Blank::From: return QObject::tr("From");
+    case Blank::To: return QObject::tr("To");
+    case Blank::Facing: return QObject::tr("Facing");
+    case Blank::Gap: return QObject::tr("Gap");
+    case Blank::Roll: return QObject::tr("Roll");
+    case Blank::X: return QObject::tr("Along X");
+    case Blank::Y: return QObject::tr("Along Y");
+    case Blank::Z: return QObject::tr("Along Z");
+    case Blank::Axes: return QObject::tr("Axes");
+    default: return {};
+  }
+}
+
+bool is_value(Blank blank) {
+  return blank == Blank::Gap || blank == Blank::Roll || blank == Blank::X || blank == Blank::Y || blank == Blank::Z;
+}
+
+BlankButton::BlankButton(QWidget* parent) : QToolButton(parent) {
+  setCursor(Qt::PointingHandCursor);
+  setFocusPolicy(Qt::TabFocus);
+}
+
+void BlankButton::show_word(const Word& word, bool waiting) {
+  blank_ = word.blank;
+  waiting_ = waiting;
+  empty_ = word.empty;
+  setText(QString::fromStdString(word.text));
+  setFont(is_value(blank_) ? number_font(kSize * 0.96) : ui_font(kSize, QFont::Medium));
+  setObjectName("blank " + blank_name(blank_));
+  setAccessibleName(blank_name(blank_) + ": " + text());
+  setToolTip(is_value(blank_) ? tr("%1: click to type").arg(blank_name(blank_))
+                              : tr("%1: click to choose").arg(blank_name(blank_)));
+  updateGeometry();
+  update();
+}
+
+QSize BlankButton::sizeHint() const {
+  const QFontMetrics metrics(font());
+  return {metrics.horizontalAdvance(text()) + 8, kLine};
+}
+
+void BlankButton::paintEvent(QPaintEvent*) {
+  const Theme& t = theme();
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  const bool from = blank_ == Blank::From, to = blank_ == Blank::To;
+  const QColor role = from ? t.from : to ? t.to : t.ink;
+  QColor line = from || to ? role : t.soft, text = empty_ && !waiting_ ? t.soft : role;
+  const QRectF box = QRectF(rect()).adjusted(0.5, 2, -0.5, -2);
+  if (waiting_) {
+    // Filled: this is what the next click is for.
+    p.setPen(Qt::NoPen);
+    p.setBrush(role);
+    p.drawRoundedRect(box, 3, 3);
+    text = from ? (t.night ? t.on_to : QColor(Qt::white)) : t.on_to;
+    if (!from && !to) text = t.paper;
+  } else if (underMouse() || isDown()) {
+    QColor wash = role;
+    wash.setAlphaF(0.10f);
+    p.setPen(Qt::NoPen);
+    p.setBrush(wash);
+    p.drawRoundedRect(box, 3, 3);
+  }
+  p.setFont(font());
+  p.setPen(text);
+  p.drawText(rect().adjusted(4, 0, -4, -1), Qt::AlignVCenter | Qt::AlignLeft, this->text());
+  if (!waiting_) {
+    p.setPen(QPen(line, 1.5, empty_ ? Qt::DashLine : Qt::SolidLine));
+    p.drawLine(QPointF(2, height() - 3), QPointF(width() - 2, height() - 3));
+  }
+  if (hasFocus()) {
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(t.ink, 1.2));
+    p.drawRoundedRect(box, 3, 3);
+  }
+}
+
+SentenceBar::SentenceBar(QWidget* parent) : QWidget(parent), entry_(new EntryEdit(this)), back_(new QToolButton(this)) {
+  setObjectName("sentence");
+  setAccessibleName(tr("Sentence"));
+  setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+  entry_->setObjectName("sentence entry");
+  entry_->setProperty("keeps_tab", true);
+  entry_->hide();
+  entry_->context = [this] { return context ? context(entry_blank_) : EntryContext{}; };
+  back_->setText(tr("Esc  back"));
+  back_->setAccessibleName(tr("Step back"));
+  back_->setToolTip(tr("Out of the entry, the blank, the verb (Esc)"));
+  back_->setFocusPolicy(Qt::NoFocus);
+  back_->setAutoRaise(true);
+  connect(back_, &QToolButton::clicked, this, &SentenceBar::back_asked);
+  connect(entry_, &EntryEdit::accepted, this, [this](bool by_tab) {
+    const auto value = entry_->read();
+    if (!value) return;
+    const Blank blank = entry_blank_;
+    const QString text = entry_->text().trimmed();
+    close_entry();
+    emit entered(blank, text, *value, by_tab);
+  });
+  connect(entry_, &EntryEdit::left_by_escape, this, [this] {
+    close_entry();
+    emit entry_left();
+  });
+  connect(entry_, &EntryEdit::wrong, this, &SentenceBar::entry_wrong);
+  connect(entry_, &QLineEdit::textEdited, this, [this](const QString& text) {
+    const auto value = parse_entry(text.toStdString(), entry_->context());
+    emit entry_changed(entry_blank_, value ? std::optional(*value) : std::nullopt);
+    lay_out();
+  });
+}
+
+QSize SentenceBar::sizeHint() const { return {800, 2 * kLine + 10}; }
+QSize SentenceBar::minimumSizeHint() const { return {200, 2 * kLine + 10}; }
+
+void SentenceBar::show_sentence(const Sentence& sentence, std::optional<Blank> waiting) {
+  sentence_ = sentence;
+  waiting_ = waiting;
+  // Widgets are reused where they are of the same kind, so that hovering does not make new ones at every move.
+  for (std::size_t i = 0; i < sentence.size(); ++i) {
+    const bool blank = sentence[i].blank != Blank::None;
+    QWidget* old = i < words_.size() ? words_[i] : nullptr;
+    if (old && (qobject_cast<BlankButton*>(old) != nullptr) != blank) {
+      old->hide();
+      old->deleteLater();
+      old = nullptr;
+    }
+    if (!old) {
+      if (blank) {
+        auto* button = new BlankButton(this);
+        connect(button, &QToolButton::clicked, this, [this, button] { emit blank_clicked(button->blank()); });
+        old = button;
+      } else {
+        old = new QLabel(this);
+      }
+      old->show();
+      if (i < words_.size()) words_[i] = old;
+      else words_.push_back(old);
+    }
+    if (auto* button = qobject_cast<BlankButton*>(old)) {
+      button->show_word(sentence[i], waiting == sentence[i].blank);
+    } else {
+      auto* label = static_cast<QLabel*>(old);
+      label->setFont(ui_font(kSize));
+      label->setText(QString::fromStdString(sentence[i].text));
+    }
+  }
+  for (std::size_t i = sentence.size(); i < words_.size(); ++i) {
+    words_[i]->hide();
+    words_[i]->deleteLater();
+  }
+  words_.resize(sentence.size());
+  setAccessibleDescription(QString::fromStdString(plain_text(sentence)));
+  if (entry_is_open() && std::none_of(sentence.begin(), sentence.end(), [&](const Word& w) { return w.blank == entry_blank_; }))
+    close_entry();
+  lay_out();
+}
+
+void SentenceBar::lay_out() {
+  QFont small = ui_font(0.96);
+  back_->setFont(small);
+  const int right = width() - kMargin;
+  back_->adjustSize();
+  back_->move(right - back_->width(), (height() - back_->height()) / 2);
+  const int limit = back_->x() - 12;
+  // First the lines, then their places: one line stands in the middle, two fill the space.
+  struct Place {
+    QWidget* widget;
+    int x, line, width;
+  };
+  std::vector<Place> places;
+  int x = kMargin, line = 0;
+  for (QWidget* word : words_) {
+    auto* button = qobject_cast<BlankButton*>(word);
+    int w = 0;
+    if (button) {
+      w = button->sizeHint().width();
+      if (entry_->isVisible() && button->blank() == entry_blank_)
+        w = std::max(w, QFontMetrics(entry_->font()).horizontalAdvance(entry_->text()) + 26), w = std::max(w, 76);
+    } else {
+      w = QFontMetrics(word->font()).horizontalAdvance(static_cast<QLabel*>(word)->text());
+    }
+    if (x + w > limit && x > kMargin && button) {
+      x = kMargin;
+      ++line;
+    }
+    places.push_back({word, x, line, w});
+    x += w;
+  }
+  const int lines = line + 1, top = (height() - lines * kLine) / 2;
+  for (const Place& p : places) {
+    const int y = top + p.line * kLine;
+    p.widget->setGeometry(p.x, y, std::min(p.width, limit - p.x), kLine);
+    auto* button = qobject_cast<BlankButton*>(p.widget);
+    if (button && entry_->isVisible() && button->blank() == entry_blank_) {
+      entry_->setGeometry(p.x, y + 1, p.width, kLine - 2);
+      entry_->raise();
+    }
+  }
+  update();
+}
+
+void SentenceBar::open_entry(Blank blank, const QString& text) {
+  const auto word = std::find_if(sentence_.begin(), sentence_.end(), [&](const Word& w) { return w.blank == blank; });
+  if (word == sentence_.end()) return;
+  entry_blank_ = blank;
+  entry_->setFont(number_font(kSize * 0.96));
+  entry_->clear_mark();
+  entry_->setAccessibleName(blank_name(blank));
+  entry_->setText(text.isEmpty() ? QString::fromStdString(word->text) : text);
+  entry_->show();
+  lay_out();
+  entry_->setFocus(Qt::OtherFocusReason);
+  if (text.isEmpty()) entry_->selectAll();
+  else emit entry_changed(blank, std::nullopt);
+  if (!text.isEmpty()) {
+    const auto value = parse_entry(text.toStdString(), entry_->context());
+    emit entry_changed(blank, value ? std::optional(*value) : std::nullopt);
+  }
+}
+
+void SentenceBar::close_entry() {
+  if (!entry_->isVisible()) return;
+  entry_->clear_mark();
+  entry_->hide();
+  entry_blank_ = Blank::None;
+  lay_out();
+}
+
+QPoint SentenceBar::place_below(Blank blank) const {
+  for (QWidget* word : words_)
+    if (const auto* button = qobject_cast<BlankButton*>(word); button && button->blank() == blank)
+      return button->mapToGlobal(QPoint(0, button->height()));
+  return mapToGlobal(QPoint(kMargin, height()));
+}
+
+void SentenceBar::resizeEvent(QResizeEvent*) { lay_out(); }
+
+void SentenceBar::paintEvent(QPaintEvent*) {
+  const Theme& t = theme();
+  QPainter p(this);
+  p.fillRect(rect(), t.card);
+  p.setPen(t.hair);
+  p.drawLine(0, 0, width(), 0);
+  p.drawLine(0, height() - 1, width(), height() - 1);
+}
+
+}  // namespace tack

@@ -1,0 +1,60 @@
+#include "app/stage/mesh_works.h"
+
+#include <QThreadPool>
+#include <algorithm>
+#include <utility>
+
+namespace tack {
+
+MeshWorks::MeshWorks(QObject* parent) : QObject(parent) {}
+
+MeshWorks::~MeshWorks() {
+  stop_ = true;
+  QThreadPool::globalInstance()->waitForDone();
+}
+
+void MeshWorks::want(const Scene& scene) {
+  std::vector<MeshPtr> fresh;
+  std::set<const Mesh*> seen;
+  for (const PartId id : scene.in_tree_order()) {
+    const MeshPtr& mesh = scene.part(id).mesh;
+    if (!mesh) continue;
+    seen.insert(mesh.get());
+    if (asked_.insert(mesh.get()).second) fresh.push_back(mesh);
+  }
+  // A mesh that left the scene may be asked for again under the same address.
+  std::erase_if(asked_, [&](const Mesh* m) { return !seen.contains(m); });
+  if (fresh.empty()) return;
+  waiting_ += static_cast<int>(fresh.size());
+  // Small meshes first and in one go: the picture is there at once, the heavy ones follow.
+  std::sort(fresh.begin(), fresh.end(), [](const MeshPtr& a, const MeshPtr& b) { return a->triangles().size() < b->triangles().size(); });
+  QThreadPool::globalInstance()->start([this, fresh] {
+    std::size_t since = 0;
+    for (std::size_t i = 0; i < fresh.size() && !stop_; ++i) {
+      Ready ready{fresh[i], make_mesh_arrays(*fresh[i])};
+      since += fresh[i]->triangles().size();
+      {
+        const std::lock_guard lock(mutex_);
+        done_.push_back(std::move(ready));
+      }
+      --waiting_;
+      if (since > 50000 || i + 1 == fresh.size()) {
+        since = 0;
+        QMetaObject::invokeMethod(this, &MeshWorks::ready, Qt::QueuedConnection);
+      }
+    }
+    for (std::size_t i = 0; i < fresh.size() && !stop_; ++i) fresh[i]->index();
+  });
+}
+
+bool MeshWorks::has_ready() const {
+  const std::lock_guard lock(mutex_);
+  return !done_.empty();
+}
+
+std::vector<MeshWorks::Ready> MeshWorks::take() {
+  const std::lock_guard lock(mutex_);
+  return std::exchange(done_, {});
+}
+
+}  // namespace tack

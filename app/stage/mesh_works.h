@@ -1,0 +1,44 @@
+// Getting meshes ready to be drawn and caught on, away from the interface thread.
+#pragma once
+
+#include <QObject>
+#include <atomic>
+#include <mutex>
+#include <set>
+#include <vector>
+
+#include "core/scene/scene.h"
+#include "draw/mesh_arrays.h"
+
+namespace tack {
+
+class MeshWorks : public QObject {
+  Q_OBJECT
+
+ public:
+  explicit MeshWorks(QObject* parent);
+  ~MeshWorks() override;
+
+  struct Ready {
+    MeshPtr mesh;
+    MeshArrays arrays;
+  };
+  /// Starts work on the scene's meshes that nobody has asked for yet.
+  void want(const Scene& scene);
+  /// What has become ready since the last call.
+  std::vector<Ready> take();
+  int waiting() const { return waiting_; }
+  bool has_ready() const;
+
+ signals:
+  void ready();                        ///< on the interface thread
+
+ private:
+  std::set<const Mesh*> asked_;
+  mutable std::mutex mutex_;
+  std::vector<Ready> done_;
+  std::atomic<bool> stop_{false};
+  std::atomic<int> waiting_{0};
+};
+
+}  // namespace tack

@@ -1,0 +1,372 @@
+#include "app/stage/stage.h"
+
+#include <QDragEnterEvent>
+#include <QMimeData>
+#include <QMouseEvent>
+#include <QOpenGLContext>
+#include <QUrl>
+
+#include "app/stage/overlay.h"
+#include "app/theme.h"
+#include "draw/offscreen.h"
+
+namespace tack {
+namespace {
+
+constexpr double kDragPixels = 4;
+constexpr double kDegreesPerPixel = 0.35;
+constexpr int kStillMilliseconds = 220;
+constexpr int kSamples = 4;
+
+}  // namespace
+
+Stage::Stage(Store& store, Workbench& bench, QWidget* parent)
+    : QOpenGLWidget(parent), store_(store), bench_(bench), works_(this), overlay_(new Overlay(*this)) {
+  setObjectName("stage");
+  setAccessibleName(tr("Stage"));
+  setFocusPolicy(Qt::StrongFocus);
+  setMouseTracking(true);
+  setAcceptDrops(true);
+  camera_ = turned_to(camera_, Side::Iso);
+  still_.setSingleShot(true);
+  still_.setInterval(kStillMilliseconds);
+  connect(&still_, &QTimer::timeout, this, [this] {
+    moving_ = false;
+    update();
+  });
+  connect(&store_, &Store::scene_changed, this, &Stage::scene_changed);
+  connect(&store_, &Store::picked_changed, this, [this] { update(); });
+  connect(&works_, &MeshWorks::ready, this, &Stage::upload_ready);
+  connect(&bench_, &Workbench::marks_changed, this, [this, had_ghosts = false]() mutable {
+    overlay_->update();
+    // The picture itself changes only with ghosts.
+    const bool ghosts = !bench_.verb().marks().ghosts.empty();
+    if (ghosts || had_ghosts) moved();
+    had_ghosts = ghosts;
+  });
+  connect(&bench_, &Workbench::verb_changed, this, [this] {
+    cycling_ = false;
+    under_.clear();
+    setCursor(bench_.verb().name() == "Pick" ? Qt::ArrowCursor : Qt::CrossCursor);
+    hover_at(last_at_);
+  });
+  connect(&bench_, &Workbench::next_tack_asked, this, [this](int by) {
+    if (!bench_.verb().catches()) return;
+    if (!cycling_) {
+      under_ = all_tacks(catch_scene(), view(), last_at_.x(), last_at_.y(), catch_options(), 12);
+      under_index_ = 0;
+      cycling_ = true;
+    }
+    if (under_.empty()) return store_.say(tr("There is no place to catch under the pointer."));
+    const auto count = static_cast<int>(under_.size());
+    under_index_ = static_cast<std::size_t>((static_cast<int>(under_index_) + by + count) % count);
+    bench_.verb().hover(under_[under_index_]);
+    overlay_->update();
+  });
+  connect(&bench_, &Workbench::frame_asked, this, [this](bool all) { all ? frame_all() : frame_picked(); });
+  connect(&bench_, &Workbench::orbit_asked, this, [this](int right, int up) {
+    // In exact 15° steps: onto the next multiple first.
+    const auto step = [](double now, int by) {
+      if (by == 0) return now;
+      const double steps = now / 15;
+      return 15 * (by > 0 ? std::floor(steps + 1e-9) + 1 : std::ceil(steps - 1e-9) - 1);
+    };
+    set_camera(orbited(camera_, step(camera_.turn, right) - camera_.turn, step(camera_.tilt, up) - camera_.tilt, camera_.target));
+  });
+}
+
+Stage::~Stage() {
+  if (!created_) return;
+  disconnect(&works_, nullptr, this, nullptr);
+  makeCurrent();
+  renderer_.release();
+  doneCurrent();
+}
+
+View Stage::view() const { return view_of(camera_, std::max(1, width()), std::max(1, height())); }
+
+void Stage::set_camera(const Camera& camera) {
+  camera_ = camera;
+  cycling_ = false;
+  moved();
+  overlay_->update();
+  emit camera_changed();
+}
+
+void Stage::turn_to(Side side) { set_camera(turned_to(camera_, side)); }
+
+void Stage::set_perspective(bool perspective) {
+  Camera c = camera_;
+  c.perspective = perspective;
+  set_camera(c);
+}
+
+void Stage::set_style(DrawStyle style) {
+  style_ = style;
+  update();
+}
+
+void Stage::frame_all() { set_camera(framed(camera_, world_box_of(store_.scene()), width(), height())); }
+
+void Stage::frame_picked() {
+  if (store_.picked().empty()) return frame_all();
+  Box box;
+  const Scene& scene = store_.scene();
+  for (const PartId id : scene.in_tree_order())
+    if (scene.part(id).mesh && std::any_of(store_.picked().begin(), store_.picked().end(), [&](PartId p) { return is_within(scene, id, p); }))
+      box.include(world_box_of(*scene.part(id).mesh, world_of(scene, id)));
+  set_camera(framed(camera_, box, width(), height()));
+}
+
+void Stage::moved() {
+  moving_ = true;
+  still_.start();
+  update();
+}
+
+void Stage::scene_changed() {
+  catch_scene_.reset();
+  cycling_ = false;
+  works_.want(store_.scene());
+  moved();
+  overlay_->update();
+}
+
+const CatchScene& Stage::catch_scene() {
+  if (!catch_scene_) catch_scene_ = make_catch_scene(store_.scene());
+  return *catch_scene_;
+}
+
+void Stage::upload_ready() {
+  if (!created_) return;
+  auto ready = works_.take();
+  if (ready.empty()) return;
+  makeCurrent();
+  for (const MeshWorks::Ready& r : ready) renderer_.upload(r.mesh, r.arrays);
+  renderer_.drop_gone();
+  doneCurrent();
+  moved();
+}
+
+void Stage::initializeGL() {
+  if (created_) renderer_.release();
+  const std::string error = renderer_.create();
+  created_ = error.empty();
+  if (!created_) {
+    store_.say(QString::fromStdString(error), Tone::Wrong);
+    return;
+  }
+  for (const MeshWorks::Ready& r : works_.take()) renderer_.upload(r.mesh, r.arrays);
+}
+
+std::vector<DrawItem> Stage::items() const {
+  std::vector<DrawItem> items = items_of(store_.scene());
+  std::size_t next = 0;
+  const Scene& scene = store_.scene();
+  // What is picked is outlined with everything below it.
+  std::vector<bool> picked(scene.id_limit(), false);
+  for (const PartId id : store_.picked())
+    if (scene.contains(id)) picked[id] = true;
+  std::vector<bool> hidden(scene.id_limit(), false);
+  for (const PartId id : scene.in_tree_order()) {
+    const Part& part = scene.part(id);
+    if (part.parent != kNoPart) {
+      picked[id] = picked[id] || picked[part.parent];
+      hidden[id] = hidden[part.parent];
+    }
+    hidden[id] = hidden[id] || part.hidden;
+    if (part.mesh && !hidden[id]) items[next++].picked = picked[id];
+  }
+  for (const auto& [id, world] : bench_.verb().marks().ghosts)
+    if (const Part* part = scene.find(id); part && part->mesh) items.push_back({part->mesh, world, &part->colours, false, true});
+  return items;
+}
+
+void Stage::paintGL() {
+  if (!created_) return;
+  const double ratio = devicePixelRatioF();
+  DrawFrame frame;
+  frame.view = view_of(camera_, std::round(width() * ratio), std::round(height() * ratio));
+  frame.items = items();
+  frame.theme = theme().draw;
+  frame.style = style_;
+  frame.grid_centre = {camera_.target.x, camera_.target.y, 0};
+  frame.grid_spacing = grid_spacing_for(view(), camera_.target);
+  frame.pixel_ratio = ratio;
+  frame.samples = moving_ ? 0 : kSamples;
+  renderer_.draw(frame, defaultFramebufferObject());
+  emit painted();
+}
+
+QImage Stage::close_up_image(const View& view, int size) {
+  if (!created_) return {};
+  DrawFrame frame;
+  frame.view = view;
+  frame.items = items();
+  frame.theme = theme().draw;
+  frame.grid = false;
+  frame.cut_at_eye = true;
+  frame.pixel_ratio = devicePixelRatioF();
+  frame.samples = moving_ ? 0 : kSamples;
+  makeCurrent();
+  const auto pixels = renderer_.draw_to_memory(frame);
+  doneCurrent();
+  const QImage image(pixels.data(), size, size, size * 4, QImage::Format_RGBA8888);
+  return image.copy();
+}
+
+std::optional<QPointF> Stage::pixel_of(const Vec3& world) const {
+  const auto pixel = view().project(world);
+  return pixel ? std::optional(QPointF(pixel->x, pixel->y)) : std::nullopt;
+}
+
+QString Stage::caught_words() const {
+  if (!cycling_ || under_.size() < 2) return {};
+  QStringList lines;
+  for (std::size_t i = 0; i < under_.size(); ++i)
+    lines << (i == under_index_ ? "› " : "   ") + QString::fromStdString(tack_words(store_.scene(), under_[i].address)) +
+                 (under_[i].behind ? tr(" · behind") : QString());
+  return lines.join('\n');
+}
+
+void Stage::resizeEvent(QResizeEvent* event) {
+  QOpenGLWidget::resizeEvent(event);
+  overlay_->setGeometry(rect());
+}
+
+CatchOptions Stage::catch_options() const {
+  CatchOptions options;
+  options.vertices = bench_.catch_vertices;
+  options.box_points = bench_.catch_box_points;
+  options.pivots = bench_.catch_pivots;
+  options.leave_out = [this](PartId id) { return bench_.verb().leaves_out(id); };
+  options.see_through = options.leave_out;
+  return options;
+}
+
+std::optional<Caught> Stage::caught_at(QPointF position) {
+  return best_tack(catch_scene(), view(), position.x(), position.y(), catch_options());
+}
+
+void Stage::hover_at(QPointF position) {
+  if (cycling_ && QLineF(position, last_at_).length() > 3) cycling_ = false;
+  if (cycling_) return;
+  last_at_ = position;
+  if (bench_.verb().catches()) bench_.verb().hover(caught_at(position));
+  else bench_.verb().hover(std::nullopt);
+}
+
+Vec3 Stage::point_under(QPointF position) const {
+  const auto struck = strike(const_cast<Stage*>(this)->catch_scene(), view(), position.x(), position.y());
+  return struck ? struck->point : camera_.target;
+}
+
+void Stage::mousePressEvent(QMouseEvent* event) {
+  if (gesture_ != Gesture::None) return;
+  pressed_at_ = event->position();
+  dragged_ = false;
+  if (event->button() == Qt::LeftButton) {
+    bench_.note_use();
+    std::optional<Caught> caught;
+    if (cycling_ && under_index_ < under_.size() && QLineF(pressed_at_, last_at_).length() <= 3) caught = under_[under_index_];
+    else if (bench_.verb().catches() || bench_.verb().name() != "Pick") caught = caught_at(pressed_at_);
+    cycling_ = false;
+    last_at_ = pressed_at_;
+    gesture_ = bench_.verb().press(caught, event->modifiers()) ? Gesture::Tack : Gesture::Pick;
+  } else if (event->button() == Qt::RightButton) {
+    gesture_ = Gesture::Orbit;
+    grabbed_ = point_under(pressed_at_);
+  } else if (event->button() == Qt::MiddleButton) {
+    gesture_ = Gesture::Pan;
+    grabbed_ = point_under(pressed_at_);
+  }
+  last_at_ = pressed_at_;
+}
+
+void Stage::mouseMoveEvent(QMouseEvent* event) {
+  const QPointF at = event->position(), by = at - last_at_;
+  if (gesture_ == Gesture::None) return hover_at(at);
+  if (QLineF(at, pressed_at_).length() > kDragPixels) dragged_ = true;
+  switch (gesture_) {
+    case Gesture::Orbit: set_camera(orbited(camera_, -by.x() * kDegreesPerPixel, by.y() * kDegreesPerPixel, grabbed_)); break;
+    case Gesture::Pan: set_camera(panned(camera_, view(), grabbed_, by.x(), by.y())); break;
+    case Gesture::Tack:
+      if (dragged_) hover_at(at);
+      break;
+    case Gesture::Pick:
+      if (dragged_ && bench_.verb().name() == "Pick") gesture_ = Gesture::Rectangle;
+      break;
+    default: break;
+  }
+  last_at_ = at;
+  if (gesture_ == Gesture::Rectangle) overlay_->update();
+}
+
+void Stage::mouseReleaseEvent(QMouseEvent* event) {
+  const Gesture gesture = std::exchange(gesture_, Gesture::None);
+  const QPointF at = event->position();
+  const bool add = event->modifiers() & Qt::ControlModifier;
+  if (gesture == Gesture::Tack) {
+    if (dragged_) bench_.verb().release(caught_at(at));
+    else hover_at(at);
+  } else if (gesture == Gesture::Pick && !dragged_) {
+    const auto struck = strike(catch_scene(), view(), at.x(), at.y());
+    if (struck || !add) store_.pick_one(struck ? struck->part : kNoPart, add);
+  } else if (gesture == Gesture::Rectangle) {
+    const QRectF r = QRectF(pressed_at_, at).normalized();
+    auto parts = parts_in_rectangle(catch_scene(), view(), r.left(), r.top(), r.right(), r.bottom(), event->modifiers() & Qt::ShiftModifier);
+    if (add) parts.insert(parts.begin(), store_.picked().begin(), store_.picked().end());
+    store_.pick(std::move(parts));
+  }
+  last_at_ = at;
+  overlay_->update();
+}
+
+void Stage::wheelEvent(QWheelEvent* event) {
+  const double steps = event->angleDelta().y() / 120.0;
+  if (steps == 0) return;
+  set_camera(zoomed(camera_, std::pow(0.86, steps), point_under(event->position())));
+}
+
+void Stage::leaveEvent(QEvent*) {
+  if (gesture_ != Gesture::None || cycling_) return;
+  bench_.verb().hover(std::nullopt);
+}
+
+bool Stage::event(QEvent* event) {
+  // Tab belongs to the sentence while the stage has the focus.
+  if (event->type() == QEvent::KeyPress) {
+    auto* key = static_cast<QKeyEvent*>(event);
+    if (key->key() == Qt::Key_Tab && bench_.key_press(*key)) return true;
+  }
+  return QOpenGLWidget::event(event);
+}
+
+void Stage::keyPressEvent(QKeyEvent* event) {
+  if (!bench_.key_press(*event)) QOpenGLWidget::keyPressEvent(event);
+}
+
+void Stage::keyReleaseEvent(QKeyEvent* event) {
+  if (!bench_.key_release(*event)) QOpenGLWidget::keyReleaseEvent(event);
+}
+
+void Stage::focusOutEvent(QFocusEvent* event) {
+  // An entry that opens while a verb's key is down takes the focus, and is its use, not its end.
+  if (event->reason() == Qt::ActiveWindowFocusReason) bench_.let_go();
+  QOpenGLWidget::focusOutEvent(event);
+}
+
+void Stage::dragEnterEvent(QDragEnterEvent* event) {
+  if (event->mimeData()->hasUrls()) event->acceptProposedAction();
+}
+
+void Stage::dropEvent(QDropEvent* event) {
+  QStringList files;
+  for (const QUrl& url : event->mimeData()->urls())
+    if (url.isLocalFile()) files << url.toLocalFile();
+  event->acceptProposedAction();
+  if (files.isEmpty()) store_.say(tr("What was dropped is not a file on this machine."), Tone::Wrong);
+  else emit dropped(files);
+}
+
+}  // namespace tack

@@ -1,0 +1,102 @@
+// The stage: the scene drawn and steered, and the pointer's way to tacks and parts.
+#pragma once
+
+#include <QOpenGLWidget>
+#include <QTimer>
+
+#include "app/stage/mesh_works.h"
+#include "app/workbench.h"
+#include "core/catch/catch_scene.h"
+#include "draw/renderer.h"
+
+namespace tack {
+
+class Overlay;
+
+class Stage : public QOpenGLWidget {
+  Q_OBJECT
+
+ public:
+  Stage(Store& store, Workbench& bench, QWidget* parent = nullptr);
+  ~Stage() override;
+
+  const Camera& camera() const { return camera_; }
+  void set_camera(const Camera& camera);
+  /// The view in logical pixels: what positions of the pointer are in.
+  View view() const;
+  void turn_to(Side side);
+  void set_perspective(bool perspective);
+  void set_style(DrawStyle style);
+  DrawStyle style() const { return style_; }
+  void frame_picked();
+  void frame_all();
+
+  /// A close-up for the loupe, `size` device pixels square; null before OpenGL is there.
+  QImage close_up_image(const View& view, int size);
+
+  /// Where a world point is on the stage, for tests and marks; nullopt behind the eye.
+  std::optional<QPointF> pixel_of(const Vec3& world) const;
+  /// Whether all meshes have been given to the card.
+  bool is_settled() const { return works_.waiting() == 0 && !works_.has_ready(); }
+  /// A short list of what lies under the pointer, the chosen one first.
+  QString caught_words() const;
+
+  QSize minimumSizeHint() const override { return {320, 240}; }
+
+ signals:
+  void painted();
+  void camera_changed();
+  void dropped(const QStringList& files);
+
+ protected:
+  void initializeGL() override;
+  void paintGL() override;
+  void resizeEvent(QResizeEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void mouseMoveEvent(QMouseEvent* event) override;
+  void mouseReleaseEvent(QMouseEvent* event) override;
+  void wheelEvent(QWheelEvent* event) override;
+  void leaveEvent(QEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
+  void keyReleaseEvent(QKeyEvent* event) override;
+  void focusOutEvent(QFocusEvent* event) override;
+  bool event(QEvent* event) override;
+  void dragEnterEvent(QDragEnterEvent* event) override;
+  void dropEvent(QDropEvent* event) override;
+
+ private:
+  friend class Overlay;
+  enum class Gesture { None, Tack, Pick, Rectangle, Orbit, Pan };
+
+  void scene_changed();
+  void upload_ready();
+  void moved();                                     // the picture changes: coarse now, fine when still
+  std::vector<DrawItem> items() const;
+  void hover_at(QPointF position);
+  CatchOptions catch_options() const;
+  std::optional<Caught> caught_at(QPointF position);
+  Vec3 point_under(QPointF position) const;
+  const CatchScene& catch_scene();
+
+  Store& store_;
+  Workbench& bench_;
+  MeshWorks works_;
+  Renderer renderer_;
+  bool created_ = false;
+  Overlay* overlay_;
+  Camera camera_;
+  DrawStyle style_ = DrawStyle::Shaded;
+  std::optional<CatchScene> catch_scene_;
+  QTimer still_;
+  bool moving_ = false;
+
+  Gesture gesture_ = Gesture::None;
+  QPointF pressed_at_, last_at_;
+  Vec3 grabbed_;
+  bool dragged_ = false;
+  std::vector<Caught> under_;                       // what B goes through
+  std::size_t under_index_ = 0;
+  bool cycling_ = false;
+};
+
+}  // namespace tack

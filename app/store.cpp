@@ -1,0 +1,126 @@
+#include "app/store.h"
+
+#include <algorithm>
+
+namespace tack {
+
+Store::Store(QObject* parent) : QObject(parent) {}
+
+bool Store::is_picked(PartId id) const { return std::find(picked_.begin(), picked_.end(), id) != picked_.end(); }
+
+bool Store::perform(const Verb& verb) {
+  const auto done = journal_.add(verb);
+  if (!done) {
+    say(done.error());
+    return false;
+  }
+  after_change();
+  return true;
+}
+
+bool Store::amend(const Verb& verb) {
+  const auto done = journal_.amend_last(verb);
+  if (!done) {
+    say(done.error());
+    return false;
+  }
+  after_change();
+  return true;
+}
+
+void Store::undo() {
+  if (!journal_.can_undo()) return say("There is nothing to undo.");
+  const std::size_t before = journal_.record().steps.size();
+  const QString words = before > 0 ? QString::fromStdString(plain_text(journal_.record().steps.back()->words)) : QString();
+  journal_.undo();
+  after_change();
+  emit record_moved();
+  if (journal_.record().steps.size() < before) say(tr("Undone: %1").arg(words));
+}
+
+void Store::redo() {
+  if (!journal_.can_redo()) return say("There is nothing to redo.");
+  journal_.redo();
+  after_change();
+  emit record_moved();
+  if (!journal_.record().steps.empty())
+    say(tr("Redone: %1").arg(QString::fromStdString(plain_text(journal_.record().steps.back()->words))));
+}
+
+void Store::after_change() {
+  std::vector<PartId> still;
+  for (const PartId id : picked_)
+    if (scene().contains(id)) still.push_back(id);
+  const bool fewer = still.size() != picked_.size();
+  picked_ = std::move(still);
+  emit scene_changed();
+  if (fewer) emit picked_changed();
+  emit document_changed();
+}
+
+void Store::pick(std::vector<PartId> parts) {
+  std::erase_if(parts, [&](PartId id) { return !scene().contains(id); });
+  if (parts == picked_) return;
+  picked_ = std::move(parts);
+  emit picked_changed();
+}
+
+void Store::pick_one(PartId part, bool add) {
+  if (!add) return pick(part == kNoPart ? std::vector<PartId>{} : std::vector<PartId>{part});
+  std::vector<PartId> parts = picked_;
+  if (is_picked(part)) std::erase(parts, part);
+  else parts.push_back(part);
+  pick(std::move(parts));
+}
+
+LengthUnit Store::unit() const {
+  for (const LengthUnit& unit : kLengthUnits)
+    if (unit.name == settings_.unit) return unit;
+  return kLengthUnits[0];
+}
+
+void Store::set_unit(const std::string& name) {
+  settings_.unit = name;
+  emit document_changed();
+  emit scene_changed();
+}
+
+void Store::set_axes(AxesKind axes) {
+  if (axes == axes_) return;
+  axes_ = axes;
+  emit axes_changed();
+}
+
+QString Store::title() const {
+  const QString name = name_.isEmpty() ? tr("New scene") : name_;
+  return changed() ? name + " •" : name;
+}
+
+void Store::start(Document document, const std::filesystem::path& path) {
+  journal_ = Journal(std::move(document.scene));
+  settings_ = std::move(document.settings);
+  picked_.clear();
+  path_ = path;
+  name_ = QString::fromStdString(path.filename().string());
+  saved_position_ = journal_.position();
+  never_saved_ = false;
+  emit started();
+  emit scene_changed();
+  emit picked_changed();
+  emit document_changed();
+}
+
+void Store::set_saved(const std::filesystem::path& path, std::size_t position) {
+  path_ = path;
+  name_ = QString::fromStdString(path.filename().string());
+  saved_position_ = position;
+  never_saved_ = false;
+  emit document_changed();
+}
+
+void Store::set_never_saved() {
+  never_saved_ = true;
+  emit document_changed();
+}
+
+}  // namespace tack

@@ -1,0 +1,84 @@
+// The one place that knows the document: the scene with its journal, what is picked, where it is saved.
+#pragma once
+
+#include <QObject>
+#include <QString>
+#include <filesystem>
+
+#include "core/files/document.h"
+#include "core/verbs/journal.h"
+
+namespace tack {
+
+/// How a message is meant; shown by a word or mark as well as a colour.
+enum class Tone { Hint, Good, Wrong };
+
+class Store : public QObject {
+  Q_OBJECT
+
+ public:
+  explicit Store(QObject* parent = nullptr);
+
+  const Journal& journal() const { return journal_; }
+  const Scene& scene() const { return journal_.scene(); }
+  const DocumentSettings& settings() const { return settings_; }
+  const std::vector<PartId>& picked() const { return picked_; }
+  bool is_picked(PartId id) const;
+
+  /// Does a verb as a new step, or in place of the last one. False, and said(Wrong), when it cannot be done.
+  bool perform(const Verb& verb);
+  bool amend(const Verb& verb);
+  void undo();
+  void redo();
+
+  /// Parts that do not exist are passed over.
+  void pick(std::vector<PartId> parts);
+  /// Picks it, or with `add` adds it or takes it out.
+  void pick_one(PartId part, bool add);
+
+  LengthUnit unit() const;
+  void set_unit(const std::string& name);
+  int decimals() const { return 4; }
+
+  /// The axes in which Move and Placement give their numbers.
+  AxesKind axes() const { return axes_; }
+  void set_axes(AxesKind axes);
+
+  const std::filesystem::path& path() const { return path_; }
+  QString title() const;
+  bool changed() const { return journal_.position() != saved_position_ || never_saved_; }
+
+  /// Replaces everything by an opened document. `path` is where saving goes; empty for imported files and new documents.
+  void start(Document document, const std::filesystem::path& path);
+  /// After the document has been written there (`position` is the journal's when writing began).
+  void set_saved(const std::filesystem::path& path, std::size_t position);
+  /// Marks work that exists nowhere but here (taken back after a crash).
+  void set_never_saved();
+  void set_view(const Json& view) { settings_.view = view; }
+
+  void say(const QString& text, Tone tone = Tone::Hint) { emit said(text, tone); }
+  void say(const Problem& problem) { emit said(QString::fromStdString(sentence(problem)), Tone::Wrong); }
+
+ signals:
+  void scene_changed();
+  void picked_changed();
+  void document_changed();            ///< path, title, saved or not, unit
+  void axes_changed();
+  void started();                     ///< another document
+  void record_moved();                ///< undo or redo: finished sentences end
+  void said(const QString& text, tack::Tone tone);
+
+ private:
+  void after_change();
+
+  Journal journal_;
+  DocumentSettings settings_;
+  std::vector<PartId> picked_;
+  AxesKind axes_ = AxesKind::World;
+  std::filesystem::path path_;
+  QString name_;
+  std::size_t saved_position_ = 0;
+  bool never_saved_ = false;
+};
+
+}  // namespace tack

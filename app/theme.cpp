@@ -1,0 +1,166 @@
+#include "app/theme.h"
+
+#include <QApplication>
+#include <QFontDatabase>
+#include <QFontInfo>
+#include <QPainter>
+#include <QPalette>
+#include <QSvgRenderer>
+
+// Outside any namespace, as Qt wants it: resources of a static library are not found without it.
+static void init_resources() { Q_INIT_RESOURCE(resources); }
+
+namespace tack {
+namespace {
+
+Theme day() {
+  Theme t;
+  t.paper = "#F4F1EA", t.card = "#FBF9F4", t.ink = "#22313A", t.soft = "#566268", t.hair = "#C9C2B4", t.field = "#FBF9F4";
+  t.from = "#9B2C6F", t.to = "#0F7C80", t.good = "#4C7A34", t.drifting = "#8F5D12", t.wrong = "#B23A2E", t.on_to = "#FFFFFF";
+  t.axis[0] = "#B4453B", t.axis[1] = "#3F7F45", t.axis[2] = "#2F62A8";
+  t.draw = day_theme();
+  return t;
+}
+
+Theme night() {
+  Theme t;
+  t.night = true;
+  t.paper = "#20282D", t.card = "#283238", t.ink = "#E4EAEA", t.soft = "#9FADB2", t.hair = "#41505A", t.field = "#1B2226";
+  t.from = "#E08ABA", t.to = "#5CC9CC", t.good = "#93C47A", t.drifting = "#E2B05E", t.wrong = "#EC8A7E", t.on_to = "#12181B";
+  t.axis[0] = "#E58A80", t.axis[1] = "#86C68C", t.axis[2] = "#86B1EA";
+  t.draw = night_theme();
+  return t;
+}
+
+Theme current = day();
+double system_pixels = 12;
+
+// Paths in a 17 × 17 square, one stroke width: our own drawings.
+QString path_of(const QString& name) {
+  static const std::pair<const char*, const char*> kPaths[] = {
+      {"pick", "M4 3l9 5-4 1.2L7 13z"},
+      {"move", "M3 8.5h11M11.5 6l2.5 2.5-2.5 2.5M3 6v5M6 7.5v2M9 7.5v2"},
+      {"meet", "M8.5 2v4M6.5 6h4l-2 3zM4 13.5h9M8.5 11v2.5"},
+      {"measure", "M2.5 10.5l8-8 4 4-8 8zM6 7l1.2 1.2M8 5l1.8 1.8M10 9"},
+      {"search", "M7 3.2a3.8 3.8 0 1 0 .01 0M9.8 9.8L14 14"},
+      {"shown", "M2 8.5c3.4-4.6 9.6-4.6 13 0-3.4 4.6-9.6 4.6-13 0zM8.5 7a1.5 1.5 0 1 0 .01 0"},
+      {"hidden", "M2 8.5c3.4 4.6 9.6 4.6 13 0M4.4 11l-1 1.6M8.5 12v2M12.6 11l1 1.6"},
+      {"locked", "M4.5 8h8v6h-8zM6 8V5.5a2.5 2.5 0 0 1 5 0V8"},
+      {"unlocked", "M4.5 8h8v6h-8zM6 8V5a2.5 2.5 0 0 1 4.6-1.4"},
+  };
+  for (const auto& [key, path] : kPaths)
+    if (name == QLatin1String(key)) return QString::fromLatin1(path);
+  return {};
+}
+
+QString style_sheet(const Theme& t) {
+  const QString text = R"(
+    QMainWindow, QWidget#page { background: @paper; }
+    QMenuBar { background: @paper; color: @soft; padding: 1px 6px; }
+    QMenuBar::item { padding: 4px 9px; background: transparent; border-radius: 3px; }
+    QMenuBar::item:selected { color: @ink; background: @press; }
+    QMenu { background: @card; color: @ink; border: 1px solid @hair; padding: 4px 0; }
+    QMenu::item { padding: 5px 26px 5px 22px; }
+    QMenu::item:selected { background: @press; color: @ink; }
+    QMenu::item:disabled { color: @soft; }
+    QMenu::separator { height: 1px; background: @hair; margin: 4px 0; }
+    QDockWidget { color: @soft; }
+    QTreeView, QListView { background: @paper; color: @ink; border: none; outline: none; }
+    QTreeView::item, QListView::item { padding: 2px 0; border: none; }
+    QTreeView::item:selected, QListView::item:selected { background: @select; color: @ink; }
+    QTreeView::item:hover:!selected { background: @press; }
+    QLineEdit { background: @field; color: @ink; border: 1px solid @hair; border-radius: 3px; padding: 2px 5px; selection-background-color: @to; selection-color: @onto; }
+    QLineEdit:focus { border: 1px solid @ink; }
+    QLineEdit:read-only { background: transparent; }
+    QToolTip { background: @card; color: @ink; border: 1px solid @hair; padding: 3px; }
+    QScrollBar:vertical { background: transparent; width: 9px; margin: 0; }
+    QScrollBar::handle:vertical { background: @hair; border-radius: 4px; min-height: 24px; }
+    QScrollBar:horizontal { background: transparent; height: 9px; margin: 0; }
+    QScrollBar::handle:horizontal { background: @hair; border-radius: 4px; min-width: 24px; }
+    QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }
+    QSplitter::handle { background: @hair; }
+    QPushButton { background: @card; color: @ink; border: 1px solid @hair; border-radius: 3px; padding: 4px 12px; }
+    QPushButton:hover { background: @press; }
+    QPushButton:focus, QPushButton:default { border-color: @ink; }
+    QComboBox { background: @field; color: @ink; border: 1px solid @hair; border-radius: 3px; padding: 2px 6px; }
+    QComboBox QAbstractItemView { background: @card; color: @ink; selection-background-color: @select; selection-color: @ink; }
+    QDialog, QMessageBox { background: @paper; color: @ink; }
+    QLabel { color: @ink; }
+  )";
+  QString s = text;
+  const auto mixed = [&](double part) {
+    const auto mix = [&](int a, int b) { return static_cast<int>(a * part + b * (1 - part)); };
+    return QColor(mix(t.ink.red(), t.paper.red()), mix(t.ink.green(), t.paper.green()), mix(t.ink.blue(), t.paper.blue())).name();
+  };
+  const std::pair<const char*, QString> roles[] = {{"@paper", t.paper.name()}, {"@card", t.card.name()},   {"@ink", t.ink.name()},
+                                                   {"@soft", t.soft.name()},   {"@hair", t.hair.name()},   {"@field", t.field.name()},
+                                                   {"@select", mixed(0.13)},   {"@press", mixed(0.07)},    {"@onto", t.on_to.name()},
+                                                   {"@to", t.to.name()}};
+  for (const auto& [role, colour] : roles) s.replace(QLatin1String(role), colour);
+  return s;
+}
+
+}  // namespace
+
+const Theme& theme() { return current; }
+
+void set_theme(bool is_night) {
+  current = is_night ? night() : day();
+  QPalette p;
+  p.setColor(QPalette::Window, current.paper);
+  p.setColor(QPalette::WindowText, current.ink);
+  p.setColor(QPalette::Base, current.field);
+  p.setColor(QPalette::AlternateBase, current.card);
+  p.setColor(QPalette::Text, current.ink);
+  p.setColor(QPalette::Button, current.card);
+  p.setColor(QPalette::ButtonText, current.ink);
+  p.setColor(QPalette::Highlight, current.to);
+  p.setColor(QPalette::HighlightedText, current.on_to);
+  p.setColor(QPalette::ToolTipBase, current.card);
+  p.setColor(QPalette::ToolTipText, current.ink);
+  p.setColor(QPalette::PlaceholderText, current.soft);
+  p.setColor(QPalette::Link, current.to);
+  QApplication::setPalette(p);
+  qApp->setStyleSheet(style_sheet(current));
+}
+
+void load_fonts() {
+  init_resources();
+  system_pixels = std::clamp(QFontInfo(QApplication::font()).pixelSize() + 0.5, 11.0, 40.0);
+  for (const char* file : {"Inter-Regular.otf", "Inter-Medium.otf", "Inter-SemiBold.otf", "JetBrainsMono-Regular.ttf"})
+    QFontDatabase::addApplicationFont(QStringLiteral(":/fonts/") + QLatin1String(file));
+  QApplication::setFont(ui_font());
+}
+
+QFont ui_font(double factor, QFont::Weight weight) {
+  QFont font("Inter");
+  font.setPixelSize(std::max(8, qRound(system_pixels * factor)));
+  font.setWeight(weight);
+  return font;
+}
+
+QFont number_font(double factor) {
+  QFont font("JetBrains Mono");
+  font.setPixelSize(std::max(8, qRound(system_pixels * factor)));
+  font.setStyleStrategy(QFont::PreferAntialias);
+  return font;
+}
+
+QIcon line_icon(const QString& name, const QColor& colour, int size) {
+  const QString svg = QStringLiteral("<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 17 17'><path d='%1' fill='none' stroke='%2' "
+                                     "stroke-width='1.4' stroke-linecap='round' stroke-linejoin='round'/></svg>")
+                          .arg(path_of(name), colour.name());
+  QSvgRenderer renderer(svg.toUtf8());
+  QIcon icon;
+  for (const int scale : {1, 2}) {
+    QPixmap pixmap(size * scale, size * scale);
+    pixmap.fill(Qt::transparent);
+    QPainter painter(&pixmap);
+    renderer.render(&painter);
+    pixmap.setDevicePixelRatio(scale);
+    icon.addPixmap(pixmap);
+  }
+  return icon;
+}
+
+}  // namespace tack

@@ -57,15 +57,19 @@ MainWindow::MainWindow() {
   column->addWidget(sentence_);
   // The menu bar carries the document's name at its right end; verbs and sentence stand under it over the whole width.
   auto* bar = new QMenuBar;
-  title_ = new QLabel(bar);
+  title_ = new QLabel;
   title_->setFont(ui_font(1, QFont::DemiBold));
   title_->setContentsMargins(0, 0, 14, 0);
-  bar->setCornerWidget(title_);
   auto* menu = new QWidget;
+  menu->setObjectName("page");
   auto* menu_column = new QVBoxLayout(menu);
   menu_column->setContentsMargins(0, 0, 0, 0);
   menu_column->setSpacing(0);
-  menu_column->addWidget(bar);
+  auto* menu_row = new QHBoxLayout;
+  menu_row->setContentsMargins(0, 0, 0, 0);
+  menu_row->addWidget(bar, 1);
+  menu_row->addWidget(title_);
+  menu_column->addLayout(menu_row);
   menu_column->addWidget(top);
   setMenuWidget(menu);
   bar->setObjectName("menus");
@@ -81,6 +85,7 @@ MainWindow::MainWindow() {
   setCentralWidget(centre);
   setCorner(Qt::BottomLeftCorner, Qt::LeftDockWidgetArea);
   setCorner(Qt::BottomRightCorner, Qt::RightDockWidgetArea);
+  set_theme(QSettings().value("night", false).toBool());  // before the docks: their borders' width is read once
   make_docks();
   make_status();
   make_menus();
@@ -336,7 +341,6 @@ void MainWindow::apply_theme(bool night) {
                             "QToolButton::menu-indicator { width: 7px; subcontrol-position: right center; left: -1px; }")
                             .arg(theme().paper.name(), theme().hair.name(), theme().ink.name(), theme().card.name());
   statusBar()->setStyleSheet(strip);
-  setStyleSheet(QStringLiteral("QMainWindow::separator { background: %1; width: 1px; height: 1px; }").arg(theme().hair.name()));
   title_->setStyleSheet("color: " + theme().ink.name());
   emit store_.scene_changed();
   update();

@@ -56,6 +56,8 @@ QString path_of(const QString& name) {
 QString style_sheet(const Theme& t) {
   const QString text = R"(
     QMainWindow, QWidget#page { background: @paper; }
+    QMainWindow::separator { background: @hair; width: 1px; height: 1px; margin: 0; padding: 0; }
+    QListView { padding: 0 10px; }
     QMenuBar { background: @paper; color: @soft; padding: 1px 6px; }
     QMenuBar::item { padding: 4px 9px; background: transparent; border-radius: 3px; }
     QMenuBar::item:selected { color: @ink; background: @press; }

@@ -215,13 +215,17 @@ PartsPanel::PartsPanel(Store& store, Workbench& bench, QWidget* parent)
   connect(search_, &QLineEdit::textChanged, tree_, &PartsTree::filter);
   auto* top = new QHBoxLayout;
   top->setContentsMargins(14, 8, 10, 4);
+  top->setSpacing(10);
   top->addWidget(title);
   top->addWidget(search_, 1);
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(0, 0, 0, 0);
   layout->setSpacing(0);
   layout->addLayout(top);
-  layout->addWidget(tree_, 1);
+  auto* inset = new QHBoxLayout;
+  inset->setContentsMargins(8, 0, 0, 0);
+  inset->addWidget(tree_);
+  layout->addLayout(inset, 1);
 }
 
 void PartsPanel::focus_search() {

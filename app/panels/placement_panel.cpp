@@ -78,6 +78,7 @@ PlacementPanel::PlacementPanel(Store& store, QWidget* parent)
   layout->addWidget(empty_);
   layout->addWidget(table_);
   layout->addWidget(skew_);
+  layout->addStretch(1);
   connect(&store_, &Store::scene_changed, this, &PlacementPanel::refresh);
   connect(&store_, &Store::picked_changed, this, &PlacementPanel::refresh);
   connect(&store_, &Store::axes_changed, this, &PlacementPanel::refresh);

@@ -249,8 +249,8 @@ MeshData side_guard_centimetres() {
 Scene big_scene(int parts, long long triangles) {
   Builder b;
   const double each = static_cast<double>(triangles) / parts;
-  // A sphere of s segments and s / 2 rings has about s² triangles.
-  const int segments = std::max(4, static_cast<int>(std::lround(std::sqrt(each + 2 * std::sqrt(each)))) / 2 * 2);
+  // A sphere of s segments and s / 2 rings has s² − 2 s triangles.
+  const int segments = std::max(4, 2 * static_cast<int>(std::lround((1 + std::sqrt(1 + each)) / 2)));
   const MeshPtr ball = mesh(sphere(40, segments, segments / 2));
   const int side = static_cast<int>(std::ceil(std::cbrt(parts)));
   for (int i = 0; i < parts; ++i) {

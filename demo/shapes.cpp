@@ -72,7 +72,7 @@ MeshData extrude(const std::vector<Point2>& polygon, double length) {
   const auto n = static_cast<std::uint32_t>(polygon.size());
   for (const double x : {0.0, length})
     for (const Point2& p : polygon) m.positions.push_back({x, p.x, p.y});
-  bridge(m, n, 0, n);
+  bridge(m, 0, n, n);
   cap(m, 0, n, true);
   cap(m, n, n, false);
   return m;
@@ -87,7 +87,7 @@ MeshData quarter_curve(const std::vector<Point2>& polygon, double radius, int st
       const double r = radius - p.x;
       m.positions.push_back({r * a.sin, radius - r * a.cos, p.y});
     }
-    if (s > 0) bridge(m, static_cast<std::uint32_t>(s) * n, static_cast<std::uint32_t>(s - 1) * n, n);
+    if (s > 0) bridge(m, static_cast<std::uint32_t>(s - 1) * n, static_cast<std::uint32_t>(s) * n, n);
   }
   cap(m, 0, n, true);
   cap(m, static_cast<std::uint32_t>(steps) * n, n, false);

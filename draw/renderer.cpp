@@ -286,7 +286,7 @@ void draw_faces(const Program& program, const Pass& pass, std::size_t i, float f
                 float shift_x = 0, float shift_y = 0) {
   const DrawItem& item = pass.frame.items[i];
   const GpuMesh& gpu = *pass.gpu[i];
-  const Mat3 linear = pass.linear(i), normals = cofactor(linear);
+  const Mat3 linear = pass.linear(i), normals = normal_map(linear);
   const Mat4 clip = to_clip(pass.projection, linear, pass.offset(i));
   std::array<float, 9> to_eye{};
   for (std::size_t c = 0; c < 3; ++c) {

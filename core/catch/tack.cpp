@@ -26,7 +26,7 @@ void orient_vertex(const Mesh& mesh, const Affine& world, std::uint32_t vertex, 
   // Spokes by the place of their far end, so that welded twins count as one edge.
   std::vector<Spoke> spokes;
   const double weld = weld_distance(mesh);
-  const Mat3 for_normals = cofactor(world.linear);
+  const Mat3 for_normals = normal_map(world.linear);
   const Vec3 at = mesh.positions()[vertex];
   Vec3 sum;
   std::vector<std::pair<std::uint32_t, int>> around;
@@ -54,7 +54,7 @@ void orient_vertex(const Mesh& mesh, const Affine& world, std::uint32_t vertex, 
       }
     }
   }
-  if (!(length(sum) > 1e-9)) return;  // no faces, or faces that cancel out: a place without a direction
+  if (!(length(sum) > 1e-13)) return;  // no faces, or faces that cancel out: a place without a direction
   tack.direction = normalized(sum);
   double best_fold = -2;
   const Spoke* best = nullptr;

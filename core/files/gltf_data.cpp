@@ -146,14 +146,14 @@ Result<Bytes> gather_buffers(Json& json, Bytes binary, const std::filesystem::pa
         if (const auto done = place(view["extensions"]["EXT_meshopt_compression"]); !done)
           return tl::unexpected(done.error());
     }
-  // Pictures beside the document come into it, or a saved .glb would lose them.
+  // Pictures beside the document, or embedded as text, come into the buffer: a saved .glb would lose or bloat them.
   if (json.contains("images") && json["images"].is_array())
     for (Json& image : json["images"]) {
       if (!image.is_object() || !image.contains("uri") || !image["uri"].is_string()) continue;
       const std::string uri = image["uri"].get<std::string>();
-      if (uri.starts_with("data:")) continue;
       const auto bytes = load_uri(uri, folder);
       if (!bytes || bytes->empty()) continue;
+      if (uri.starts_with("data:image/")) image["mimeType"] = uri.substr(5, uri.find_first_of(";,") - 5);
       const bool png = bytes->size() > 4 && (*bytes)[1] == 'P' && (*bytes)[2] == 'N';
       all.resize((all.size() + 7) / 8 * 8, 0);
       if (!json.contains("bufferViews")) json["bufferViews"] = Json::array();

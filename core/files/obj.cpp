@@ -124,14 +124,16 @@ class ObjReader {
         mesh.triangles = std::move(group.triangles);
       } else {
         std::fill(renumbered.begin(), renumbered.end(), kUnused);
+        // A part's vertices keep the order of the file: their numbers are what addresses name.
+        for (const Triangle& t : group.triangles)
+          for (const std::uint32_t v : t) renumbered[v] = 0;
+        for (std::size_t v = 0; v < renumbered.size(); ++v) {
+          if (renumbered[v] == kUnused) continue;
+          renumbered[v] = static_cast<std::uint32_t>(mesh.positions.size());
+          mesh.positions.push_back(positions_[v]);
+        }
         for (Triangle& t : group.triangles)
-          for (std::uint32_t& v : t) {
-            if (renumbered[v] == kUnused) {
-              renumbered[v] = static_cast<std::uint32_t>(mesh.positions.size());
-              mesh.positions.push_back(positions_[v]);
-            }
-            v = renumbered[v];
-          }
+          for (std::uint32_t& v : t) v = renumbered[v];
         mesh.triangles = std::move(group.triangles);
       }
       add_primitives(group, mesh, part);

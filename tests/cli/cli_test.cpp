@@ -182,5 +182,5 @@ TEST_CASE("the shipped scenes are what the generator makes") {
   REQUIRE(std::system((TACK_BIN_DIR "/tackpoint-demo " + (folder / "big.glb") + " --parts 100 --triangles 20000 > /dev/null").c_str()) == 0);
   const json big = json::parse(run(folder, "info " + (folder / "big.glb") + " --json").out);
   CHECK(big["count"] == 100);
-  CHECK(big["triangles"].get<int>() == Approx(20000).epsilon(0.1));
+  CHECK(big["triangles"].get<int>() == Approx(20000).epsilon(0.15));
 }

@@ -53,7 +53,7 @@ TEST_CASE("sums, brackets and functions") {
   check_length("1/3", 1.0 / 3);
   check_length("1 cm + 1 in", 35.4);
   check_length("sqrt(it * it + (3/4 * it) * (3/4 * it))", 125);
-  check_length("100 sin(30)", 50);
+  check_length("100 * sin(30)", 50);
   check_length("it * cos(60)", 50);
   check_length("2 * pi", 6.283185307179586);
   check_length("height of \"Post 4\" / 2", 111);

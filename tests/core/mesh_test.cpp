@@ -1,4 +1,5 @@
 #include <catch2/catch.hpp>
+#include <set>
 
 #include "core/math/degrees.h"
 #include "core/mesh/feature_edges.h"

@@ -82,8 +82,8 @@ std::string foreign_gltf() {
   {"name": "Elsewhere", "mesh": 0}
  ],
  "meshes": [
-  {"name": "Tri", "primitives": [{"attributes": {"POSITION": 0}, "indices": 1, "material": 0}]},
-  {"name": "Tri red", "primitives": [{"attributes": {"POSITION": 0}, "indices": 1, "material": 1}]}
+  {"name": "Tri", "primitives": [{"attributes": {"POSITION": 0, "TEXCOORD_0": 4}, "indices": 1, "material": 0}]},
+  {"name": "Tri red", "primitives": [{"attributes": {"POSITION": 0, "TEXCOORD_0": 4}, "indices": 1, "material": 1}]}
  ],
  "materials": [
   {"name": "Oak", "pbrMetallicRoughness": {"baseColorTexture": {"index": 0}, "baseColorFactor": [1, 0.5, 0.25, 1]}},
@@ -98,11 +98,12 @@ std::string foreign_gltf() {
   {"bufferView": 0, "componentType": 5126, "count": 3, "type": "VEC3", "min": [0, 0, 0], "max": [1, 1, 0]},
   {"bufferView": 1, "componentType": 5123, "count": 3, "type": "SCALAR"},
   {"bufferView": 2, "componentType": 5126, "count": 2, "type": "SCALAR", "min": [0], "max": [1]},
-  {"bufferView": 3, "componentType": 5126, "count": 2, "type": "VEC4"}
+  {"bufferView": 3, "componentType": 5126, "count": 2, "type": "VEC4"},
+  {"bufferView": 4, "componentType": 5126, "count": 3, "type": "VEC2"}
  ],
  "bufferViews": [
   {"buffer": 0, "byteOffset": 0, "byteLength": 36, "target": 34962}, {"buffer": 0, "byteOffset": 36, "byteLength": 6, "target": 34963},
-  {"buffer": 0, "byteOffset": 44, "byteLength": 8}, {"buffer": 0, "byteOffset": 52, "byteLength": 32}
+  {"buffer": 0, "byteOffset": 44, "byteLength": 8}, {"buffer": 0, "byteOffset": 52, "byteLength": 32}, {"buffer": 0, "byteOffset": 0, "byteLength": 24, "target": 34962}
  ],
  "buffers": [{"byteLength": 84, "uri": "data:application/octet-stream;base64,)" +
          text + R"("}],
@@ -242,7 +243,9 @@ TEST_CASE("what came along with an imported glTF is still there") {
   CHECK(j["materials"].size() == 2);
   CHECK(j["materials"][0]["pbrMetallicRoughness"]["baseColorTexture"]["index"] == 0);
   CHECK(j["textures"][0]["sampler"] == 0);
-  CHECK(j["images"][0]["uri"].get<std::string>().size() > 50);
+  CHECK(j["images"][0]["mimeType"] == "image/png");
+  const auto picture = j["bufferViews"][j["images"][0]["bufferView"].get<std::size_t>()];
+  CHECK(glb->binary[picture["byteOffset"].get<std::size_t>() + 1] == 'P');
   CHECK(j["samplers"][0]["wrapS"] == 33071);
   CHECK(j["extras"]["project"] == "run");
   CHECK(j["asset"]["copyright"] == "Heron Hall");

@@ -25,9 +25,9 @@ class EntryEdit : public QLineEdit {
   bool is_marked() const { return marked_; }
 
  signals:
-  void accepted(bool by_tab);       ///< Enter or Tab
+  void accepted(bool by_tab);  ///< Enter or Tab
   void left_by_escape();
-  void wrong(const QString& why);   ///< empty when it is right again
+  void wrong(const QString& why);  ///< empty when it is right again
 
  protected:
   bool event(QEvent* event) override;

@@ -43,7 +43,8 @@ bool has_opengl() {
 }  // namespace
 
 int main(int argc, char** argv) {
-  if (!has_display()) return complain("Tack Point needs a display, and there is none. Without one, tackpoint-cli does the same work.");
+  if (!has_display())
+    return complain("Tack Point needs a display, and there is none. Without one, tackpoint-cli does the same work.");
   QSurfaceFormat format;
   format.setVersion(3, 3);
   format.setProfile(QSurfaceFormat::CoreProfile);
@@ -66,7 +67,9 @@ int main(int argc, char** argv) {
   parser.process(app);
 
   if (!has_opengl())
-    return complain("Tack Point needs OpenGL 3.3, and this display has none. Install a driver (on Debian: libgl1-mesa-dri) and start it again.");
+    return complain(
+        "Tack Point needs OpenGL 3.3, and this display has none. Install a driver (on Debian: libgl1-mesa-dri) and "
+        "start it again.");
   tack::load_fonts();
   tack::MainWindow window;
   window.show();

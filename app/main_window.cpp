@@ -29,7 +29,8 @@ QDockWidget* dock_for(QWidget* panel, const QString& name, QMainWindow* window) 
   dock->setWidget(panel);
   // The panels have their own quiet titles; the dock's frame only shows while docks are being arranged.
   dock->setTitleBarWidget(new QWidget(dock));
-  dock->setFeatures(QDockWidget::DockWidgetClosable | QDockWidget::DockWidgetMovable | QDockWidget::DockWidgetFloatable);
+  dock->setFeatures(QDockWidget::DockWidgetClosable | QDockWidget::DockWidgetMovable |
+                    QDockWidget::DockWidgetFloatable);
   return dock;
 }
 
@@ -199,7 +200,8 @@ void MainWindow::make_status() {
   unit_ = button(tr("Unit"), tr("The unit in which lengths are shown and plain numbers are read"));
   auto* unit_menu = new QMenu(unit_);
   for (const LengthUnit& unit : kLengthUnits)
-    connect(unit_menu->addAction(text_of(unit.name)), &QAction::triggered, this, [this, unit] { store_.set_unit(std::string(unit.name)); });
+    connect(unit_menu->addAction(text_of(unit.name)), &QAction::triggered, this,
+            [this, unit] { store_.set_unit(std::string(unit.name)); });
   unit_->setMenu(unit_menu);
   const auto show_unit = [this] { unit_->setText(text_of(store_.unit().name)); };
   connect(&store_, &Store::document_changed, this, show_unit);
@@ -243,7 +245,8 @@ void MainWindow::make_menus() {
     recent->clear();
     const QStringList paths = QSettings().value("recent").toStringList();
     for (const QString& path : paths)
-      connect(recent->addAction(QFileInfo(path).fileName()), &QAction::triggered, this, [this, path] { open_recent(path); });
+      connect(recent->addAction(QFileInfo(path).fileName()), &QAction::triggered, this,
+              [this, path] { open_recent(path); });
     if (paths.isEmpty()) recent->addAction(tr("Nothing yet"))->setEnabled(false);
   });
   add(file, tr("&Bring in …"), QKeySequence(tr("Ctrl+I")), [this] { ask_bring(); });
@@ -274,18 +277,22 @@ void MainWindow::make_menus() {
 
   QMenu* view = bar->addMenu(tr("&View"));
   const std::tuple<QString, Side, const char*> sides[] = {
-      {tr("&Front"), Side::Front, "Ctrl+1"}, {tr("&Right"), Side::Right, "Ctrl+2"}, {tr("&Top"), Side::Top, "Ctrl+3"},
-      {tr("&Back"), Side::Back, "Ctrl+4"},   {tr("&Left"), Side::Left, "Ctrl+5"},   {tr("Botto&m"), Side::Bottom, "Ctrl+6"},
+      {tr("&Front"), Side::Front, "Ctrl+1"},      {tr("&Right"), Side::Right, "Ctrl+2"},
+      {tr("&Top"), Side::Top, "Ctrl+3"},          {tr("&Back"), Side::Back, "Ctrl+4"},
+      {tr("&Left"), Side::Left, "Ctrl+5"},        {tr("Botto&m"), Side::Bottom, "Ctrl+6"},
       {tr("From a &corner"), Side::Iso, "Ctrl+7"}};
   for (const auto& [name, side, key] : sides)
     add(view, name, QKeySequence(QString(key)), [this, side = side] { stage_->turn_to(side); });
-  QAction* parallel = add(view, tr("&Parallel"), QKeySequence(tr("Ctrl+P")), [this](bool on) { stage_->set_perspective(!on); });
+  QAction* parallel =
+      add(view, tr("&Parallel"), QKeySequence(tr("Ctrl+P")), [this](bool on) { stage_->set_perspective(!on); });
   parallel->setCheckable(true);
-  connect(stage_, &Stage::camera_changed, this, [this, parallel] { parallel->setChecked(!stage_->camera().perspective); });
+  connect(stage_, &Stage::camera_changed, this,
+          [this, parallel] { parallel->setChecked(!stage_->camera().perspective); });
   view->addSeparator();
   auto* styles = new QActionGroup(view);
-  const std::pair<QString, DrawStyle> kinds[] = {
-      {tr("&Shaded"), DrawStyle::Shaded}, {tr("See-thr&ough"), DrawStyle::SeeThrough}, {tr("&Edges only"), DrawStyle::EdgesOnly}};
+  const std::pair<QString, DrawStyle> kinds[] = {{tr("&Shaded"), DrawStyle::Shaded},
+                                                 {tr("See-thr&ough"), DrawStyle::SeeThrough},
+                                                 {tr("&Edges only"), DrawStyle::EdgesOnly}};
   for (const auto& [name, style] : kinds) {
     QAction* action = add(view, name, {}, [this, style = style] { stage_->set_style(style); });
     action->setCheckable(true);
@@ -309,8 +316,10 @@ void MainWindow::make_menus() {
   QMenu* part = bar->addMenu(tr("&Part"));
   const auto on_picked = [this](auto make) {
     return [this, make] {
-      if (store_.picked().empty()) store_.say(tr("Nothing is picked. Pick a part first."), Tone::Wrong);
-      else store_.perform(make(store_.picked()));
+      if (store_.picked().empty())
+        store_.say(tr("Nothing is picked. Pick a part first."), Tone::Wrong);
+      else
+        store_.perform(make(store_.picked()));
     };
   };
   add(part, tr("&Hide"), QKeySequence(tr("Ctrl+H")), on_picked([](const auto& p) { return Show{p, false}; }));
@@ -319,8 +328,10 @@ void MainWindow::make_menus() {
     std::vector<PartId> hidden;
     for (const PartId id : store_.scene().in_tree_order())
       if (store_.scene().part(id).hidden) hidden.push_back(id);
-    if (hidden.empty()) store_.say(tr("Nothing is hidden."));
-    else store_.perform(Show{hidden, true});
+    if (hidden.empty())
+      store_.say(tr("Nothing is hidden."));
+    else
+      store_.perform(Show{hidden, true});
   });
   add(part, tr("&Lock"), QKeySequence(tr("Ctrl+L")), on_picked([](const auto& p) { return Lock{p, true}; }));
   add(part, tr("&Unlock"), QKeySequence(tr("Ctrl+Shift+L")), on_picked([](const auto& p) { return Lock{p, false}; }));
@@ -335,11 +346,12 @@ void MainWindow::make_menus() {
 void MainWindow::apply_theme(bool night) {
   set_theme(night);
   message_->setStyleSheet({});
-  const QString strip = QStringLiteral(
-                            "QStatusBar { background: %1; border-top: 1px solid %2; } QStatusBar::item { border: none; }"
-                            "QToolButton { color: %3; border: none; padding: 4px 10px; } QToolButton:hover { background: %4; }"
-                            "QToolButton::menu-indicator { width: 7px; subcontrol-position: right center; left: -1px; }")
-                            .arg(theme().paper.name(), theme().hair.name(), theme().ink.name(), theme().card.name());
+  const QString strip =
+      QStringLiteral(
+          "QStatusBar { background: %1; border-top: 1px solid %2; } QStatusBar::item { border: none; }"
+          "QToolButton { color: %3; border: none; padding: 4px 10px; } QToolButton:hover { background: %4; }"
+          "QToolButton::menu-indicator { width: 7px; subcontrol-position: right center; left: -1px; }")
+          .arg(theme().paper.name(), theme().hair.name(), theme().ink.name(), theme().card.name());
   statusBar()->setStyleSheet(strip);
   title_->setStyleSheet("color: " + theme().ink.name());
   emit store_.scene_changed();
@@ -352,7 +364,10 @@ void MainWindow::show_message(const QString& text, Tone tone) {
   message_->setText(message_->fontMetrics().elidedText(shown, Qt::ElideRight, std::max(80, message_->width() - 8)));
   message_->setToolTip(text);
   message_->setAccessibleName(shown);
-  message_->setStyleSheet("color: " + (tone == Tone::Wrong ? theme().wrong : tone == Tone::Good ? theme().good : theme().ink).name());
+  message_->setStyleSheet("color: " + (tone == Tone::Wrong  ? theme().wrong
+                                       : tone == Tone::Good ? theme().good
+                                                            : theme().ink)
+                                          .name());
 }
 
 void MainWindow::show_title() {
@@ -406,8 +421,9 @@ void MainWindow::new_scene() {
 
 void MainWindow::ask_open() {
   with_safe_work([this] {
-    const QString file = QFileDialog::getOpenFileName(this, tr("Open"), QString::fromStdString(store_.path().parent_path().string()),
-                                                      tr("Scenes (*.glb *.gltf *.obj *.stl *.ply);;All files (*)"));
+    const QString file =
+        QFileDialog::getOpenFileName(this, tr("Open"), QString::fromStdString(store_.path().parent_path().string()),
+                                     tr("Scenes (*.glb *.gltf *.obj *.stl *.ply);;All files (*)"));
     if (!file.isEmpty()) files_->open(path_of(file));
   });
 }
@@ -417,7 +433,8 @@ void MainWindow::open_recent(const QString& path) {
 }
 
 void MainWindow::ask_bring() {
-  bring_files(QFileDialog::getOpenFileNames(this, tr("Bring in"), QString::fromStdString(store_.path().parent_path().string()),
+  bring_files(QFileDialog::getOpenFileNames(this, tr("Bring in"),
+                                            QString::fromStdString(store_.path().parent_path().string()),
                                             tr("Parts (*.glb *.gltf *.obj *.stl *.ply);;All files (*)")));
 }
 
@@ -472,7 +489,8 @@ void MainWindow::save_to(const std::filesystem::path& path, bool asked) {
 
 void MainWindow::with_safe_work(std::function<void()> then) {
   if (!store_.changed()) return then();
-  QMessageBox box(QMessageBox::NoIcon, tr("Unsaved work"), tr("This scene has work that is not saved."), QMessageBox::NoButton, this);
+  QMessageBox box(QMessageBox::NoIcon, tr("Unsaved work"), tr("This scene has work that is not saved."),
+                  QMessageBox::NoButton, this);
   box.setObjectName("unsaved");
   const auto* save_it = box.addButton(tr("Save"), QMessageBox::AcceptRole);
   const auto* discard = box.addButton(tr("Throw it away"), QMessageBox::DestructiveRole);
@@ -536,8 +554,11 @@ void MainWindow::isolate() {
 
 void MainWindow::show_keys() {
   QString text = "<table cellspacing='4'>";
-  const auto row = [&](const QString& key, const QString& what) { text += "<tr><td><b>" + key + "</b>&nbsp;&nbsp;</td><td>" + what + "</td></tr>"; };
-  for (const Controller* verb : bench_->verbs()) row(QKeySequence(verb->key()).toString(), verb->name() + ": " + verb->about());
+  const auto row = [&](const QString& key, const QString& what) {
+    text += "<tr><td><b>" + key + "</b>&nbsp;&nbsp;</td><td>" + what + "</td></tr>";
+  };
+  for (const Controller* verb : bench_->verbs())
+    row(QKeySequence(verb->key()).toString(), verb->name() + ": " + verb->about());
   row(tr("hold a verb's key"), tr("use it for a moment, then go back"));
   row("X, Y, Z", tr("choose the axis of the next typed length"));
   row(tr("0–9 - . ="), tr("type a value into the verb's leading blank"));
@@ -550,7 +571,9 @@ void MainWindow::show_keys() {
   row(tr("right drag, middle drag, wheel"), tr("orbit, pan, zoom"));
   for (const QMenu* menu : menuWidget()->findChildren<QMenu*>())
     for (const QAction* action : menu->actions())
-      if (!action->shortcut().isEmpty()) row(action->shortcut().toString(QKeySequence::NativeText).toHtmlEscaped(), action->text().remove('&').section('\t', 0, 0));
+      if (!action->shortcut().isEmpty())
+        row(action->shortcut().toString(QKeySequence::NativeText).toHtmlEscaped(),
+            action->text().remove('&').section('\t', 0, 0));
   QMessageBox box(QMessageBox::NoIcon, tr("All keys"), text + "</table>", QMessageBox::Close, this);
   box.exec();
 }

@@ -72,7 +72,7 @@ class MainWindow : public QMainWindow {
   QLabel *title_ = nullptr, *message_ = nullptr;
   QToolButton *axes_ = nullptr, *kinds_ = nullptr, *unit_ = nullptr, *stop_ = nullptr;
   QWidget* offer_ = nullptr;
-  std::vector<PartId> isolated_;         // what was hidden by isolating
+  std::vector<PartId> isolated_;  // what was hidden by isolating
   bool closing_ = false;
 };
 

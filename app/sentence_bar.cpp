@@ -151,8 +151,10 @@ void SentenceBar::show_sentence(const Sentence& sentence, std::optional<Blank> w
         old = new QLabel(this);
       }
       old->show();
-      if (i < words_.size()) words_[i] = old;
-      else words_.push_back(old);
+      if (i < words_.size())
+        words_[i] = old;
+      else
+        words_.push_back(old);
     }
     if (auto* button = qobject_cast<BlankButton*>(old)) {
       button->show_word(sentence[i], waiting == sentence[i].blank);
@@ -168,7 +170,8 @@ void SentenceBar::show_sentence(const Sentence& sentence, std::optional<Blank> w
   }
   words_.resize(sentence.size());
   setAccessibleDescription(QString::fromStdString(plain_text(sentence)));
-  if (entry_is_open() && std::none_of(sentence.begin(), sentence.end(), [&](const Word& w) { return w.blank == entry_blank_; }))
+  if (entry_is_open() &&
+      std::none_of(sentence.begin(), sentence.end(), [&](const Word& w) { return w.blank == entry_blank_; }))
     close_entry();
   lay_out();
 }
@@ -228,8 +231,10 @@ void SentenceBar::open_entry(Blank blank, const QString& text) {
   entry_->show();
   lay_out();
   entry_->setFocus(Qt::OtherFocusReason);
-  if (text.isEmpty()) entry_->selectAll();
-  else emit entry_changed(blank, std::nullopt);
+  if (text.isEmpty())
+    entry_->selectAll();
+  else
+    emit entry_changed(blank, std::nullopt);
   if (!text.isEmpty()) {
     const auto value = parse_entry(text.toStdString(), entry_->context());
     emit entry_changed(blank, value ? std::optional(*value) : std::nullopt);

@@ -34,8 +34,8 @@ class SentenceBar : public QWidget {
  public:
   explicit SentenceBar(QWidget* parent = nullptr);
 
-  /// Shows a sentence; `waiting` is the blank that waits for a click on the stage. An open entry stays open as long as its
-  /// blank is still there.
+  /// Shows a sentence; `waiting` is the blank that waits for a click on the stage. An open entry stays open as long as
+  /// its blank is still there.
   void show_sentence(const Sentence& sentence, std::optional<Blank> waiting);
   const Sentence& sentence() const { return sentence_; }
 
@@ -71,7 +71,7 @@ class SentenceBar : public QWidget {
 
   Sentence sentence_;
   std::optional<Blank> waiting_;
-  std::vector<QWidget*> words_;       // in order: labels and blanks
+  std::vector<QWidget*> words_;  // in order: labels and blanks
   EntryEdit* entry_;
   Blank entry_blank_ = Blank::None;
   QToolButton* back_;

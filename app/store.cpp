@@ -31,7 +31,8 @@ bool Store::amend(const Verb& verb) {
 void Store::undo() {
   if (!journal_.can_undo()) return say("There is nothing to undo.");
   const std::size_t before = journal_.record().steps.size();
-  const QString words = before > 0 ? QString::fromStdString(plain_text(journal_.record().steps.back()->words)) : QString();
+  const QString words =
+      before > 0 ? QString::fromStdString(plain_text(journal_.record().steps.back()->words)) : QString();
   journal_.undo();
   after_change();
   emit record_moved();
@@ -68,8 +69,10 @@ void Store::pick(std::vector<PartId> parts) {
 void Store::pick_one(PartId part, bool add) {
   if (!add) return pick(part == kNoPart ? std::vector<PartId>{} : std::vector<PartId>{part});
   std::vector<PartId> parts = picked_;
-  if (is_picked(part)) std::erase(parts, part);
-  else parts.push_back(part);
+  if (is_picked(part))
+    std::erase(parts, part);
+  else
+    parts.push_back(part);
   pick(std::move(parts));
 }
 

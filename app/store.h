@@ -48,7 +48,8 @@ class Store : public QObject {
   QString title() const;
   bool changed() const { return journal_.position() != saved_position_ || never_saved_; }
 
-  /// Replaces everything by an opened document. `path` is where saving goes; empty for imported files and new documents.
+  /// Replaces everything by an opened document. `path` is where saving goes; empty for imported files and new
+  /// documents.
   void start(Document document, const std::filesystem::path& path);
   /// After the document has been written there (`position` is the journal's when writing began).
   void set_saved(const std::filesystem::path& path, std::size_t position);
@@ -62,10 +63,10 @@ class Store : public QObject {
  signals:
   void scene_changed();
   void picked_changed();
-  void document_changed();            ///< path, title, saved or not, unit
+  void document_changed();  ///< path, title, saved or not, unit
   void axes_changed();
-  void started();                     ///< another document
-  void record_moved();                ///< undo or redo: finished sentences end
+  void started();       ///< another document
+  void record_moved();  ///< undo or redo: finished sentences end
   void said(const QString& text, tack::Tone tone);
 
  private:

@@ -15,8 +15,10 @@ namespace {
 
 Theme day() {
   Theme t;
-  t.paper = "#F4F1EA", t.card = "#FBF9F4", t.ink = "#22313A", t.soft = "#566268", t.hair = "#C9C2B4", t.field = "#FBF9F4";
-  t.from = "#9B2C6F", t.to = "#0F7C80", t.good = "#4C7A34", t.drifting = "#8F5D12", t.wrong = "#B23A2E", t.on_to = "#FFFFFF";
+  t.paper = "#F4F1EA", t.card = "#FBF9F4", t.ink = "#22313A", t.soft = "#566268", t.hair = "#C9C2B4",
+  t.field = "#FBF9F4";
+  t.from = "#9B2C6F", t.to = "#0F7C80", t.good = "#4C7A34", t.drifting = "#8F5D12", t.wrong = "#B23A2E",
+  t.on_to = "#FFFFFF";
   t.axis[0] = "#B4453B", t.axis[1] = "#3F7F45", t.axis[2] = "#2F62A8";
   t.draw = day_theme();
   return t;
@@ -25,8 +27,10 @@ Theme day() {
 Theme night() {
   Theme t;
   t.night = true;
-  t.paper = "#20282D", t.card = "#283238", t.ink = "#E4EAEA", t.soft = "#9FADB2", t.hair = "#41505A", t.field = "#1B2226";
-  t.from = "#E08ABA", t.to = "#5CC9CC", t.good = "#93C47A", t.drifting = "#E2B05E", t.wrong = "#EC8A7E", t.on_to = "#12181B";
+  t.paper = "#20282D", t.card = "#283238", t.ink = "#E4EAEA", t.soft = "#9FADB2", t.hair = "#41505A",
+  t.field = "#1B2226";
+  t.from = "#E08ABA", t.to = "#5CC9CC", t.good = "#93C47A", t.drifting = "#E2B05E", t.wrong = "#EC8A7E",
+  t.on_to = "#12181B";
   t.axis[0] = "#E58A80", t.axis[1] = "#86C68C", t.axis[2] = "#86B1EA";
   t.draw = night_theme();
   return t;
@@ -92,12 +96,14 @@ QString style_sheet(const Theme& t) {
   QString s = text;
   const auto mixed = [&](double part) {
     const auto mix = [&](int a, int b) { return static_cast<int>(a * part + b * (1 - part)); };
-    return QColor(mix(t.ink.red(), t.paper.red()), mix(t.ink.green(), t.paper.green()), mix(t.ink.blue(), t.paper.blue())).name();
+    return QColor(mix(t.ink.red(), t.paper.red()), mix(t.ink.green(), t.paper.green()),
+                  mix(t.ink.blue(), t.paper.blue()))
+        .name();
   };
-  const std::pair<const char*, QString> roles[] = {{"@paper", t.paper.name()}, {"@card", t.card.name()},   {"@ink", t.ink.name()},
-                                                   {"@soft", t.soft.name()},   {"@hair", t.hair.name()},   {"@field", t.field.name()},
-                                                   {"@select", mixed(0.13)},   {"@press", mixed(0.07)},    {"@onto", t.on_to.name()},
-                                                   {"@to", t.to.name()}};
+  const std::pair<const char*, QString> roles[] = {
+      {"@paper", t.paper.name()}, {"@card", t.card.name()},   {"@ink", t.ink.name()},   {"@soft", t.soft.name()},
+      {"@hair", t.hair.name()},   {"@field", t.field.name()}, {"@select", mixed(0.13)}, {"@press", mixed(0.07)},
+      {"@onto", t.on_to.name()},  {"@to", t.to.name()}};
   for (const auto& [role, colour] : roles) s.replace(QLatin1String(role), colour);
   return s;
 }
@@ -149,9 +155,11 @@ QFont number_font(double factor) {
 }
 
 QIcon line_icon(const QString& name, const QColor& colour, int size) {
-  const QString svg = QStringLiteral("<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 17 17'><path d='%1' fill='none' stroke='%2' "
-                                     "stroke-width='1.4' stroke-linecap='round' stroke-linejoin='round'/></svg>")
-                          .arg(path_of(name), colour.name());
+  const QString svg =
+      QStringLiteral(
+          "<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 17 17'><path d='%1' fill='none' stroke='%2' "
+          "stroke-width='1.4' stroke-linecap='round' stroke-linejoin='round'/></svg>")
+          .arg(path_of(name), colour.name());
   QSvgRenderer renderer(svg.toUtf8());
   QIcon icon;
   for (const int scale : {1, 2}) {

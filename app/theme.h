@@ -14,7 +14,7 @@ struct Theme {
   bool night = false;
   QColor paper, card, ink, soft, hair, field;
   QColor from, to, good, drifting, wrong;
-  QColor on_to;                 ///< text on a filled To
+  QColor on_to;  ///< text on a filled To
   QColor axis[3];
   DrawTheme draw;
 };

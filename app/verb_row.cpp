@@ -48,8 +48,8 @@ void VerbButton::paintEvent(QPaintEvent*) {
   p.drawText(QRect(x, 0, w + 2, height()), Qt::AlignVCenter | Qt::AlignLeft, text());
   p.setFont(ui_font(0.8, QFont::Medium));
   p.setPen(t.soft);
-  p.drawText(QRect(x + QFontMetrics(name).horizontalAdvance(text()) + 4, 1, 20, height()), Qt::AlignVCenter | Qt::AlignLeft,
-             QKeySequence(verb_.key()).toString());
+  p.drawText(QRect(x + QFontMetrics(name).horizontalAdvance(text()) + 4, 1, 20, height()),
+             Qt::AlignVCenter | Qt::AlignLeft, QKeySequence(verb_.key()).toString());
   if (isChecked()) {
     p.setPen(Qt::NoPen);
     p.setBrush(t.ink);

@@ -9,7 +9,8 @@ constexpr int kHoldMilliseconds = 300;
 }
 
 Workbench::Workbench(Store& store, SentenceBar& bar, QObject* parent) : QObject(parent), store_(store), bar_(bar) {
-  verbs_ = {new PickController(store), new MoveController(store), new MeetController(store), new MeasureController(store)};
+  verbs_ = {new PickController(store), new MoveController(store), new MeetController(store),
+            new MeasureController(store)};
   for (Controller* v : verbs_) {
     v->setParent(this);
     connect(v, &Controller::changed, this, [this, v] {

@@ -39,9 +39,9 @@ class Workbench : public QObject {
  signals:
   void verb_changed();
   void marks_changed();
-  void next_tack_asked(int by);          ///< B, Shift+B
-  void frame_asked(bool all);            ///< F, Shift+F
-  void orbit_asked(int right, int up);   ///< arrows, in steps of 15°
+  void next_tack_asked(int by);         ///< B, Shift+B
+  void frame_asked(bool all);           ///< F, Shift+F
+  void orbit_asked(int right, int up);  ///< arrows, in steps of 15°
 
  private:
   void refresh();
@@ -52,7 +52,7 @@ class Workbench : public QObject {
   SentenceBar& bar_;
   std::vector<Controller*> verbs_;
   Controller* verb_ = nullptr;
-  Controller* before_ = nullptr;         // while a verb's key is held
+  Controller* before_ = nullptr;  // while a verb's key is held
   int held_key_ = 0;
   bool used_ = false;
   QElapsedTimer held_;

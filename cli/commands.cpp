@@ -89,13 +89,19 @@ int info(const CommandLine& line) {
     parts.push_back(part_json(scene, id, worlds[id]));
   }
   if (line.json) {
-    const Json out{{"file", line.file},         {"document", document->is_document}, {"unit", document->settings.unit},
-                   {"count", scene.size()},     {"vertices", vertices},              {"triangles", triangles},
-                   {"size", triple(box.size())}, {"parts", parts}};
+    const Json out{{"file", line.file},
+                   {"document", document->is_document},
+                   {"unit", document->settings.unit},
+                   {"count", scene.size()},
+                   {"vertices", vertices},
+                   {"triangles", triangles},
+                   {"size", triple(box.size())},
+                   {"parts", parts}};
     fmt::print("{}\n", out.dump(2));
     return 0;
   }
-  fmt::print("{}: {} parts, {} vertices, {} triangles, {} mm\n", line.file, scene.size(), vertices, triangles, triple_text(box.size()));
+  fmt::print("{}: {} parts, {} vertices, {} triangles, {} mm\n", line.file, scene.size(), vertices, triangles,
+             triple_text(box.size()));
   for (const PartId id : scene.in_tree_order()) {
     const Part& part = scene.part(id);
     fmt::print("  {}\n    position {}  rotation {}  scale {}  size {}\n", path_of(scene, id),
@@ -119,11 +125,16 @@ int run(const CommandLine& line) {
     Json list = Json::array();
     for (const StepOutcome& o : outcomes) {
       Json entry{{"verb", o.verb}, {"ok", !o.problem}};
-      if (o.problem) entry["problem"] = sentence(*o.problem);
-      else entry["sentence"] = o.words;
+      if (o.problem)
+        entry["problem"] = sentence(*o.problem);
+      else
+        entry["sentence"] = o.words;
       list.push_back(std::move(entry));
     }
-    Json out{{"ok", ok && written.has_value()}, {"done", outcomes.size() - (ok ? 0 : 1)}, {"of", steps->size()}, {"steps", list}};
+    Json out{{"ok", ok && written.has_value()},
+             {"done", outcomes.size() - (ok ? 0 : 1)},
+             {"of", steps->size()},
+             {"steps", list}};
     out["out"] = ok && written && !line.out.empty() ? Json(line.out) : Json(nullptr);
     fmt::print("{}\n", out.dump(2));
   } else {
@@ -132,7 +143,8 @@ int run(const CommandLine& line) {
   }
   if (!ok) {
     const Problem& p = *outcomes.back().problem;
-    fmt::print(stderr, "Step {} ({}) failed, and nothing was written. {}\n", outcomes.size(), outcomes.back().verb, sentence(p));
+    fmt::print(stderr, "Step {} ({}) failed, and nothing was written. {}\n", outcomes.size(), outcomes.back().verb,
+               sentence(p));
     return 1;
   }
   if (!written) return complain(written.error());
@@ -165,12 +177,14 @@ int measure_tacks(const CommandLine& line) {
   const Measured m = measure(tacks[0], tacks[1]);
   const double bound = exact_bound(document->scene, tacks[0].address, tacks[1].address);
   if (line.json) {
-    const Json out{{"distance", m.distance}, {"delta", triple(m.delta)}, {"angle", m.angle ? Json(*m.angle) : Json(nullptr)},
-                   {"from", triple(m.from)}, {"to", triple(m.to)},       {"exact", m.distance <= bound}};
+    const Json out{
+        {"distance", m.distance}, {"delta", triple(m.delta)}, {"angle", m.angle ? Json(*m.angle) : Json(nullptr)},
+        {"from", triple(m.from)}, {"to", triple(m.to)},       {"exact", m.distance <= bound}};
     fmt::print("{}\n", out.dump(2));
   } else {
     fmt::print("{} mm  ({}){}{}\n", show_number(m.distance, 9).text, triple_text(m.delta),
-               m.angle ? fmt::format("  {}°", show_number(*m.angle, 6).text) : "", m.distance <= bound ? "  exact" : "");
+               m.angle ? fmt::format("  {}°", show_number(*m.angle, 6).text) : "",
+               m.distance <= bound ? "  exact" : "");
   }
   return 0;
 }
@@ -201,17 +215,19 @@ int convert(const CommandLine& line) {
 }
 
 int shot(const CommandLine& line) {
-  constexpr std::pair<std::string_view, Side> kSides[] = {{"front", Side::Front}, {"back", Side::Back}, {"left", Side::Left},
-                                                          {"right", Side::Right}, {"top", Side::Top},   {"bottom", Side::Bottom},
-                                                          {"iso", Side::Iso}};
-  const auto* const side = std::find_if(std::begin(kSides), std::end(kSides), [&](const auto& s) { return s.first == line.view; });
+  constexpr std::pair<std::string_view, Side> kSides[] = {
+      {"front", Side::Front}, {"back", Side::Back},     {"left", Side::Left}, {"right", Side::Right},
+      {"top", Side::Top},     {"bottom", Side::Bottom}, {"iso", Side::Iso}};
+  const auto* const side =
+      std::find_if(std::begin(kSides), std::end(kSides), [&](const auto& s) { return s.first == line.view; });
   if (side == std::end(kSides)) return wrong_line(fmt::format("There is no view \"{}\".", line.view));
   int width = 0, height = 0;
   const char* end = line.size.data() + line.size.size();
   const auto first = std::from_chars(line.size.data(), end, width);
   const bool crossed = first.ec == std::errc{} && first.ptr != end && *first.ptr == 'x';
   const auto second = crossed ? std::from_chars(first.ptr + 1, end, height) : first;
-  if (!crossed || second.ec != std::errc{} || second.ptr != end || width < 16 || height < 16 || width > 8192 || height > 8192)
+  if (!crossed || second.ec != std::errc{} || second.ptr != end || width < 16 || height < 16 || width > 8192 ||
+      height > 8192)
     return wrong_line(fmt::format("\"{}\" is not a size from 16x16 to 8192x8192.", line.size));
   const auto document = open(line.file);
   if (!document) return complain(document.error());

@@ -1,4 +1,5 @@
-// The commands of tackpoint-cli. Each returns the exit code: 0 done, 1 it could not be done, 2 the command line is wrong.
+// The commands of tackpoint-cli. Each returns the exit code: 0 done, 1 it could not be done, 2 the command line is
+// wrong.
 #pragma once
 
 #include <string>

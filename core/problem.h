@@ -6,8 +6,8 @@
 
 namespace tack {
 
-/// Why something could not be done. `what` is a whole sentence with names and numbers; `where` is the file, part, line or
-/// key it is about (may be empty); `remedy` is a whole sentence saying what to do instead (may be empty).
+/// Why something could not be done. `what` is a whole sentence with names and numbers; `where` is the file, part, line
+/// or key it is about (may be empty); `remedy` is a whole sentence saying what to do instead (may be empty).
 struct Problem {
   std::string what;
   std::string where;

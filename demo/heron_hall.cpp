@@ -11,10 +11,10 @@ namespace {
 constexpr Colour kWood{0.863f, 0.773f, 0.627f, 1}, kTeal{0.576f, 0.741f, 0.741f, 1}, kCoral{0.867f, 0.584f, 0.498f, 1},
     kBrass{0.906f, 0.796f, 0.494f, 1}, kSteel{0.725f, 0.761f, 0.776f, 1}, kGlass{0.93f, 0.92f, 0.88f, 1};
 
-constexpr double kTop = 40;            // of the board
-constexpr double kSlope = 4;           // degrees, of the channels
-constexpr double kRun = 240;           // length of a long channel
-constexpr double kPostTop = 262;       // of Post 1, above z = 0
+constexpr double kTop = 40;       // of the board
+constexpr double kSlope = 4;      // degrees, of the channels
+constexpr double kRun = 240;      // length of a long channel
+constexpr double kPostTop = 262;  // of Post 1, above z = 0
 
 MeshPtr mesh(MeshData data) { return *make_mesh(std::move(data)); }
 
@@ -76,7 +76,8 @@ class Builder {
     part.placement = placement;
     return scene.add(std::move(part));
   }
-  PartId part(const std::string& name, PartId parent, const MeshPtr& m, const Colour& colour, const Placement& placement) {
+  PartId part(const std::string& name, PartId parent, const MeshPtr& m, const Colour& colour,
+              const Placement& placement) {
     Part p;
     p.name = name;
     p.parent = parent;
@@ -100,7 +101,8 @@ void add_board(Builder& b, const Meshes& m) {
   const double heights[] = {22, 21.4, 22.6, 21.8};
   for (int i = 0; i < 4; ++i) {
     const double x = i % 2 == 0 ? -560 : 560, y = i < 2 ? -260 : 260;
-    b.part(fmt::format("Foot {}", i + 1), feet, m.foot, kSteel, at({x, y, 22 - heights[i]}, {}, {1, 1, heights[i] / 20}));
+    b.part(fmt::format("Foot {}", i + 1), feet, m.foot, kSteel,
+           at({x, y, 22 - heights[i]}, {}, {1, 1, heights[i] / 20}));
   }
 }
 
@@ -152,7 +154,8 @@ void add_drum(Builder& b, const Meshes& m, bool finished) {
 void add_wheel(Builder& b, const Meshes& m) {
   const Vec3 axle{70, 150, kTop + 112};
   const PartId hub = b.part("Hub", kNoPart, m.hub, kSteel, at(axle, {90, 0, 0}));
-  for (int i = 0; i < 6; ++i) b.part(fmt::format("Paddle {}", i + 1), hub, m.paddle, kTeal, at({}, {90, 0, 60.0 * i + 15}));
+  for (int i = 0; i < 6; ++i)
+    b.part(fmt::format("Paddle {}", i + 1), hub, m.paddle, kTeal, at({}, {90, 0, 60.0 * i + 15}));
   b.part("Wheel post front", kNoPart, m.wheel_post, kWood, at({axle.x, axle.y - 44, kTop}));
   b.part("Wheel post back", kNoPart, m.wheel_post, kWood, at({axle.x, axle.y + 44, kTop}));
 }
@@ -183,7 +186,8 @@ void add_lift(Builder& b, const Meshes& m) {
 
 void add_lever(Builder& b, const Meshes& m, bool finished) {
   b.part("Fulcrum", kNoPart, m.fulcrum, kSteel, at({290, -220, kTop}));
-  b.part("Tipping lever", kNoPart, m.lever, kTeal, at({300, -220, kTop + 38}, {0, finished ? 12.5 : 0, 0}, {1, 1, 1}, {0, 0, -4}));
+  b.part("Tipping lever", kNoPart, m.lever, kTeal,
+         at({300, -220, kTop + 38}, {0, finished ? 12.5 : 0, 0}, {1, 1, 1}, {0, 0, -4}));
 }
 
 void add_marbles(Builder& b, const Meshes& m, bool finished) {
@@ -196,7 +200,8 @@ void add_marbles(Builder& b, const Meshes& m, bool finished) {
     const Vec3 p{start.x + along[i] * a.cos + 11 * a.sin, start.y, start.z - along[i] * a.sin + 11 * a.cos};
     b.part(fmt::format("Marble {}", i + 1), marbles, m.marble, kGlass, at(p));
   }
-  b.part("Marble 4", marbles, m.marble, kGlass, at(finished ? Vec3{290, 150, kTop + 82 + 8 - 8.5} : Vec3{330, -420, 8}));
+  b.part("Marble 4", marbles, m.marble, kGlass,
+         at(finished ? Vec3{290, 150, kTop + 82 + 8 - 8.5} : Vec3{330, -420, 8}));
 }
 
 Scene build(bool finished) {
@@ -255,7 +260,10 @@ Scene big_scene(int parts, long long triangles) {
   const int side = static_cast<int>(std::ceil(std::cbrt(parts)));
   for (int i = 0; i < parts; ++i) {
     const Vec3 place{100.0 * (i % side), 100.0 * (i / side % side), 100.0 * (i / side / side) + 40};
-    b.part(fmt::format("Ball {}", i + 1), kNoPart, ball, i % 3 == 0 ? kTeal : i % 3 == 1 ? kCoral : kBrass,
+    b.part(fmt::format("Ball {}", i + 1), kNoPart, ball,
+           i % 3 == 0   ? kTeal
+           : i % 3 == 1 ? kCoral
+                        : kBrass,
            at(place, {10.0 * (i % 36), 7.0 * (i % 50), 3.0 * (i % 100)}));
   }
   return b.scene;

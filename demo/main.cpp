@@ -11,8 +11,10 @@ namespace {
 using namespace tack;
 
 bool say(const Result<void>& result, const std::string& what) {
-  if (result) fmt::print("{}\n", what);
-  else fmt::print(stderr, "{}\n", sentence(result.error()));
+  if (result)
+    fmt::print("{}\n", what);
+  else
+    fmt::print(stderr, "{}\n", sentence(result.error()));
   return result.has_value();
 }
 
@@ -38,12 +40,16 @@ int main(int argc, char** argv) {
   app.add_option("--parts", parts, "make a big scene of that many parts instead")->check(CLI::Range(1, 1000000));
   app.add_option("--triangles", triangles, "of about that many triangles in all")->check(CLI::Range(1LL, 2000000000LL));
   CLI11_PARSE(app, argc, argv);
-  if (parts > 0) return say(write_as(out, demo::big_scene(parts, std::max<long long>(triangles, parts * 12LL)), {}, {}), out) ? 0 : 1;
+  if (parts > 0)
+    return say(write_as(out, demo::big_scene(parts, std::max<long long>(triangles, parts * 12LL)), {}, {}), out) ? 0
+                                                                                                                 : 1;
   const std::filesystem::path folder(out);
   const auto path = [&](const char* name) { return folder / name; };
-  const bool ok = say(write_as(path("heron-hall-parts.glb"), demo::heron_hall_parts(), {}, {}), "heron-hall-parts.glb") &&
-                  say(write_as(path("heron-hall.glb"), demo::heron_hall(), {}, {}), "heron-hall.glb") &&
-                  say(write_as(path("sign-plate.obj"), lone(demo::sign_plate_inches(), "Sign plate"), {}, {}), "sign-plate.obj") &&
-                  say(write_as(path("side-guard.stl"), lone(demo::side_guard_centimetres(), "Side guard"), {}, {}), "side-guard.stl");
+  const bool ok =
+      say(write_as(path("heron-hall-parts.glb"), demo::heron_hall_parts(), {}, {}), "heron-hall-parts.glb") &&
+      say(write_as(path("heron-hall.glb"), demo::heron_hall(), {}, {}), "heron-hall.glb") &&
+      say(write_as(path("sign-plate.obj"), lone(demo::sign_plate_inches(), "Sign plate"), {}, {}), "sign-plate.obj") &&
+      say(write_as(path("side-guard.stl"), lone(demo::side_guard_centimetres(), "Side guard"), {}, {}),
+          "side-guard.stl");
   return ok ? 0 : 1;
 }

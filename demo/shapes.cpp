@@ -49,8 +49,10 @@ MeshData lathe(const std::vector<Point2>& profile, int segments, bool ring) {
     if (profile[i].x == 0 && profile[k].x == 0) return;
     for (std::uint32_t s = 0; s < n; ++s) {
       const std::uint32_t t = (s + 1) % n;
-      if (profile[i].x == 0) m.triangles.push_back({start[i], start[k] + t, start[k] + s});
-      else if (profile[k].x == 0) m.triangles.push_back({start[i] + s, start[i] + t, start[k]});
+      if (profile[i].x == 0)
+        m.triangles.push_back({start[i], start[k] + t, start[k] + s});
+      else if (profile[k].x == 0)
+        m.triangles.push_back({start[i] + s, start[i] + t, start[k]});
       else {
         m.triangles.push_back({start[i] + s, start[i] + t, start[k] + t});
         m.triangles.push_back({start[i] + s, start[k] + t, start[k] + s});

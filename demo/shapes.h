@@ -12,8 +12,8 @@ struct Point2 {
 
 /// A box from `low` to `high`.
 MeshData box(const Vec3& low, const Vec3& high);
-/// A profile of (radius, z) points from bottom to top turned about Z; radius 0 closes it in a point. The profile's ends are
-/// joined to the axis, or to each other for a ring.
+/// A profile of (radius, z) points from bottom to top turned about Z; radius 0 closes it in a point. The profile's ends
+/// are joined to the axis, or to each other for a ring.
 MeshData lathe(const std::vector<Point2>& profile, int segments, bool ring = false);
 /// A polygon in (y, z), counter-clockwise seen from +x, drawn along x from 0 to `length`.
 MeshData extrude(const std::vector<Point2>& polygon, double length);
@@ -27,7 +27,8 @@ void add(MeshData& a, const MeshData& b, const Affine& by = {});
 /// The mesh with every position mapped.
 MeshData moved(MeshData mesh, const Affine& by);
 
-/// Letters of a plate made of bars, `height` mm high, standing out along +z from the plane z = 0, starting at the origin.
+/// Letters of a plate made of bars, `height` mm high, standing out along +z from the plane z = 0, starting at the
+/// origin.
 MeshData letters(const std::string& text, double height, double depth);
 
 }  // namespace tack::demo

@@ -9,7 +9,13 @@ namespace {
 
 MeshArrays::Vertex vertex_of(const Vec3& p, const Vec3& normal) {
   const auto pack = [](double v) { return static_cast<std::int8_t>(std::lround(std::clamp(v, -1.0, 1.0) * 127)); };
-  return {static_cast<float>(p.x), static_cast<float>(p.y), static_cast<float>(p.z), pack(normal.x), pack(normal.y), pack(normal.z), 0};
+  return {static_cast<float>(p.x),
+          static_cast<float>(p.y),
+          static_cast<float>(p.z),
+          pack(normal.x),
+          pack(normal.y),
+          pack(normal.z),
+          0};
 }
 
 // One vertex for each place and each distinct normal there: corners whose faces fold less than 30° share theirs.

@@ -8,8 +8,9 @@
 
 namespace tack {
 
-/// Positions are relative to `origin` (the middle of the mesh's box, mm), so that float holds them to 1e-7 of the mesh's
-/// own size wherever it stands. Smooth across folds under 30°, hard across the others, unless the mesh brings normals.
+/// Positions are relative to `origin` (the middle of the mesh's box, mm), so that float holds them to 1e-7 of the
+/// mesh's own size wherever it stands. Smooth across folds under 30°, hard across the others, unless the mesh brings
+/// normals.
 struct MeshArrays {
   struct Vertex {
     float x, y, z;
@@ -20,10 +21,10 @@ struct MeshArrays {
   };
   Vec3 origin;
   std::vector<Vertex> vertices;
-  std::vector<std::uint32_t> indices;    ///< three for each triangle, in the mesh's order
-  std::vector<Edge> edges;               ///< feature edges
-  std::vector<Primitive> primitives;     ///< the mesh's own: which triangles have which colour
-  float radius = 0;                      ///< of the sphere about `origin` that contains everything, mm
+  std::vector<std::uint32_t> indices;  ///< three for each triangle, in the mesh's order
+  std::vector<Edge> edges;             ///< feature edges
+  std::vector<Primitive> primitives;   ///< the mesh's own: which triangles have which colour
+  float radius = 0;                    ///< of the sphere about `origin` that contains everything, mm
 };
 
 /// O(n log n); about a second for a million triangles without normals. Makes the mesh's feature edges on the way.

@@ -24,7 +24,8 @@ class Offscreen {
   std::string error_;
 };
 
-/// Everything of a scene that is not hidden, as items to draw. The colours are the scene's own and must outlive the items.
+/// Everything of a scene that is not hidden, as items to draw. The colours are the scene's own and must outlive the
+/// items.
 std::vector<DrawItem> items_of(const Scene& scene);
 
 /// Writes RGBA pixels (rows from the top) as a PNG.

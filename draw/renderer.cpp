@@ -87,7 +87,8 @@ Mat4 to_clip(const std::array<double, 16>& p, const Mat3& linear, const Vec3& of
   const auto column = [&](const Vec3& v, double w, int c, Mat4& out) {
     for (int r = 0; r < 4; ++r) {
       const auto i = static_cast<std::size_t>(r);
-      out[static_cast<std::size_t>(c) * 4 + i] = static_cast<float>(p[i] * v.x + p[4 + i] * v.y + p[8 + i] * v.z + p[12 + i] * w);
+      out[static_cast<std::size_t>(c) * 4 + i] =
+          static_cast<float>(p[i] * v.x + p[4 + i] * v.y + p[8 + i] * v.z + p[12 + i] * w);
     }
   };
   Mat4 out{};
@@ -101,14 +102,16 @@ void set_colour(GLint at, const Colour& c) { glUniform4f(at, c.r, c.g, c.b, c.a)
 }  // namespace
 
 DrawTheme day_theme() {
-  return {{0.949f, 0.941f, 0.918f, 1}, {0.855f, 0.882f, 0.875f, 1}, {0.63f, 0.60f, 0.53f, 0.42f},
-          {0.45f, 0.44f, 0.41f, 0.60f}, {0.133f, 0.192f, 0.227f, 0.72f}, {0.133f, 0.192f, 0.227f, 1},
+  return {{0.949f, 0.941f, 0.918f, 1},     {0.855f, 0.882f, 0.875f, 1},
+          {0.63f, 0.60f, 0.53f, 0.42f},    {0.45f, 0.44f, 0.41f, 0.60f},
+          {0.133f, 0.192f, 0.227f, 0.72f}, {0.133f, 0.192f, 0.227f, 1},
           {0.608f, 0.173f, 0.435f, 0.34f}, 1};
 }
 
 DrawTheme night_theme() {
-  return {{0.169f, 0.212f, 0.239f, 1}, {0.122f, 0.157f, 0.180f, 1}, {0.42f, 0.49f, 0.53f, 0.40f},
-          {0.55f, 0.62f, 0.66f, 0.60f}, {0.89f, 0.92f, 0.92f, 0.62f}, {0.93f, 0.95f, 0.95f, 1},
+  return {{0.169f, 0.212f, 0.239f, 1},     {0.122f, 0.157f, 0.180f, 1},
+          {0.42f, 0.49f, 0.53f, 0.40f},    {0.55f, 0.62f, 0.66f, 0.60f},
+          {0.89f, 0.92f, 0.92f, 0.62f},    {0.93f, 0.95f, 0.95f, 1},
           {0.878f, 0.541f, 0.729f, 0.36f}, 0.66f};
 }
 
@@ -223,16 +226,20 @@ void Renderer::upload(const MeshPtr& mesh, const MeshArrays& arrays) {
   glGenBuffers(1, &gpu.edges);
   glBindVertexArray(gpu.faces_array);
   glBindBuffer(GL_ARRAY_BUFFER, gpu.vertices);
-  glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(arrays.vertices.size() * sizeof(MeshArrays::Vertex)), arrays.vertices.data(), GL_STATIC_DRAW);
+  glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(arrays.vertices.size() * sizeof(MeshArrays::Vertex)),
+               arrays.vertices.data(), GL_STATIC_DRAW);
   glBindBuffer(GL_ELEMENT_ARRAY_BUFFER, gpu.indices);
-  glBufferData(GL_ELEMENT_ARRAY_BUFFER, static_cast<GLsizeiptr>(arrays.indices.size() * sizeof(std::uint32_t)), arrays.indices.data(), GL_STATIC_DRAW);
+  glBufferData(GL_ELEMENT_ARRAY_BUFFER, static_cast<GLsizeiptr>(arrays.indices.size() * sizeof(std::uint32_t)),
+               arrays.indices.data(), GL_STATIC_DRAW);
   glEnableVertexAttribArray(0);
   glVertexAttribPointer(0, 3, GL_FLOAT, GL_FALSE, sizeof(MeshArrays::Vertex), nullptr);
   glEnableVertexAttribArray(1);
-  glVertexAttribPointer(1, 3, GL_BYTE, GL_TRUE, sizeof(MeshArrays::Vertex), reinterpret_cast<const void*>(std::size_t{12}));
+  glVertexAttribPointer(1, 3, GL_BYTE, GL_TRUE, sizeof(MeshArrays::Vertex),
+                        reinterpret_cast<const void*>(std::size_t{12}));
   glBindVertexArray(gpu.edges_array);
   glBindBuffer(GL_ARRAY_BUFFER, gpu.edges);
-  glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(arrays.edges.size() * sizeof(MeshArrays::Edge)), arrays.edges.data(), GL_STATIC_DRAW);
+  glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(arrays.edges.size() * sizeof(MeshArrays::Edge)),
+               arrays.edges.data(), GL_STATIC_DRAW);
   Card::line_attributes(sizeof(MeshArrays::Edge), false);
   glBindVertexArray(0);
   card_->meshes.emplace(mesh.get(), std::move(gpu));
@@ -255,7 +262,7 @@ namespace {
 struct Pass {
   const DrawFrame& frame;
   std::array<double, 16> projection;
-  std::vector<const GpuMesh*> gpu;      // one for each item; nullptr: not drawn
+  std::vector<const GpuMesh*> gpu;  // one for each item; nullptr: not drawn
 
   Mat3 linear(std::size_t i) const { return frame.view.to_eye * frame.items[i].world.linear; }
   Vec3 offset(std::size_t i) const {
@@ -291,8 +298,10 @@ void draw_faces(const Program& program, const Pass& pass, std::size_t i, float f
   std::array<float, 9> to_eye{};
   for (std::size_t c = 0; c < 3; ++c) {
     // Lengths differ by many powers of ten between metres and millimetres; only the direction matters.
-    const double scale = std::max({1e-300, largest_component(normals.column[0]), largest_component(normals.column[1]), largest_component(normals.column[2])});
-    for (int r = 0; r < 3; ++r) to_eye[c * 3 + static_cast<std::size_t>(r)] = static_cast<float>(normals.column[c][r] / scale);
+    const double scale = std::max({1e-300, largest_component(normals.column[0]), largest_component(normals.column[1]),
+                                   largest_component(normals.column[2])});
+    for (int r = 0; r < 3; ++r)
+      to_eye[c * 3 + static_cast<std::size_t>(r)] = static_cast<float>(normals.column[c][r] / scale);
   }
   glUniformMatrix4fv(program.at("to_clip"), 1, GL_FALSE, clip.data());
   glUniformMatrix3fv(program.at("to_eye"), 1, GL_FALSE, to_eye.data());
@@ -310,7 +319,8 @@ void draw_faces(const Program& program, const Pass& pass, std::size_t i, float f
 
 void begin_lines(const Program& program, const DrawFrame& frame, float width, const Colour& colour, float nearer) {
   glUseProgram(program.id);
-  glUniform2f(program.at("half_viewport"), static_cast<float>(frame.view.width / 2), static_cast<float>(frame.view.height / 2));
+  glUniform2f(program.at("half_viewport"), static_cast<float>(frame.view.width / 2),
+              static_cast<float>(frame.view.height / 2));
   glUniform1f(program.at("width"), width * static_cast<float>(frame.pixel_ratio));
   glUniform1f(program.at("nearer"), nearer);
   glUniform1f(program.at("use_line_colour"), 0);
@@ -344,7 +354,8 @@ std::vector<Line> grid_lines(const DrawFrame& frame) {
       const double alpha = c.a * fade * std::clamp(1.15 - along, 0.0, 1.0);
       if (alpha < 0.01) continue;
       const Vec3 p = frame.view.to_eye * (a + (b - a) * s - eye), q = frame.view.to_eye * (a + (b - a) * t - eye);
-      lines.push_back({{float(p.x), float(p.y), float(p.z)}, {float(q.x), float(q.y), float(q.z)}, {c.r, c.g, c.b, float(alpha)}});
+      lines.push_back(
+          {{float(p.x), float(p.y), float(p.z)}, {float(q.x), float(q.y), float(q.z)}, {c.r, c.g, c.b, float(alpha)}});
     }
   };
   for (int k = -kLines; k <= kLines; ++k) {
@@ -380,7 +391,8 @@ void Renderer::draw(const DrawFrame& frame, unsigned framebuffer) {
 
   // Depth range from what is in view; parts outside the picture are passed over.
   Pass pass{frame, {}, std::vector<const GpuMesh*>(frame.items.size(), nullptr)};
-  const double tan_x = frame.view.width / 2 / frame.view.pixels_per_unit, tan_y = frame.view.height / 2 / frame.view.pixels_per_unit;
+  const double tan_x = frame.view.width / 2 / frame.view.pixels_per_unit,
+               tan_y = frame.view.height / 2 / frame.view.pixels_per_unit;
   double near = 1e30, far = 1;
   for (std::size_t i = 0; i < frame.items.size(); ++i) {
     const auto found = card_->meshes.find(frame.items[i].mesh.get());
@@ -447,7 +459,8 @@ void Renderer::draw(const DrawFrame& frame, unsigned framebuffer) {
   glDepthMask(GL_TRUE);
 
   // The outline of what is picked: its shape, shifted to eight sides, wherever the shape itself is not.
-  const bool any_picked = std::any_of(frame.items.begin(), frame.items.end(), [](const DrawItem& i) { return i.picked; });
+  const bool any_picked =
+      std::any_of(frame.items.begin(), frame.items.end(), [](const DrawItem& i) { return i.picked; });
   if (any_picked) {
     const auto each_picked = [&](auto&& action) {
       for (std::size_t i = 0; i < frame.items.size(); ++i)
@@ -467,7 +480,8 @@ void Renderer::draw(const DrawFrame& frame, unsigned framebuffer) {
     for (int side = 0; side < 8; ++side) {
       const double angle = side * 0.78539816339744831;
       each_picked([&](std::size_t i) {
-        draw_faces(card_->faces, pass, i, 1, &frame.theme.outline, static_cast<float>(2 * reach * std::cos(angle) / width),
+        draw_faces(card_->faces, pass, i, 1, &frame.theme.outline,
+                   static_cast<float>(2 * reach * std::cos(angle) / width),
                    static_cast<float>(2 * reach * std::sin(angle) / height));
       });
     }

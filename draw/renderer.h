@@ -13,12 +13,12 @@ namespace tack {
 
 /// Colours of a theme, sRGB.
 struct DrawTheme {
-  Colour mist_top, mist_bottom;     ///< the background, from top to bottom
+  Colour mist_top, mist_bottom;  ///< the background, from top to bottom
   Colour grid, grid_strong;
-  Colour edge;                      ///< feature edges
-  Colour outline;                   ///< around what is picked
-  Colour ghost;                     ///< parts shown where they would end up
-  float shade = 1;                  ///< brightness of parts
+  Colour edge;      ///< feature edges
+  Colour outline;   ///< around what is picked
+  Colour ghost;     ///< parts shown where they would end up
+  float shade = 1;  ///< brightness of parts
 };
 DrawTheme day_theme();
 DrawTheme night_theme();
@@ -29,9 +29,9 @@ enum class DrawStyle { Shaded, SeeThrough, EdgesOnly };
 struct DrawItem {
   MeshPtr mesh;
   Affine world;
-  const std::vector<Colour>* colours = nullptr;   ///< one for each primitive; must outlive the call
+  const std::vector<Colour>* colours = nullptr;  ///< one for each primitive; must outlive the call
   bool picked = false;
-  bool ghost = false;                             ///< see-through, in the theme's ghost colour
+  bool ghost = false;  ///< see-through, in the theme's ghost colour
 };
 
 struct DrawFrame {
@@ -40,22 +40,22 @@ struct DrawFrame {
   DrawTheme theme;
   DrawStyle style = DrawStyle::Shaded;
   bool grid = true;
-  double grid_spacing = 0;     ///< mm between lines; 0: grid_spacing_for(view)
-  Vec3 grid_centre;            ///< about where the grid is drawn, on the plane z = 0
-  double pixel_ratio = 1;      ///< lines get thicker by it
-  bool cut_at_eye = false;     ///< parallel views: nothing in front of the eye is drawn (a close-up looks into the scene)
-  int samples = 0;             ///< for each pixel; 0 while things move
+  double grid_spacing = 0;  ///< mm between lines; 0: grid_spacing_for(view)
+  Vec3 grid_centre;         ///< about where the grid is drawn, on the plane z = 0
+  double pixel_ratio = 1;   ///< lines get thicker by it
+  bool cut_at_eye = false;  ///< parallel views: nothing in front of the eye is drawn (a close-up looks into the scene)
+  int samples = 0;          ///< for each pixel; 0 while things move
 };
 
 /// The spacing (1, 2 or 5 times a power of ten, mm) at which grid lines near `centre` stand 12 to 40 pixels apart.
 double grid_spacing_for(const View& view, const Vec3& centre);
 
-/// Needs a current OpenGL 3.3 core context in every call, the same or one that shares with it; vertex arrays are made for
-/// the context of create().
+/// Needs a current OpenGL 3.3 core context in every call, the same or one that shares with it; vertex arrays are made
+/// for the context of create().
 class Renderer {
  public:
   Renderer();
-  ~Renderer();   ///< everything must have been released, or the context be gone
+  ~Renderer();  ///< everything must have been released, or the context be gone
   Renderer(const Renderer&) = delete;
   Renderer& operator=(const Renderer&) = delete;
 
@@ -70,8 +70,8 @@ class Renderer {
   /// Frees the arrays of meshes that no longer exist.
   void drop_gone();
 
-  /// Draws into `framebuffer` (0: the default one), of view.width × view.height pixels. Meshes that have not been uploaded
-  /// are drawn as nothing.
+  /// Draws into `framebuffer` (0: the default one), of view.width × view.height pixels. Meshes that have not been
+  /// uploaded are drawn as nothing.
   void draw(const DrawFrame& frame, unsigned framebuffer);
 
   /// The same into memory: rows from the top, 4 bytes (RGBA) a pixel.

@@ -19,7 +19,8 @@ Placement Chance::placement(double reach, bool mirrors) {
   Placement p;
   p.position = point(reach);
   p.rotation = {between(-180, 180), between(-90, 90), between(-180, 180)};
-  for (int i = 0; i < 3; ++i) p.scale[i] = std::exp(between(std::log(0.2), std::log(5.0))) * (mirrors && whole(0, 9) == 0 ? -1 : 1);
+  for (int i = 0; i < 3; ++i)
+    p.scale[i] = std::exp(between(std::log(0.2), std::log(5.0))) * (mirrors && whole(0, 9) == 0 ? -1 : 1);
   p.pivot = point(reach / 10);
   return p;
 }

@@ -23,8 +23,8 @@ class Chance {
   std::mt19937_64 engine_;
 };
 
-MeshPtr cube(double side);                 ///< from the origin to (side, side, side); 8 vertices, 12 triangles
-MeshPtr blob(Chance& chance, int vertices); ///< random vertices, and triangles over them
+MeshPtr cube(double side);                   ///< from the origin to (side, side, side); 8 vertices, 12 triangles
+MeshPtr blob(Chance& chance, int vertices);  ///< random vertices, and triangles over them
 Part part_of(const std::string& name, const MeshPtr& mesh, const Placement& placement = {}, PartId parent = kNoPart);
 
 /// Appends a line to numbers.txt in the build folder; ./run-tests prints it.
@@ -42,6 +42,6 @@ class Folder {
   std::string path_;
 };
 
-std::string source(const std::string& relative);   ///< a file of the repository
+std::string source(const std::string& relative);  ///< a file of the repository
 
 }  // namespace tack::test

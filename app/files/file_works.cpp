@@ -32,15 +32,19 @@ std::pair<std::int64_t, std::uint64_t> stamp_of(const std::filesystem::path& pat
   return {time.time_since_epoch().count(), error ? 0 : size};
 }
 
-std::filesystem::path own_autosave() { return FileWorks::state_folder() / ("autosave-" + std::to_string(::getpid()) + ".glb"); }
+std::filesystem::path own_autosave() {
+  return FileWorks::state_folder() / ("autosave-" + std::to_string(::getpid()) + ".glb");
+}
 
-Result<void> save_and_read_back(const std::filesystem::path& path, const Scene& scene, const DocumentSettings& settings) {
+Result<void> save_and_read_back(const std::filesystem::path& path, const Scene& scene,
+                                const DocumentSettings& settings) {
   const auto bytes = write_document(scene, settings);
   if (!bytes) return tl::unexpected(bytes.error());
   if (const auto saved = save_atomically(path, *bytes, true); !saved) return saved;
   const auto back = read_file(path);
   if (!back || *back != *bytes)
-    return fail("What was written does not read back the same.", path.filename().string(), "The previous file is kept as .bak.");
+    return fail("What was written does not read back the same.", path.filename().string(),
+                "The previous file is kept as .bak.");
   std::error_code error;
   std::filesystem::remove(path.string() + ".bak", error);
   return {};
@@ -62,8 +66,8 @@ FileWorks::~FileWorks() { stop(); }
 std::filesystem::path FileWorks::state_folder() {
   const char* state = std::getenv("XDG_STATE_HOME");
   const char* home = std::getenv("HOME");
-  const std::filesystem::path base = state && *state ? std::filesystem::path(state)
-                                                     : std::filesystem::path(home ? home : "/tmp") / ".local" / "state";
+  const std::filesystem::path base =
+      state && *state ? std::filesystem::path(state) : std::filesystem::path(home ? home : "/tmp") / ".local" / "state";
   std::error_code error;
   std::filesystem::create_directories(base / "tackpoint", error);
   return base / "tackpoint";
@@ -84,13 +88,15 @@ void FileWorks::stop() {
   stop_ = std::make_shared<std::atomic<bool>>(false);
 }
 
-void FileWorks::read(const std::filesystem::path& path, const ImportOptions& options, std::function<void(Result<Delivery>)> then) {
+void FileWorks::read(const std::filesystem::path& path, const ImportOptions& options,
+                     std::function<void(Result<Delivery>)> then) {
   job_started();
-  run_aside(this, [path, options, stop = stop_] { return import_file(path, options, {}, stop.get()); },
-            [this, then](Result<Delivery> delivery) {
-              job_ended();
-              then(std::move(delivery));
-            });
+  run_aside(
+      this, [path, options, stop = stop_] { return import_file(path, options, {}, stop.get()); },
+      [this, then](Result<Delivery> delivery) {
+        job_ended();
+        then(std::move(delivery));
+      });
 }
 
 void FileWorks::open(const std::filesystem::path& path, const ImportOptions& options) {
@@ -111,8 +117,10 @@ void FileWorks::open(const std::filesystem::path& path, const ImportOptions& opt
         store_.start(std::move(*document), path);
         if (!ours) store_.set_saved(path.parent_path() / (path.stem().string() + ".glb"), store_.journal().position());
         // Somebody else's file is never written over without asking.
-        if (ours) remember_stamp(path);
-        else stamped_.clear();
+        if (ours)
+          remember_stamp(path);
+        else
+          stamped_.clear();
         emit opened();
         if (!notes.empty()) store_.say(QString::fromStdString(notes.front()));
       });
@@ -149,19 +157,23 @@ bool FileWorks::changed_outside(const std::filesystem::path& path) const {
 void FileWorks::save(const std::filesystem::path& path, std::function<void(bool)> then) {
   job_started();
   const std::size_t position = store_.journal().position();
-  run_aside(this, [path, scene = store_.scene(), settings = store_.settings()] { return save_and_read_back(path, scene, settings); },
-            [this, path, position, then](Result<void> saved) {
-              job_ended();
-              if (saved) {
-                remember_stamp(path);
-                store_.set_saved(path, position);
-                store_.say(tr("Saved %1.").arg(QString::fromStdString(path.filename().string())), Tone::Good);
-                if (!store_.changed()) forget_autosave();
-              } else {
-                store_.say(saved.error());
-              }
-              if (then) then(saved.has_value());
-            });
+  run_aside(
+      this,
+      [path, scene = store_.scene(), settings = store_.settings()] {
+        return save_and_read_back(path, scene, settings);
+      },
+      [this, path, position, then](Result<void> saved) {
+        job_ended();
+        if (saved) {
+          remember_stamp(path);
+          store_.set_saved(path, position);
+          store_.say(tr("Saved %1.").arg(QString::fromStdString(path.filename().string())), Tone::Good);
+          if (!store_.changed()) forget_autosave();
+        } else {
+          store_.say(saved.error());
+        }
+        if (then) then(saved.has_value());
+      });
 }
 
 void FileWorks::autosave() {
@@ -181,8 +193,10 @@ void FileWorks::autosave() {
       [this](Result<void> saved) {
         autosaving_ = false;
         if (!saved) store_.say(saved.error());
-        if (!store_.changed()) forget_autosave();
-        else if (std::exchange(autosave_again_, false)) throttle_.start();
+        if (!store_.changed())
+          forget_autosave();
+        else if (std::exchange(autosave_again_, false))
+          throttle_.start();
       });
 }
 

@@ -23,7 +23,8 @@ class FileWorks : public QObject {
   /// Reads a file and brings its parts into the scene as a step.
   void bring(const std::filesystem::path& path, const ImportOptions& options = {});
   /// Reads a file and gives it to `then` on the interface thread; used by the import dialog for the size it shows.
-  void read(const std::filesystem::path& path, const ImportOptions& options, std::function<void(Result<Delivery>)> then);
+  void read(const std::filesystem::path& path, const ImportOptions& options,
+            std::function<void(Result<Delivery>)> then);
   /// Writes the document; `then(true)` once it is on the disk and has been read back.
   void save(const std::filesystem::path& path, std::function<void(bool)> then = {});
 

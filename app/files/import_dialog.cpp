@@ -10,7 +10,11 @@
 namespace tack {
 
 ImportDialog::ImportDialog(const QString& file, const Delivery& delivery, UpAxis guessed_up, QWidget* parent)
-    : QDialog(parent), guessed_(guessed_up), unit_(new QComboBox(this)), up_(new QComboBox(this)), result_(new QLabel(this)) {
+    : QDialog(parent),
+      guessed_(guessed_up),
+      unit_(new QComboBox(this)),
+      up_(new QComboBox(this)),
+      result_(new QLabel(this)) {
   setObjectName("import");
   setWindowTitle(tr("Bring in %1").arg(file));
   Box box;

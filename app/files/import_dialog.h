@@ -20,7 +20,7 @@ class ImportDialog : public QDialog {
  private:
   void show_size();
 
-  Vec3 size_;           // as read with the guess, mm
+  Vec3 size_;  // as read with the guess, mm
   UpAxis guessed_;
   QComboBox *unit_, *up_;
   QLabel* result_;

@@ -66,8 +66,15 @@ void LoupeView::paintEvent(QPaintEvent*) {
 }
 
 Loupe::Loupe(Store& store, Workbench& bench, Stage& stage, QWidget* parent)
-    : QWidget(parent), store_(store), bench_(bench), stage_(stage), state_(new QLabel(this)), hint_(new QLabel(this)),
-      delta_(new QLabel(this)), gap_(new QLabel(this)), first_(new LoupeView(tr("Loupe, from the side"), this)),
+    : QWidget(parent),
+      store_(store),
+      bench_(bench),
+      stage_(stage),
+      state_(new QLabel(this)),
+      hint_(new QLabel(this)),
+      delta_(new QLabel(this)),
+      gap_(new QLabel(this)),
+      first_(new LoupeView(tr("Loupe, from the side"), this)),
       second_(new LoupeView(tr("Loupe, from above"), this)) {
   setObjectName("loupe");
   auto* title = new QLabel(tr("Loupe"), this);
@@ -128,13 +135,17 @@ void Loupe::refresh() {
   second_->show_meeting(stage_, *meeting, view.up(), -view.back());
   const Vec3 delta = meeting->to - meeting->from;
   state_->setText(meeting->words);
-  state_->setStyleSheet("color: " + (meeting->tone == Tone::Good ? theme().good : meeting->tone == Tone::Wrong ? theme().wrong : theme().ink).name());
+  state_->setStyleSheet("color: " + (meeting->tone == Tone::Good    ? theme().good
+                                     : meeting->tone == Tone::Wrong ? theme().wrong
+                                                                    : theme().ink)
+                                        .name());
   QString text = QStringLiteral("<table width='100%'><tr>");
   const double noise = 1e-9 * (1 + length(meeting->to));
   for (int i = 0; i < 3; ++i)
     text += QStringLiteral("<td><span style='color:%1'>%2</span>&nbsp;%3</td>")
                 .arg(theme().axis[i].name(), QString("XYZ").mid(i, 1),
-                     QString::fromStdString(show_number((std::abs(delta[i]) < noise ? 0 : delta[i]) / store_.unit().millimetres, 3).text));
+                     QString::fromStdString(
+                         show_number((std::abs(delta[i]) < noise ? 0 : delta[i]) / store_.unit().millimetres, 3).text));
   delta_->setText(text + "</tr></table>");
   const double gap = length(delta) < noise ? 0 : length(delta);
   QString gap_text = tr("gap %1").arg(QString::fromStdString(show_length(gap, store_.unit(), 4).text));

@@ -35,7 +35,8 @@ QIcon swatch(const Part& part) {
 
 }  // namespace
 
-PartsTree::PartsTree(Store& store, Workbench& bench, QWidget* parent) : QTreeWidget(parent), store_(store), bench_(bench) {
+PartsTree::PartsTree(Store& store, Workbench& bench, QWidget* parent)
+    : QTreeWidget(parent), store_(store), bench_(bench) {
   setObjectName("parts tree");
   setAccessibleName(tr("Parts"));
   setHeaderHidden(true);
@@ -112,7 +113,8 @@ void PartsTree::rebuild() {
     item->setText(0, QString::fromStdString(name));
     item->setToolTip(0, QString::fromStdString(name));
     item->setData(0, kId, id);
-    item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsEditable | Qt::ItemIsDragEnabled | Qt::ItemIsDropEnabled);
+    item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsEditable | Qt::ItemIsDragEnabled |
+                   Qt::ItemIsDropEnabled);
     item->setIcon(0, swatch(scene.part(id)));
     if (hidden) item->setForeground(0, theme().soft);
     // The everyday state needs no mark: only what is hidden or locked shows one; a click in the column changes it.

@@ -2,9 +2,9 @@
 #pragma once
 
 #include <QLineEdit>
+#include <QTreeWidget>
 #include <set>
 #include <unordered_map>
-#include <QTreeWidget>
 
 #include "app/workbench.h"
 
@@ -31,7 +31,7 @@ class PartsTree : public QTreeWidget {
   Store& store_;
   Workbench& bench_;
   std::unordered_map<PartId, QTreeWidgetItem*> items_;
-  std::vector<std::tuple<PartId, PartId, std::string, bool, bool>> shown_;   // what the tree was last built from
+  std::vector<std::tuple<PartId, PartId, std::string, bool, bool>> shown_;  // what the tree was last built from
   bool busy_ = false;
 };
 

@@ -15,7 +15,12 @@ EntryKind kind_of(int row) { return row == 1 ? EntryKind::Angle : row == 3 ? Ent
 }  // namespace
 
 PlacementPanel::PlacementPanel(Store& store, QWidget* parent)
-    : QWidget(parent), store_(store), axes_(new QLabel(this)), empty_(new QLabel(this)), skew_(new QLabel(this)), table_(new QWidget(this)) {
+    : QWidget(parent),
+      store_(store),
+      axes_(new QLabel(this)),
+      empty_(new QLabel(this)),
+      skew_(new QLabel(this)),
+      table_(new QWidget(this)) {
   setObjectName("placement");
   auto* title = new QLabel(tr("Placement"), this);
   title->setFont(ui_font(0.95, QFont::DemiBold));
@@ -96,7 +101,8 @@ bool PlacementPanel::eventFilter(QObject* object, QEvent* event) {
   }
   if (event->type() == QEvent::FocusIn && static_cast<QFocusEvent*>(event)->reason() != Qt::MouseFocusReason) {
     auto* edit = static_cast<EntryEdit*>(object);
-    QMetaObject::invokeMethod(edit, [edit] { edit->selectAll(); }, Qt::QueuedConnection);
+    QMetaObject::invokeMethod(
+        edit, [edit] { edit->selectAll(); }, Qt::QueuedConnection);
   }
   return QWidget::eventFilter(object, event);
 }
@@ -144,10 +150,12 @@ void PlacementPanel::refresh() {
   skew_->setText(tr("Skewed in these axes: an unevenly scaled parent stands above it."));
 }
 
-void PlacementPanel::show_field(Row row, int axis, const std::vector<double>& values, const std::vector<std::string>& texts) {
+void PlacementPanel::show_field(Row row, int axis, const std::vector<double>& values,
+                                const std::vector<std::string>& texts) {
   Field& field = fields_[static_cast<std::size_t>(row)][static_cast<std::size_t>(axis)];
   if (field.edit->hasFocus() && field.edit->text() != field.shown && field.edit->isModified()) return;  // being typed
-  const bool same = std::all_of(values.begin(), values.end(), [&](double v) { return std::abs(v - values.front()) <= 1e-9 * (1 + std::abs(v)); });
+  const bool same = std::all_of(values.begin(), values.end(),
+                                [&](double v) { return std::abs(v - values.front()) <= 1e-9 * (1 + std::abs(v)); });
   QString text;
   QString tip;
   if (!same) {
@@ -156,9 +164,11 @@ void PlacementPanel::show_field(Row row, int axis, const std::vector<double>& va
     const EntryKind kind = kind_of(row);
     const double unit = kind == EntryKind::Length ? store_.unit().millimetres : 1;
     const Shown shown = show_number(values.front() / unit, store_.decimals());
-    text = (shown.exact ? QString() : QStringLiteral("≈")) + QString::fromStdString(shown.text) + (kind == EntryKind::Angle ? "°" : "");
+    text = (shown.exact ? QString() : QStringLiteral("≈")) + QString::fromStdString(shown.text) +
+           (kind == EntryKind::Angle ? "°" : "");
     if (!shown.exact) tip = tr("In full: %1").arg(QString::fromStdString(full_digits(values.front() / unit)));
-    if (!texts.empty() && !texts.front().empty() && values.size() == 1) tip = tr("Typed as %1").arg(QString::fromStdString(texts.front()));
+    if (!texts.empty() && !texts.front().empty() && values.size() == 1)
+      tip = tr("Typed as %1").arg(QString::fromStdString(texts.front()));
   }
   field.shown = text;
   field.edit->setToolTip(tip);
@@ -179,7 +189,8 @@ void PlacementPanel::commit(Row row, int axis) {
   place.what = store_.picked();
   place.axes = store_.axes();
   Amounts& group = row == Position ? place.position : row == Rotation ? place.rotation : place.scale;
-  group[static_cast<std::size_t>(axis)] = Amount{*value, text.toStdString(), kind_of(row) == EntryKind::Length ? store_.unit() : kMillimetres};
+  group[static_cast<std::size_t>(axis)] =
+      Amount{*value, text.toStdString(), kind_of(row) == EntryKind::Length ? store_.unit() : kMillimetres};
   field.edit->setModified(false);
   if (!store_.perform(place)) field.edit->mark({0, text.toStdString().size(), tr("This was refused.").toStdString()});
 }

@@ -23,7 +23,7 @@ class PlacementPanel : public QWidget {
   enum Row { Position, Rotation, Size, Factor, Pivot, kRows };
   struct Field {
     EntryEdit* edit = nullptr;
-    QString shown;                      // what the scene says; restored when an entry is left
+    QString shown;  // what the scene says; restored when an entry is left
   };
 
   void refresh();

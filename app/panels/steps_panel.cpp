@@ -40,8 +40,8 @@ void StepsPanel::refresh() {
   constexpr std::size_t kShown = 500;
   const std::size_t first = record.steps.size() > kShown ? record.steps.size() - kShown : 0;
   for (std::size_t i = first; i < record.steps.size(); ++i) {
-    const QString words =
-        QString::fromStdString(plain_text(sentence(record.steps[i]->verb, record.before(i), Tense::Past, store_.unit())));
+    const QString words = QString::fromStdString(
+        plain_text(sentence(record.steps[i]->verb, record.before(i), Tense::Past, store_.unit())));
     auto* item = new QListWidgetItem(QString("%1  %2").arg(i + 1).arg(words), list_);
     item->setToolTip(words);
   }

@@ -27,7 +27,8 @@ void MeshWorks::want(const Scene& scene) {
   if (fresh.empty()) return;
   waiting_ += static_cast<int>(fresh.size());
   // Small meshes first and in one go: the picture is there at once, the heavy ones follow.
-  std::sort(fresh.begin(), fresh.end(), [](const MeshPtr& a, const MeshPtr& b) { return a->triangles().size() < b->triangles().size(); });
+  std::sort(fresh.begin(), fresh.end(),
+            [](const MeshPtr& a, const MeshPtr& b) { return a->triangles().size() < b->triangles().size(); });
   QThreadPool::globalInstance()->start([this, fresh] {
     std::size_t since = 0;
     for (std::size_t i = 0; i < fresh.size() && !stop_; ++i) {

@@ -31,7 +31,7 @@ class MeshWorks : public QObject {
   bool has_ready() const;
 
  signals:
-  void ready();                        ///< on the interface thread
+  void ready();  ///< on the interface thread
 
  private:
   std::set<const Mesh*> asked_;

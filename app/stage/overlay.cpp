@@ -101,7 +101,8 @@ void Overlay::paint_corner(QPainter& p) const {
 
 void Overlay::paint_drop_line(QPainter& p) const {
   const Store& store = stage_.store_;
-  if (store.picked().size() != 1 || stage_.bench_.verb().name() == "Pick" || stage_.bench_.verb().name() == "Measure") return;
+  if (store.picked().size() != 1 || stage_.bench_.verb().name() == "Pick" || stage_.bench_.verb().name() == "Measure")
+    return;
   const Part* part = store.scene().find(store.picked().front());
   if (!part) return;
   const Vec3 pivot = world_of(store.scene(), store.picked().front()) * part->placement.pivot;
@@ -139,7 +140,8 @@ void Overlay::paintEvent(QPaintEvent*) {
   if (from && to && marks.joined && QLineF(*from, *to).length() > 60) paint_pill(p, (*from + *to) / 2, marks.distance);
   if (const QString more = stage_.caught_words(); !more.isEmpty()) {
     p.setFont(ui_font(0.94));
-    const QRectF box = QFontMetricsF(p.font()).boundingRect(QRectF(0, 0, 300, 400), Qt::AlignLeft, more).adjusted(-8, -5, 8, 5);
+    const QRectF box =
+        QFontMetricsF(p.font()).boundingRect(QRectF(0, 0, 300, 400), Qt::AlignLeft, more).adjusted(-8, -5, 8, 5);
     QRectF placed = box.translated(stage_.last_at_ + QPointF(26, 26) - box.topLeft());
     if (placed.right() > width() - 6) placed.moveRight(width() - 6);
     if (placed.bottom() > height() - 6) placed.moveBottom(height() - 6);

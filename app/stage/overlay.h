@@ -23,7 +23,7 @@ class Overlay : public QWidget {
   void paint_drop_line(QPainter& p) const;
 
   Stage& stage_;
-  QList<QRectF> taken_;       // where tags already are
+  QList<QRectF> taken_;  // where tags already are
 };
 
 }  // namespace tack

@@ -71,7 +71,8 @@ Stage::Stage(Store& store, Workbench& bench, QWidget* parent)
       const double steps = now / 15;
       return 15 * (by > 0 ? std::floor(steps + 1e-9) + 1 : std::ceil(steps - 1e-9) - 1);
     };
-    set_camera(orbited(camera_, step(camera_.turn, right) - camera_.turn, step(camera_.tilt, up) - camera_.tilt, camera_.target));
+    set_camera(orbited(camera_, step(camera_.turn, right) - camera_.turn, step(camera_.tilt, up) - camera_.tilt,
+                       camera_.target));
   });
 }
 
@@ -113,7 +114,8 @@ void Stage::frame_picked() {
   Box box;
   const Scene& scene = store_.scene();
   for (const PartId id : scene.in_tree_order())
-    if (scene.part(id).mesh && std::any_of(store_.picked().begin(), store_.picked().end(), [&](PartId p) { return is_within(scene, id, p); }))
+    if (scene.part(id).mesh &&
+        std::any_of(store_.picked().begin(), store_.picked().end(), [&](PartId p) { return is_within(scene, id, p); }))
       box.include(world_box_of(*scene.part(id).mesh, world_of(scene, id)));
   set_camera(framed(camera_, box, width(), height()));
 }
@@ -178,7 +180,8 @@ std::vector<DrawItem> Stage::items() const {
     if (part.mesh && !hidden[id]) items[next++].picked = picked[id];
   }
   for (const auto& [id, world] : bench_.verb().marks().ghosts)
-    if (const Part* part = scene.find(id); part && part->mesh) items.push_back({part->mesh, world, &part->colours, false, true});
+    if (const Part* part = scene.find(id); part && part->mesh)
+      items.push_back({part->mesh, world, &part->colours, false, true});
   return items;
 }
 
@@ -224,7 +227,8 @@ QString Stage::caught_words() const {
   if (!cycling_ || under_.size() < 2) return {};
   QStringList lines;
   for (std::size_t i = 0; i < under_.size(); ++i)
-    lines << (i == under_index_ ? "› " : "   ") + QString::fromStdString(tack_words(store_.scene(), under_[i].address)) +
+    lines << (i == under_index_ ? "› " : "   ") +
+                 QString::fromStdString(tack_words(store_.scene(), under_[i].address)) +
                  (under_[i].behind ? tr(" · behind") : QString());
   return lines.join('\n');
 }
@@ -252,8 +256,10 @@ void Stage::hover_at(QPointF position) {
   if (cycling_ && QLineF(position, last_at_).length() > 3) cycling_ = false;
   if (cycling_) return;
   last_at_ = position;
-  if (bench_.verb().catches()) bench_.verb().hover(caught_at(position));
-  else bench_.verb().hover(std::nullopt);
+  if (bench_.verb().catches())
+    bench_.verb().hover(caught_at(position));
+  else
+    bench_.verb().hover(std::nullopt);
 }
 
 Vec3 Stage::point_under(QPointF position) const {
@@ -268,8 +274,10 @@ void Stage::mousePressEvent(QMouseEvent* event) {
   if (event->button() == Qt::LeftButton) {
     bench_.note_use();
     std::optional<Caught> caught;
-    if (cycling_ && under_index_ < under_.size() && QLineF(pressed_at_, last_at_).length() <= 3) caught = under_[under_index_];
-    else if (bench_.verb().catches() || bench_.verb().name() != "Pick") caught = caught_at(pressed_at_);
+    if (cycling_ && under_index_ < under_.size() && QLineF(pressed_at_, last_at_).length() <= 3)
+      caught = under_[under_index_];
+    else if (bench_.verb().catches() || bench_.verb().name() != "Pick")
+      caught = caught_at(pressed_at_);
     cycling_ = false;
     last_at_ = pressed_at_;
     gesture_ = bench_.verb().press(caught, event->modifiers()) ? Gesture::Tack : Gesture::Pick;
@@ -288,7 +296,9 @@ void Stage::mouseMoveEvent(QMouseEvent* event) {
   if (gesture_ == Gesture::None) return hover_at(at);
   if (QLineF(at, pressed_at_).length() > kDragPixels) dragged_ = true;
   switch (gesture_) {
-    case Gesture::Orbit: set_camera(orbited(camera_, -by.x() * kDegreesPerPixel, by.y() * kDegreesPerPixel, grabbed_)); break;
+    case Gesture::Orbit:
+      set_camera(orbited(camera_, -by.x() * kDegreesPerPixel, by.y() * kDegreesPerPixel, grabbed_));
+      break;
     case Gesture::Pan: set_camera(panned(camera_, view(), grabbed_, by.x(), by.y())); break;
     case Gesture::Tack:
       if (dragged_) hover_at(at);
@@ -307,14 +317,17 @@ void Stage::mouseReleaseEvent(QMouseEvent* event) {
   const QPointF at = event->position();
   const bool add = event->modifiers() & Qt::ControlModifier;
   if (gesture == Gesture::Tack) {
-    if (dragged_) bench_.verb().release(caught_at(at));
-    else hover_at(at);
+    if (dragged_)
+      bench_.verb().release(caught_at(at));
+    else
+      hover_at(at);
   } else if (gesture == Gesture::Pick && !dragged_) {
     const auto struck = strike(catch_scene(), view(), at.x(), at.y());
     if (struck || !add) store_.pick_one(struck ? struck->part : kNoPart, add);
   } else if (gesture == Gesture::Rectangle) {
     const QRectF r = QRectF(pressed_at_, at).normalized();
-    auto parts = parts_in_rectangle(catch_scene(), view(), r.left(), r.top(), r.right(), r.bottom(), event->modifiers() & Qt::ShiftModifier);
+    auto parts = parts_in_rectangle(catch_scene(), view(), r.left(), r.top(), r.right(), r.bottom(),
+                                    event->modifiers() & Qt::ShiftModifier);
     if (add) parts.insert(parts.begin(), store_.picked().begin(), store_.picked().end());
     store_.pick(std::move(parts));
   }
@@ -365,8 +378,10 @@ void Stage::dropEvent(QDropEvent* event) {
   for (const QUrl& url : event->mimeData()->urls())
     if (url.isLocalFile()) files << url.toLocalFile();
   event->acceptProposedAction();
-  if (files.isEmpty()) store_.say(tr("What was dropped is not a file on this machine."), Tone::Wrong);
-  else emit dropped(files);
+  if (files.isEmpty())
+    store_.say(tr("What was dropped is not a file on this machine."), Tone::Wrong);
+  else
+    emit dropped(files);
 }
 
 }  // namespace tack

@@ -70,7 +70,7 @@ class Stage : public QOpenGLWidget {
 
   void scene_changed();
   void upload_ready();
-  void moved();                                     // the picture changes: coarse now, fine when still
+  void moved();  // the picture changes: coarse now, fine when still
   std::vector<DrawItem> items() const;
   void hover_at(QPointF position);
   CatchOptions catch_options() const;
@@ -94,7 +94,7 @@ class Stage : public QOpenGLWidget {
   QPointF pressed_at_, last_at_;
   Vec3 grabbed_;
   bool dragged_ = false;
-  std::vector<Caught> under_;                       // what B goes through
+  std::vector<Caught> under_;  // what B goes through
   std::size_t under_index_ = 0;
   bool cycling_ = false;
 };

@@ -1,4 +1,5 @@
-// What every verb's controller gives the window: its sentence, what a click or a typed value means to it, and its marks.
+// What every verb's controller gives the window: its sentence, what a click or a typed value means to it, and its
+// marks.
 #pragma once
 
 #include <QObject>
@@ -16,7 +17,7 @@ struct Marks {
     Vec3 point;
     QString name;
   };
-  std::optional<Place> from, to;      ///< solid pin and open ring; joined by a dashed line with `distance` at its middle
+  std::optional<Place> from, to;  ///< solid pin and open ring; joined by a dashed line with `distance` at its middle
   bool joined = false;
   QString distance;
   /// Parts shown where they would end up.
@@ -24,9 +25,9 @@ struct Marks {
   /// What the loupe looks at: two places, and the words and tone under it. nullopt: nothing yet.
   struct Meeting {
     Vec3 from, to;
-    double span = 10;                 ///< mm that the close-ups show at least
+    double span = 10;  ///< mm that the close-ups show at least
     std::optional<double> angle;
-    QString words;                    ///< "exact", "within 0.01 mm", "apart by …", or what will be
+    QString words;  ///< "exact", "within 0.01 mm", "apart by …", or what will be
     Tone tone = Tone::Hint;
   };
   std::optional<Meeting> meeting;
@@ -39,7 +40,7 @@ class Controller : public QObject {
   explicit Controller(Store& store) : store_(store) {}
 
   virtual QString name() const = 0;
-  virtual QString about() const = 0;     ///< one line for the tooltip
+  virtual QString about() const = 0;  ///< one line for the tooltip
   virtual QString icon() const = 0;
   virtual Qt::Key key() const = 0;
 

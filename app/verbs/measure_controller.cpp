@@ -28,8 +28,8 @@ Sentence MeasureController::sentence() const {
     const Shown shown = show_length(v, store_.unit(), store_.decimals());
     return (shown.exact ? "" : "≈ ") + shown.text;
   };
-  std::string text = ": " + shown_length(m.distance) + ", along x " + shown_length(m.delta.x) + ", y " + shown_length(m.delta.y) +
-                     ", z " + shown_length(m.delta.z);
+  std::string text = ": " + shown_length(m.distance) + ", along x " + shown_length(m.delta.x) + ", y " +
+                     shown_length(m.delta.y) + ", z " + shown_length(m.delta.z);
   if (m.angle) text += ", directions " + show_angle(*m.angle, 3).text + " apart";
   s.push_back({text + "."});
   return s;

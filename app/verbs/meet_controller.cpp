@@ -38,7 +38,9 @@ QString MeetController::hint() const {
   return {};
 }
 
-std::vector<PartId> MeetController::moving() const { return from_ ? moves(pending(), store_.scene()) : store_.picked(); }
+std::vector<PartId> MeetController::moving() const {
+  return from_ ? moves(pending(), store_.scene()) : store_.picked();
+}
 
 std::optional<Scene> MeetController::with(const TackAddress& to) const {
   Meet meet = pending();
@@ -78,7 +80,8 @@ bool MeetController::redo_with(const Meet& meet) {
 QStringList MeetController::choices(Blank blank) const {
   QStringList list;
   if (blank == Blank::Facing)
-    for (const Facing f : kFacings) list << QString::fromUtf8(words_for(f).data(), static_cast<int>(words_for(f).size()));
+    for (const Facing f : kFacings)
+      list << QString::fromUtf8(words_for(f).data(), static_cast<int>(words_for(f).size()));
   return list;
 }
 
@@ -96,7 +99,8 @@ void MeetController::choose(Blank blank, int index) {
 
 EntryContext MeetController::context(Blank blank) const {
   const Amount& now = blank == Blank::Roll ? (finished_ ? done_.roll : roll_) : (finished_ ? done_.gap : gap_);
-  return {blank == Blank::Roll ? EntryKind::Angle : EntryKind::Length, store_.unit(), now.value, reader_of(store_.scene())};
+  return {blank == Blank::Roll ? EntryKind::Angle : EntryKind::Length, store_.unit(), now.value,
+          reader_of(store_.scene())};
 }
 
 bool MeetController::enter(Blank blank, const QString& text, double value) {

@@ -103,8 +103,8 @@ EntryContext MoveController::context(Blank blank) const {
 }
 
 bool MoveController::enter(Blank blank, const QString& text, double value) {
-  // Clicking a blank of the finished sentence corrects it, and so does typing right after a mouse gesture; any other typed
-  // value is a new step, so that "12 Enter 12 Enter" moves twice.
+  // Clicking a blank of the finished sentence corrects it, and so does typing right after a mouse gesture; any other
+  // typed value is a new step, so that "12 Enter 12 Enter" moves twice.
   const Move move = typed_with(blank, {value, text.toStdString(), store_.unit()});
   const bool corrects = finished_ && (correcting_ || by_mouse_);
   if (!(corrects ? store_.amend(move) : store_.perform(move))) {
@@ -125,7 +125,8 @@ void MoveController::preview(Blank blank, std::optional<double> value) {
   if (value) {
     const Record& record = store_.journal().record();
     const bool corrects = (correcting_ || by_mouse_) && finished_ && !record.steps.empty();
-    if (auto scene = apply(typed_with(blank, {*value, {}}), corrects ? record.before(record.steps.size() - 1) : store_.scene()))
+    if (auto scene =
+            apply(typed_with(blank, {*value, {}}), corrects ? record.before(record.steps.size() - 1) : store_.scene()))
       preview_ = std::move(*scene);
   }
   emit changed();

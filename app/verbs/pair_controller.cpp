@@ -50,8 +50,10 @@ bool PairController::press(const std::optional<Caught>& caught, Qt::KeyboardModi
 void PairController::release(const std::optional<Caught>& caught) {
   dragging_ = false;
   // Let go on another tack: from here to there in one gesture. Let go in the open: To still waits.
-  if (caught && waiting() == Blank::To && from_ && caught->address != *from_) take(*caught);
-  else emit changed();
+  if (caught && waiting() == Blank::To && from_ && caught->address != *from_)
+    take(*caught);
+  else
+    emit changed();
 }
 
 bool PairController::take(const Caught& caught) {
@@ -109,7 +111,8 @@ void PairController::set_finished(bool finished, bool by_mouse) {
   by_mouse_ = by_mouse;
 }
 
-Marks::Meeting PairController::meeting_between(const Scene& scene, const TackAddress& from, const TackAddress& to) const {
+Marks::Meeting PairController::meeting_between(const Scene& scene, const TackAddress& from,
+                                               const TackAddress& to) const {
   Marks::Meeting meeting;
   const auto a = find_tack(scene, from), b = find_tack(scene, to);
   if (!a || !b) return meeting;
@@ -139,7 +142,9 @@ Marks PairController::marks() const {
     if (!tack) return std::nullopt;
     return Marks::Place{tack->point, QString::fromStdString(tack_words(scene, address))};
   };
-  const auto from = from_ ? from_ : hovered_ && waiting() == Blank::From ? std::optional(hovered_->address) : std::nullopt;
+  const auto from = from_                                  ? from_
+                    : hovered_ && waiting() == Blank::From ? std::optional(hovered_->address)
+                                                           : std::nullopt;
   const auto to = hovered_ && waiting() == Blank::To ? std::optional(hovered_->address) : to_;
   if (from) marks.from = place(*from);
   if (to) marks.to = place(*to);

@@ -37,8 +37,8 @@ class PairController : public Controller {
 
   std::optional<TackAddress> from_, to_;
   std::optional<Caught> hovered_;
-  std::optional<Blank> asked_;            // a place blank that was clicked
-  std::optional<Scene> preview_;          // where things would end up
+  std::optional<Blank> asked_;    // a place blank that was clicked
+  std::optional<Scene> preview_;  // where things would end up
   bool finished_ = false, by_mouse_ = false, dragging_ = false;
 
  private:

@@ -11,7 +11,9 @@ PickController::PickController(Store& store) : Controller(store) {
 Sentence PickController::sentence() const {
   const auto& picked = store_.picked();
   if (picked.empty()) return {{"Picking parts. Nothing is picked."}};
-  return {{"Picking parts. " + std::to_string(picked.size()) + " picked: "}, {names_of(store_.scene(), picked), Blank::What}, {"."}};
+  return {{"Picking parts. " + std::to_string(picked.size()) + " picked: "},
+          {names_of(store_.scene(), picked), Blank::What},
+          {"."}};
 }
 
 QString PickController::hint() const {

@@ -47,7 +47,7 @@ class MeetController : public PairController {
   Meet pending() const;
   bool redo_with(const Meet& meet);
 
-  Meet done_;                        // the finished step, while its sentence can be corrected
+  Meet done_;  // the finished step, while its sentence can be corrected
   std::optional<Facing> facing_;
   Amount gap_, roll_;
 };
@@ -84,8 +84,8 @@ class MoveController : public PairController {
   Move typed_with(Blank blank, const Amount& amount) const;
 
   Move done_;
-  bool correcting_ = false;          // a blank of the finished sentence was clicked
-  std::optional<int> axis_;          // chosen by X, Y or Z
+  bool correcting_ = false;  // a blank of the finished sentence was clicked
+  std::optional<int> axis_;  // chosen by X, Y or Z
 };
 
 class MeasureController : public PairController {

@@ -36,9 +36,7 @@ Result<Vec3> parse_triple(std::string_view text) {
   return v;
 }
 
-std::string triple_text(const Vec3& v) {
-  return full_digits(v.x) + "," + full_digits(v.y) + "," + full_digits(v.z);
-}
+std::string triple_text(const Vec3& v) { return full_digits(v.x) + "," + full_digits(v.y) + "," + full_digits(v.z); }
 
 }  // namespace
 

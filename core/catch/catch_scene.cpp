@@ -8,8 +8,8 @@ namespace {
 constexpr double kInfinity = std::numeric_limits<double>::infinity();
 constexpr int kStack = 128;
 
-// The projection of one part, centred on the pointer and linear in homogeneous coordinates: for a mesh point p the pixel
-// offset from the pointer is (dot(x, p) + x0, dot(y, p) + y0) / (dot(w, p) + w0).
+// The projection of one part, centred on the pointer and linear in homogeneous coordinates: for a mesh point p the
+// pixel offset from the pointer is (dot(x, p) + x0, dot(y, p) + y0) / (dot(w, p) + w0).
 struct PointerProjection {
   Vec3 x, y, w;
   double x0 = 0, y0 = 0, w0 = 1;
@@ -160,8 +160,8 @@ void offer_fixed_points(const CatchPart& part, const View& view, const PointerPr
       found(caught_at({TackKind::Pivot, part.id, 0, {}}, part.world * part.pivot, view, px, kPivotHandicap));
 }
 
-// Everything within the radius, outward from the pointer. `visit` is given tacks in order of a lower bound of their score
-// (exact for tacks, so they arrive sorted to within the bound) and returns false to end the search.
+// Everything within the radius, outward from the pointer. `visit` is given tacks in order of a lower bound of their
+// score (exact for tacks, so they arrive sorted to within the bound) and returns false to end the search.
 class OutwardSearch {
  public:
   OutwardSearch(const CatchScene& scene, const View& view, double x, double y, const CatchOptions& options)

@@ -14,8 +14,8 @@ struct CatchPart {
   PartId id = kNoPart;
   MeshPtr mesh;
   Affine world;
-  Affine to_mesh;       ///< the inverse of `world`; parts that cannot be inverted are left out
-  Vec3 pivot;           ///< in the mesh's coordinates
+  Affine to_mesh;  ///< the inverse of `world`; parts that cannot be inverted are left out
+  Vec3 pivot;      ///< in the mesh's coordinates
 };
 
 /// What can be caught: every part that is not hidden, and a small tree over their world boxes (conservative: the box of
@@ -27,23 +27,23 @@ struct CatchScene {
 CatchScene make_catch_scene(const Scene& scene);
 
 struct CatchOptions {
-  double radius = 10;                            ///< pixels from the pointer within which anything is caught
-  double touch = 0.01;                           ///< mm by which a nearer surface must cover a tack to hide it
-  bool vertices = true;                          ///< which kinds are looked for
+  double radius = 10;    ///< pixels from the pointer within which anything is caught
+  double touch = 0.01;   ///< mm by which a nearer surface must cover a tack to hide it
+  bool vertices = true;  ///< which kinds are looked for
   bool box_points = true;
   bool pivots = true;
-  std::function<bool(PartId)> leave_out;         ///< parts that are not caught on; they still hide what is behind them …
-  std::function<bool(PartId)> see_through;       ///< … unless they are looked through as well (what moves)
+  std::function<bool(PartId)> leave_out;    ///< parts that are not caught on; they still hide what is behind them …
+  std::function<bool(PartId)> see_through;  ///< … unless they are looked through as well (what moves)
 };
 
 /// A tack near the pointer.
 struct Caught {
   TackAddress address;
-  Vec3 point;              ///< world, mm
-  double pixels = 0;       ///< from the pointer
-  double score = 0;        ///< pixels plus the handicap of its kind
-  double depth = 0;        ///< distance along the line of sight, mm
-  bool behind = false;     ///< covered by a nearer surface
+  Vec3 point;           ///< world, mm
+  double pixels = 0;    ///< from the pointer
+  double score = 0;     ///< pixels plus the handicap of its kind
+  double depth = 0;     ///< distance along the line of sight, mm
+  bool behind = false;  ///< covered by a nearer surface
 };
 
 /// Handicaps in pixels: a kind with a larger one gives way to a kind with a smaller one that is a little further off.
@@ -71,7 +71,7 @@ std::vector<Caught> all_tacks(const CatchScene& scene, const View& view, double 
 struct Struck {
   PartId part = kNoPart;
   std::uint32_t triangle = 0;
-  Vec3 point;              ///< world, mm
+  Vec3 point;  ///< world, mm
 };
 
 /// The nearest surface under the pointer, or nullopt. `leave_out` parts are looked through.

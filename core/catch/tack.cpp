@@ -115,8 +115,9 @@ Result<Tack> find_tack(const Scene& scene, const TackAddress& address) {
       return tack;
     }
     case TackKind::BoxPoint: {
-      if (!part->mesh) return fail(fmt::format("\"{}\" has no box of its own: it is a group.", part->name), {},
-                                   "Use world-box for the box of what is in it.");
+      if (!part->mesh)
+        return fail(fmt::format("\"{}\" has no box of its own: it is a group.", part->name), {},
+                    "Use world-box for the box of what is in it.");
       tack.point = world * part->mesh->box().at(address.parameter);
       orient_box_point(address.parameter, squared_up(world.linear), tack);
       // Under a mirror or skew the squared-up axes are only a frame; "outward" is told by the true axes.

@@ -14,9 +14,9 @@ enum class TackKind { Vertex, BoxPoint, WorldBoxPoint, Pivot, Point };
 /// `"Post 4" vertex 17` · `"Post 4" box 0.5,0.5,1` · `"Post 4" world-box 0,0,0` · `"Post 4" pivot` · `point 1,2,3`.
 struct TackAddress {
   TackKind kind = TackKind::Point;
-  PartId part = kNoPart;          ///< kNoPart for Point
-  std::uint32_t index = 0;        ///< Vertex: the mesh's own vertex number, from 0, before any welding
-  Vec3 parameter;                 ///< BoxPoint, WorldBoxPoint: fractions of the box; Point: world position in mm
+  PartId part = kNoPart;    ///< kNoPart for Point
+  std::uint32_t index = 0;  ///< Vertex: the mesh's own vertex number, from 0, before any welding
+  Vec3 parameter;           ///< BoxPoint, WorldBoxPoint: fractions of the box; Point: world position in mm
 
   friend bool operator==(const TackAddress&, const TackAddress&) = default;
 };
@@ -33,20 +33,22 @@ struct Tack {
 Result<TackAddress> parse_address(const Scene& scene, std::string_view text);
 /// Writes the text form; parse_address gives the same address back.
 std::string address_text(const Scene& scene, const TackAddress& address);
-/// In words for people: "vertex · Post 4", "top front right corner of the box · Funnel", "pivot · Lever", "point 1, 2, 3".
+/// In words for people: "vertex · Post 4", "top front right corner of the box · Funnel", "pivot · Lever", "point 1, 2,
+/// 3".
 std::string tack_words(const Scene& scene, const TackAddress& address);
-/// The kind alone in words: "vertex", "box corner", "box edge middle", "box face centre", "box centre", "pivot", "point".
+/// The kind alone in words: "vertex", "box corner", "box edge middle", "box face centre", "box centre", "pivot",
+/// "point".
 std::string kind_words(const TackAddress& address);
 
-/// Finds the tack: its point by one matrix product from the stored numbers (error about 1e-16 of the coordinates for each
-/// level of nesting). Vertex: direction is the mean of the normals of the faces around it weighted by their angles
-/// (Thürmer & Wüthrich 1998), roll the edge with the largest fold, made square to the direction. Box point: direction away
-/// from the box's centre, roll along the box's x (y when that is parallel). Pivot: its z and x. Fails when the part or
-/// the feature is not there.
+/// Finds the tack: its point by one matrix product from the stored numbers (error about 1e-16 of the coordinates for
+/// each level of nesting). Vertex: direction is the mean of the normals of the faces around it weighted by their angles
+/// (Thürmer & Wüthrich 1998), roll the edge with the largest fold, made square to the direction. Box point: direction
+/// away from the box's centre, roll along the box's x (y when that is parallel). Pivot: its z and x. Fails when the
+/// part or the feature is not there.
 Result<Tack> find_tack(const Scene& scene, const TackAddress& address);
 
-/// How large the features about a tack are (mm): for a vertex its shortest edge, for other places an eighth of the part's
-/// extent; never less than 0.1. What a close-up of the tack should show.
+/// How large the features about a tack are (mm): for a vertex its shortest edge, for other places an eighth of the
+/// part's extent; never less than 0.1. What a close-up of the tack should show.
 double feature_size(const Scene& scene, const TackAddress& address);
 
 }  // namespace tack

@@ -193,7 +193,8 @@ class Parser {
   double number() {
     double value = 0;
     const auto [end, error] = std::from_chars(text_.data() + at_, text_.data() + text_.size(), value);
-    if (error == std::errc::result_out_of_range) stop(at_, static_cast<std::size_t>(end - text_.data()), "This number is too large.");
+    if (error == std::errc::result_out_of_range)
+      stop(at_, static_cast<std::size_t>(end - text_.data()), "This number is too large.");
     if (error != std::errc{}) unexpected();
     at_ = static_cast<std::size_t>(end - text_.data());
     if (peek() == ',' && at_ + 1 < text_.size() && is_digit(text_[at_ + 1])) unexpected();

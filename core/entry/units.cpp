@@ -13,10 +13,10 @@ std::optional<LengthUnit> length_unit(std::string_view name) {
     double millimetres;
   };
   static constexpr Spelling kSpellings[] = {
-      {"mm", 1},        {"millimetre", 1}, {"millimetres", 1}, {"cm", 10},     {"centimetre", 10}, {"centimetres", 10},
-      {"dm", 100},      {"m", 1000},       {"metre", 1000},    {"metres", 1000}, {"km", 1e6},      {"um", 1e-3},
-      {"µm", 1e-3},     {"in", 25.4},      {"inch", 25.4},     {"inches", 25.4}, {"\"", 25.4},     {"ft", 304.8},
-      {"foot", 304.8},  {"feet", 304.8},   {"'", 304.8},       {"yd", 914.4},
+      {"mm", 1},       {"millimetre", 1}, {"millimetres", 1}, {"cm", 10},       {"centimetre", 10}, {"centimetres", 10},
+      {"dm", 100},     {"m", 1000},       {"metre", 1000},    {"metres", 1000}, {"km", 1e6},        {"um", 1e-3},
+      {"µm", 1e-3},    {"in", 25.4},      {"inch", 25.4},     {"inches", 25.4}, {"\"", 25.4},       {"ft", 304.8},
+      {"foot", 304.8}, {"feet", 304.8},   {"'", 304.8},       {"yd", 914.4},
   };
   for (const Spelling& s : kSpellings)
     if (s.text == name) return LengthUnit{s.text, s.millimetres};

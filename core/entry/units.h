@@ -9,7 +9,7 @@ namespace tack {
 
 /// A unit in which lengths are shown and plain numbers are read. `millimetres` is the size of one.
 struct LengthUnit {
-  std::string_view name;   ///< "mm", "cm", "m", "in", "ft"
+  std::string_view name;  ///< "mm", "cm", "m", "in", "ft"
   double millimetres = 1;
 
   friend bool operator==(const LengthUnit&, const LengthUnit&) = default;

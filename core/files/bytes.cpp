@@ -38,13 +38,20 @@ Result<Bytes> decode_base64(std::string_view text) {
   int count = 0;
   for (const char c : text) {
     int v = 0;
-    if (c >= 'A' && c <= 'Z') v = c - 'A';
-    else if (c >= 'a' && c <= 'z') v = c - 'a' + 26;
-    else if (c >= '0' && c <= '9') v = c - '0' + 52;
-    else if (c == '+' || c == '-') v = 62;
-    else if (c == '/' || c == '_') v = 63;
-    else if (c == '=' || c == '\n' || c == '\r' || c == ' ') continue;
-    else return fail("The embedded data is not base64.");
+    if (c >= 'A' && c <= 'Z')
+      v = c - 'A';
+    else if (c >= 'a' && c <= 'z')
+      v = c - 'a' + 26;
+    else if (c >= '0' && c <= '9')
+      v = c - '0' + 52;
+    else if (c == '+' || c == '-')
+      v = 62;
+    else if (c == '/' || c == '_')
+      v = 63;
+    else if (c == '=' || c == '\n' || c == '\r' || c == ' ')
+      continue;
+    else
+      return fail("The embedded data is not base64.");
     bits = bits << 6 | static_cast<std::uint32_t>(v);
     if (++count % 4 != 1) out.push_back(static_cast<std::uint8_t>(bits >> (6 - 2 * ((count - 1) % 4))));
   }

@@ -14,8 +14,8 @@ namespace tack {
 using Bytes = std::vector<std::uint8_t>;
 using ByteView = std::span<const std::uint8_t>;
 
-/// The whole file. Fails with a sentence when it is missing, a folder, unreadable, changes while it is read, or is larger
-/// than `limit` bytes.
+/// The whole file. Fails with a sentence when it is missing, a folder, unreadable, changes while it is read, or is
+/// larger than `limit` bytes.
 Result<Bytes> read_file(const std::filesystem::path& path, std::uint64_t limit = std::uint64_t{16} << 30);
 
 /// A number of type T at `offset`; the caller has checked that it is there. Little-endian, like this machine.

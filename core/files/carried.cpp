@@ -120,7 +120,8 @@ void append_arrays(Json& into, const Json& from) {
       into[key] = value;
     } else if (value.is_array() && into[key].is_array()) {
       for (const Json& v : value)
-        if (!v.is_string() || std::find(into[key].begin(), into[key].end(), v) == into[key].end()) into[key].push_back(v);
+        if (!v.is_string() || std::find(into[key].begin(), into[key].end(), v) == into[key].end())
+          into[key].push_back(v);
     } else if (key == "extensions" && value.is_object()) {
       for (const auto& [name, extension] : value.items()) {
         if (into[key].contains(name) && extension.is_object())

@@ -12,19 +12,19 @@ namespace tack {
 
 /// The members of a node that are not its name, place, children or mesh.
 struct CarriedNode {
-  Json head;                 ///< extras and whatever else belongs to the node that has the name
-  Json content;              ///< camera, skin, weights, extensions: what is drawn in the node's own frame
-  int original = -1;         ///< the node's number in the carried document; what animations and skins refer to
-  bool animated = false;     ///< an animation or a skin moves it: its own numbers stay as they came
-  Json rest;                 ///< for animated nodes: translation, rotation, scale or matrix as they came
+  Json head;              ///< extras and whatever else belongs to the node that has the name
+  Json content;           ///< camera, skin, weights, extensions: what is drawn in the node's own frame
+  int original = -1;      ///< the node's number in the carried document; what animations and skins refer to
+  bool animated = false;  ///< an animation or a skin moves it: its own numbers stay as they came
+  Json rest;              ///< for animated nodes: translation, rotation, scale or matrix as they came
 };
 
 /// Everything else of the document. All its buffers have become one.
 struct CarriedDocument {
-  Json json;                       ///< the document without nodes and scenes
-  std::map<int, Json> other_nodes; ///< nodes of other scenes and of none, by original number
+  Json json;                        ///< the document without nodes and scenes
+  std::map<int, Json> other_nodes;  ///< nodes of other scenes and of none, by original number
   Json other_scenes = Json::array();
-  int node_limit = 0;              ///< one more than the largest original node number
+  int node_limit = 0;  ///< one more than the largest original node number
   std::shared_ptr<const Bytes> binary = std::make_shared<const Bytes>();
 };
 

@@ -13,18 +13,18 @@ enum class UpAxis { Y, Z };
 /// How numbers of a file without units are to be taken; what is not said is guessed from the format's own rules: OBJ
 /// millimetres, Y up; STL and PLY millimetres, Z up. glTF says it itself (metres, Y up) and heeds neither.
 struct ImportOptions {
-  std::optional<double> unit;     ///< millimetres in one of the file's units
+  std::optional<double> unit;  ///< millimetres in one of the file's units
   std::optional<UpAxis> up;
-  std::optional<int> scene;       ///< which of several glTF scenes
+  std::optional<int> scene;  ///< which of several glTF scenes
 };
 
 struct DeliveredPart {
   std::string name;
-  std::uint32_t parent = 0;       ///< 0: at the top; else one more than the number of its parent in the list
+  std::uint32_t parent = 0;  ///< 0: at the top; else one more than the number of its parent in the list
   Placement placement;
   TypedGroup typed_position, typed_rotation, typed_scale;
-  int mesh = -1;                  ///< into Delivery::meshes
-  int carried_mesh = -1;          ///< into the carried document's meshes
+  int mesh = -1;          ///< into Delivery::meshes
+  int carried_mesh = -1;  ///< into the carried document's meshes
   bool geometry_in_metres = false;
   bool hidden = false, locked = false;
   std::vector<Colour> colours;
@@ -34,18 +34,18 @@ struct DeliveredPart {
 /// Settings of a document that are no part of the scene.
 struct DocumentSettings {
   std::string unit = "mm";
-  std::optional<Json> view;       ///< the camera, as the app wrote it
+  std::optional<Json> view;  ///< the camera, as the app wrote it
 
   friend bool operator==(const DocumentSettings&, const DocumentSettings&) = default;
 };
 
 struct Delivery {
   std::vector<MeshData> meshes;
-  std::vector<DeliveredPart> parts;                      ///< parents before children
-  std::shared_ptr<const CarriedDocument> carried;        ///< for glTF
-  bool is_document = false;                              ///< written by Tack Point
+  std::vector<DeliveredPart> parts;                ///< parents before children
+  std::shared_ptr<const CarriedDocument> carried;  ///< for glTF
+  bool is_document = false;                        ///< written by Tack Point
   DocumentSettings settings;
-  std::vector<std::string> notes;                        ///< sentences about what was decided while reading
+  std::vector<std::string> notes;  ///< sentences about what was decided while reading
 };
 
 /// The formats that can be read, by what is in the file and, where that does not tell, by its ending.

@@ -90,7 +90,7 @@ Result<void> save_atomically(const std::filesystem::path& path, ByteView bytes, 
       std::filesystem::is_symlink(path, error) ? std::filesystem::weakly_canonical(path, error) : path;
   const std::string beside = target.string() + fmt::format(".{}.part", ::getpid());
   mode_t mode = 0644;
-  struct stat old{};
+  struct stat old {};
   if (::stat(target.c_str(), &old) == 0) {
     mode = old.st_mode & 0777;
     if (!S_ISREG(old.st_mode)) return fail("This is not an ordinary file, so it is not overwritten.", name);

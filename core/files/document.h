@@ -9,12 +9,12 @@ namespace tack {
 struct Document {
   Scene scene;
   DocumentSettings settings;
-  std::vector<std::string> notes;     ///< what was decided while reading, in sentences
-  bool is_document = false;           ///< written by Tack Point, so that saving goes back to the same file
+  std::vector<std::string> notes;  ///< what was decided while reading, in sentences
+  bool is_document = false;        ///< written by Tack Point, so that saving goes back to the same file
 };
 
-/// Makes the parts of a delivery: meshes are checked and shared between linked copies. Fails on the first mesh that is not
-/// sound.
+/// Makes the parts of a delivery: meshes are checked and shared between linked copies. Fails on the first mesh that is
+/// not sound.
 Result<std::vector<Part>> parts_of(const Delivery& delivery);
 
 /// A delivery as a document of its own.

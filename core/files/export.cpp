@@ -49,7 +49,8 @@ Result<Bytes> write_obj(const Scene& scene, const ExportOptions& options) {
   std::size_t first = 1;
   for (const Baked& b : *all) {
     text += "o " + b.path + "\n";
-    for (const Vec3& p : b.positions) text += "v " + full_digits(p.x) + " " + full_digits(p.y) + " " + full_digits(p.z) + "\n";
+    for (const Vec3& p : b.positions)
+      text += "v " + full_digits(p.x) + " " + full_digits(p.y) + " " + full_digits(p.z) + "\n";
     for (const Triangle& t : b.triangles) text += fmt::format("f {} {} {}\n", t[0] + first, t[1] + first, t[2] + first);
     first += b.positions.size();
   }
@@ -87,10 +88,11 @@ Result<Bytes> write_ply(const Scene& scene, const ExportOptions& options) {
     vertices += b.positions.size();
     triangles += b.triangles.size();
   }
-  Bytes out = bytes_of(fmt::format("ply\nformat binary_little_endian 1.0\ncomment Tack Point\nelement vertex {}\n"
-                                   "property double x\nproperty double y\nproperty double z\nelement face {}\n"
-                                   "property list uchar uint vertex_indices\nend_header\n",
-                                   vertices, triangles));
+  Bytes out =
+      bytes_of(fmt::format("ply\nformat binary_little_endian 1.0\ncomment Tack Point\nelement vertex {}\n"
+                           "property double x\nproperty double y\nproperty double z\nelement face {}\n"
+                           "property list uchar uint vertex_indices\nend_header\n",
+                           vertices, triangles));
   for (const Baked& b : *all)
     for (const Vec3& p : b.positions)
       for (int i = 0; i < 3; ++i) append(out, p[i]);

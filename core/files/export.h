@@ -6,12 +6,12 @@
 namespace tack {
 
 struct ExportOptions {
-  double unit = 1;            ///< millimetres in one of the file's units
+  double unit = 1;  ///< millimetres in one of the file's units
   UpAxis up = UpAxis::Z;
 };
 
-/// Everything that is shown, in world coordinates; mirrored parts keep their faces pointing out. OBJ: one object for each
-/// part, named by its path, numbers with 17 digits. STL: binary (float). PLY: binary, positions in double.
+/// Everything that is shown, in world coordinates; mirrored parts keep their faces pointing out. OBJ: one object for
+/// each part, named by its path, numbers with 17 digits. STL: binary (float). PLY: binary, positions in double.
 Result<Bytes> write_obj(const Scene& scene, const ExportOptions& options);
 Result<Bytes> write_stl(const Scene& scene, const ExportOptions& options);
 Result<Bytes> write_ply(const Scene& scene, const ExportOptions& options);

@@ -8,13 +8,13 @@
 
 namespace tack {
 
-/// Parses JSON text; fails with the place when it is damaged, is not an object, or is nested more than `deepest` brackets (deeper
-/// nesting would run the stack out when it is written again).
+/// Parses JSON text; fails with the place when it is damaged, is not an object, or is nested more than `deepest`
+/// brackets (deeper nesting would run the stack out when it is written again).
 Result<Json> parse_json(std::string_view text, int deepest = 256);
 
 struct Glb {
   Json json;
-  Bytes binary;   ///< empty when there is no binary chunk
+  Bytes binary;  ///< empty when there is no binary chunk
 };
 
 bool is_glb(ByteView bytes);

@@ -121,8 +121,10 @@ Result<Bytes> gather_buffers(Json& json, Bytes binary, const std::filesystem::pa
     bytes.resize(*length);
     all.resize((all.size() + 7) / 8 * 8, 0);
     start[i] = all.size();
-    if (all.empty()) all = std::move(bytes);
-    else all.insert(all.end(), bytes.begin(), bytes.end());
+    if (all.empty())
+      all = std::move(bytes);
+    else
+      all.insert(all.end(), bytes.begin(), bytes.end());
   }
   const auto place = [&](Json& view) -> Result<void> {
     const auto buffer = unsigned_at(view, "buffer", 0);
@@ -164,8 +166,10 @@ Result<Bytes> gather_buffers(Json& json, Bytes binary, const std::filesystem::pa
       all.insert(all.end(), bytes->begin(), bytes->end());
     }
   json["buffers"] = Json::array();
-  if (!all.empty()) json["buffers"].push_back({{"byteLength", all.size()}});
-  else if (!fallbacks.empty()) return fail("The document's buffers have no data.");
+  if (!all.empty())
+    json["buffers"].push_back({{"byteLength", all.size()}});
+  else if (!fallbacks.empty())
+    return fail("The document's buffers have no data.");
   for (const Json& fallback : fallbacks) json["buffers"].push_back(fallback);
   return all;
 }
@@ -246,7 +250,8 @@ Result<std::vector<double>> GltfData::numbers(std::uint64_t number, int componen
     const std::size_t size = component_size(l->component_type);
     for (std::size_t i = 0; i < l->count; ++i)
       for (std::size_t c = 0; c < width; ++c)
-        values[i * width + c] = component(l->bytes, l->offset + i * l->stride + c * size, l->component_type, l->normalized);
+        values[i * width + c] =
+            component(l->bytes, l->offset + i * l->stride + c * size, l->component_type, l->normalized);
   }
   if (accessor.contains("sparse"))
     if (const auto done = put_sparse(accessor, components, values); !done) return tl::unexpected(done.error());
@@ -277,9 +282,11 @@ Result<void> GltfData::put_sparse(const Json& accessor, int components, std::vec
   const bool normalized = accessor.value("normalized", false);
   for (std::size_t i = 0; i < *count; ++i) {
     const double at = component(*index_bytes, i * index_size, index_type, false);
-    if (!(at >= 0) || at >= static_cast<double>(values.size() / width)) return fail("A sparse accessor names an element that is not there.");
+    if (!(at >= 0) || at >= static_cast<double>(values.size() / width))
+      return fail("A sparse accessor names an element that is not there.");
     for (std::size_t c = 0; c < width; ++c)
-      values[static_cast<std::size_t>(at) * width + c] = component(*value_bytes, (i * width + c) * size, type, normalized);
+      values[static_cast<std::size_t>(at) * width + c] =
+          component(*value_bytes, (i * width + c) * size, type, normalized);
   }
   return {};
 }

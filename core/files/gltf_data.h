@@ -14,8 +14,8 @@ namespace tack {
 /// buffer is missing, too short, or outside the document's folder.
 Result<Bytes> gather_buffers(Json& json, Bytes binary, const std::filesystem::path& folder);
 
-/// An unsigned number under `key`, or `otherwise` when there is none; fails (nullopt) when it is something else, negative
-/// or over 2^53.
+/// An unsigned number under `key`, or `otherwise` when there is none; fails (nullopt) when it is something else,
+/// negative or over 2^53.
 std::optional<std::uint64_t> unsigned_at(const Json& object, const char* key, std::uint64_t otherwise);
 
 /// Reads accessors out of one document. Keeps decompressed buffer views.

@@ -121,7 +121,9 @@ void add_triangles(const RawPrimitive& raw, std::uint64_t mode, std::uint32_t fi
     order.resize(raw.positions.size() / 3);
     for (std::size_t i = 0; i < order.size(); ++i) order[i] = static_cast<std::uint32_t>(i);
   }
-  const auto add = [&](std::uint32_t a, std::uint32_t b, std::uint32_t c) { out.push_back({a + first, b + first, c + first}); };
+  const auto add = [&](std::uint32_t a, std::uint32_t b, std::uint32_t c) {
+    out.push_back({a + first, b + first, c + first});
+  };
   const std::size_t n = order.size();
   if (mode == 4)
     for (std::size_t i = 0; i + 2 < n; i += 3) add(order[i], order[i + 1], order[i + 2]);
@@ -136,7 +138,8 @@ void add_triangles(const RawPrimitive& raw, std::uint64_t mode, std::uint32_t fi
 
 std::string mesh_name(const Json& json, std::size_t number) {
   const Json& mesh = json["meshes"][number];
-  if (mesh.is_object() && mesh.contains("name") && mesh["name"].is_string() && !mesh["name"].get_ref<const std::string&>().empty())
+  if (mesh.is_object() && mesh.contains("name") && mesh["name"].is_string() &&
+      !mesh["name"].get_ref<const std::string&>().empty())
     return mesh["name"].get<std::string>();
   return fmt::format("Mesh {}", number);
 }
@@ -154,9 +157,11 @@ Result<GltfMesh> read_gltf_mesh(const Json& json, GltfData& data, std::size_t nu
       return bad(fmt::format("Primitive {} is damaged.", i));
     const auto mode = unsigned_at(primitive, "mode", 4);
     if (!mode || *mode > 6) return bad(fmt::format("Primitive {} has an unknown mode.", i));
-    const bool draco = primitive.contains("extensions") && primitive["extensions"].contains("KHR_draco_mesh_compression");
+    const bool draco =
+        primitive.contains("extensions") && primitive["extensions"].contains("KHR_draco_mesh_compression");
     if (!draco && !primitive["attributes"].contains("POSITION")) continue;  // allowed, and shows nothing
-    auto raw = draco ? read_draco(primitive["extensions"]["KHR_draco_mesh_compression"], data) : read_plain(primitive, data);
+    auto raw =
+        draco ? read_draco(primitive["extensions"]["KHR_draco_mesh_compression"], data) : read_plain(primitive, data);
     if (!raw) return bad(sentence(raw.error()));
     const auto first = static_cast<std::uint32_t>(result.data.positions.size());
     const std::size_t count = raw->positions.size() / 3;

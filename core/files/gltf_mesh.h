@@ -6,9 +6,10 @@
 
 namespace tack {
 
-/// Reads mesh `number` in its own coordinates (nothing converted), with one colour for each primitive from the base colour
-/// of its material. Strips and fans become triangles; points and lines give vertices only. Draco, meshopt and quantised
-/// data are decoded. Where TACKPOINT_mesh has the positions in double and their hash still fits, those are taken.
+/// Reads mesh `number` in its own coordinates (nothing converted), with one colour for each primitive from the base
+/// colour of its material. Strips and fans become triangles; points and lines give vertices only. Draco, meshopt and
+/// quantised data are decoded. Where TACKPOINT_mesh has the positions in double and their hash still fits, those are
+/// taken.
 struct GltfMesh {
   MeshData data;
   std::vector<Colour> colours;

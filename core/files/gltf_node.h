@@ -19,11 +19,12 @@ inline constexpr double kHalfRoot = 0.70710678118654752440;
 Affine node_matrix(const Json& node);
 /// Whether the node has a matrix of its own, rather than translation, rotation and scale.
 bool has_matrix(const Json& node);
-/// The node's translation, rotation and scale as a placement, typed angles found from the quaternion. Zero factors become
-/// 1 and set `flattened`.
+/// The node's translation, rotation and scale as a placement, typed angles found from the quaternion. Zero factors
+/// become 1 and set `flattened`.
 Result<Placement> node_placement(const Json& node, bool& flattened);
 
-/// The members `translation`, `rotation`, `scale` for a placement without skew; identities are left out, as glTF likes it.
+/// The members `translation`, `rotation`, `scale` for a placement without skew; identities are left out, as glTF likes
+/// it.
 void write_transform(Json& node, const Vec3& translation, const Mat3& rotation, const Vec3& scale);
 
 Json vec_json(const Vec3& v);

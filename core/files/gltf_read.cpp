@@ -39,7 +39,9 @@ class GltfReader {
 
  private:
   const Json& node(int number) const { return json_["nodes"][static_cast<std::size_t>(number)]; }
-  int node_count() const { return json_.contains("nodes") && json_["nodes"].is_array() ? static_cast<int>(json_["nodes"].size()) : 0; }
+  int node_count() const {
+    return json_.contains("nodes") && json_["nodes"].is_array() ? static_cast<int>(json_["nodes"].size()) : 0;
+  }
 
   // The node numbers in a list of them; damaged entries fail.
   Result<std::vector<int>> node_list(const Json& owner, const char* key) const {
@@ -57,7 +59,8 @@ class GltfReader {
   Result<void> check_header() {
     if (!json_.contains("asset") || !json_["asset"].is_object()) return fail("The file does not say that it is glTF.");
     const std::string version = json_["asset"].value("version", std::string{});
-    if (!version.starts_with("2.")) return fail(fmt::format("This is glTF version \"{}\"; only version 2 can be read.", version));
+    if (!version.starts_with("2."))
+      return fail(fmt::format("This is glTF version \"{}\"; only version 2 can be read.", version));
     if (json_.contains("extensionsRequired"))
       for (const Json& name : json_["extensionsRequired"])
         if (!name.is_string() || !extension_is_harmless(name.get<std::string>()))
@@ -87,7 +90,8 @@ class GltfReader {
     scene_ = json_["scenes"][*chosen];
     if (!scene_.is_object()) return fail("The scene is damaged.");
     if (scenes > 1 && !options.scene)
-      delivery_.notes.push_back(fmt::format("The file has {} scenes; scene {} was opened and the others are kept.", scenes, *chosen));
+      delivery_.notes.push_back(
+          fmt::format("The file has {} scenes; scene {} was opened and the others are kept.", scenes, *chosen));
     auto roots = node_list(scene_, "nodes");
     if (!roots) return tl::unexpected(roots.error());
     roots_ = std::move(*roots);
@@ -144,7 +148,8 @@ class GltfReader {
         return fail(fmt::format("This document was written by a newer Tack Point (format {}).", version), {},
                     "Open it with that version.");
       const auto root = unsigned_at(*layout, "root", 0);
-      if (root && *root < static_cast<std::uint64_t>(node_count())) return read_document(*layout, static_cast<int>(*root));
+      if (root && *root < static_cast<std::uint64_t>(node_count()))
+        return read_document(*layout, static_cast<int>(*root));
     }
     for (const int root : roots_)
       if (auto ok = read_foreign_root(root, 0, path); !ok) return ok;
@@ -172,7 +177,8 @@ class GltfReader {
 
   Result<void> visit(int number, int depth) {
     if (depth > kDeepest) return fail(fmt::format("The nodes are nested more than {} deep.", kDeepest));
-    if (visited_[static_cast<std::size_t>(number)]) return fail(fmt::format("Node {} has two parents, or is its own.", number));
+    if (visited_[static_cast<std::size_t>(number)])
+      return fail(fmt::format("Node {} has two parents, or is its own.", number));
     visited_[static_cast<std::size_t>(number)] = true;
     return {};
   }
@@ -250,7 +256,8 @@ class GltfReader {
       if (seen[static_cast<std::size_t>(next)]) continue;
       seen[static_cast<std::size_t>(next)] = true;
       if (animated_.contains(next)) return true;
-      if (const auto list = node_list(node(next), "children")) pending.insert(pending.end(), list->begin(), list->end());
+      if (const auto list = node_list(node(next), "children"))
+        pending.insert(pending.end(), list->begin(), list->end());
     }
     return false;
   }
@@ -408,7 +415,8 @@ class GltfReader {
     const Affine found = inner >= 0 ? node_matrix(node(number)) * node_matrix(node(inner)) : node_matrix(node(number));
     double off = distance(expected.translation, found.translation) / (1 + length(expected.translation));
     for (int i = 0; i < 3; ++i)
-      off = std::max(off, distance(expected.linear.column[i], found.linear.column[i]) / length(expected.linear.column[i]));
+      off = std::max(off,
+                     distance(expected.linear.column[i], found.linear.column[i]) / length(expected.linear.column[i]));
     if (off <= 1e-9) return;
     if (auto placement = placement_from(wrapped ? found * rest : found, part.placement.pivot)) {
       part.placement = *placement;
@@ -439,7 +447,8 @@ class GltfReader {
       const int next = pending.back();
       pending.pop_back();
       if (!others.insert(next).second) continue;
-      if (const auto list = node_list(node(next), "children")) pending.insert(pending.end(), list->begin(), list->end());
+      if (const auto list = node_list(node(next), "children"))
+        pending.insert(pending.end(), list->begin(), list->end());
     }
     for (const int i : others) document->other_nodes[i] = node(i);
     // What a newer version wrote into the layout is kept, and so is everything else that the scene itself had.
@@ -476,8 +485,8 @@ class GltfReader {
   Json scene_ = Json::object(), layout_ = Json::object(), other_scenes_ = Json::array();
   std::vector<int> roots_;
   std::set<std::int64_t> animated_;
-  std::vector<int> mesh_of_;        // glTF mesh to delivered mesh, −1 for none
-  std::vector<int> converted_;      // delivered mesh to its converted twin
+  std::vector<int> mesh_of_;    // glTF mesh to delivered mesh, −1 for none
+  std::vector<int> converted_;  // delivered mesh to its converted twin
   std::set<int> used_;
   std::vector<std::vector<Colour>> colours_;
   std::vector<bool> visited_;

@@ -48,7 +48,8 @@ class DocumentWriter {
     const Affine rest = node_matrix(part.carried->rest), now = matrix_of(part.placement);
     double off = distance(rest.translation, now.translation) / (1 + length(rest.translation));
     for (int i = 0; i < 3; ++i)
-      off = std::max(off, distance(rest.linear.column[i], now.linear.column[i]) / (1e-12 + length(rest.linear.column[i])));
+      off = std::max(off,
+                     distance(rest.linear.column[i], now.linear.column[i]) / (1e-12 + length(rest.linear.column[i])));
     return off > 1e-12;
   }
 
@@ -214,7 +215,8 @@ class DocumentWriter {
     return materials_[key] = static_cast<int>(json_["materials"].size()) - 1;
   }
 
-  // The accessors of one primitive's vertices: positions in float, in double beside them where float does not hold them.
+  // The accessors of one primitive's vertices: positions in float, in double beside them where float does not hold
+  // them.
   struct Written {
     int position = -1, normal = -1, indices = -1;
     int doubles = -1;
@@ -306,8 +308,10 @@ class DocumentWriter {
       if (shared.position < 0) continue;
       Json primitive{{"attributes", {{"POSITION", shared.position}}}};
       if (shared.normal >= 0) primitive["attributes"]["NORMAL"] = shared.normal;
-      if (p.triangle_count > 0) primitive["indices"] = write_indices(mesh, p, shared_first);
-      else primitive["mode"] = 0;
+      if (p.triangle_count > 0)
+        primitive["indices"] = write_indices(mesh, p, shared_first);
+      else
+        primitive["mode"] = 0;
       primitives.push_back(std::move(primitive));
       any_doubles |= shared.doubles >= 0;
       doubles.push_back(shared.doubles >= 0 ? Json(static_cast<unsigned>(shared.doubles)) : Json(nullptr));
@@ -321,12 +325,14 @@ class DocumentWriter {
   void renumber(Json& owner, const char* key) {
     if (!owner.is_object() || !owner.contains(key) || !owner[key].is_number_integer()) return;
     const auto at = new_number_.find(owner[key].get<int>());
-    if (at != new_number_.end()) owner[key] = at->second;
-    else owner.erase(key);
+    if (at != new_number_.end())
+      owner[key] = at->second;
+    else
+      owner.erase(key);
   }
 
-  // Animations and skins name nodes by number: by their new ones from here on. Channels and joints whose part was deleted
-  // go with it.
+  // Animations and skins name nodes by number: by their new ones from here on. Channels and joints whose part was
+  // deleted go with it.
   void patch_references() {
     if (json_.contains("animations")) {
       for (Json& animation : json_["animations"]) {
@@ -340,7 +346,8 @@ class DocumentWriter {
         animation["channels"] = kept;
       }
       auto& animations = json_["animations"].get_ref<Json::array_t&>();
-      std::erase_if(animations, [](const Json& a) { return a.is_object() && a.contains("channels") && a["channels"].empty(); });
+      std::erase_if(animations,
+                    [](const Json& a) { return a.is_object() && a.contains("channels") && a["channels"].empty(); });
       if (animations.empty()) json_.erase("animations");
     }
     if (json_.contains("skins"))
@@ -348,7 +355,8 @@ class DocumentWriter {
         renumber(skin, "skeleton");
         if (skin.is_object() && skin.contains("joints"))
           for (Json& joint : skin["joints"])
-            if (joint.is_number_integer() && new_number_.contains(joint.get<int>())) joint = new_number_.at(joint.get<int>());
+            if (joint.is_number_integer() && new_number_.contains(joint.get<int>()))
+              joint = new_number_.at(joint.get<int>());
       }
   }
 
@@ -410,7 +418,8 @@ class DocumentWriter {
     out["nodes"] = nodes_;
     for (const char* key : {"meshes", "accessors", "bufferViews"}) take(key);
     if (!buffers.empty()) out["buffers"] = buffers;
-    for (const char* key : {"materials", "textures", "images", "samplers", "skins", "animations", "cameras", "extras"}) take(key);
+    for (const char* key : {"materials", "textures", "images", "samplers", "skins", "animations", "cameras", "extras"})
+      take(key);
     for (const auto& [key, value] : json_.items()) out[key] = value;
     return out;
   }
@@ -428,8 +437,8 @@ class DocumentWriter {
   Json nodes_ = Json::array();
   std::vector<int> scene_roots_;
   std::map<PartId, Numbers> numbers_;
-  std::map<int, int> new_number_;     // original node to written node
-  std::map<int, int> other_number_;   // the same for nodes of other scenes
+  std::map<int, int> new_number_;    // original node to written node
+  std::map<int, int> other_number_;  // the same for nodes of other scenes
   std::map<std::array<int, 4>, int> materials_;
   std::map<const Mesh*, Json> geometry_;
   std::vector<NewMesh> new_meshes_;

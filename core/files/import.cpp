@@ -21,7 +21,8 @@ std::filesystem::path helper_path() {
   std::error_code error;
   const auto self = std::filesystem::read_symlink("/proc/self/exe", error);
   const auto folder = self.parent_path();
-  for (const auto* relative : {"tackpoint-import-helper", "../import-helper/tackpoint-import-helper", "../bin/tackpoint-import-helper"})
+  for (const auto* relative :
+       {"tackpoint-import-helper", "../import-helper/tackpoint-import-helper", "../bin/tackpoint-import-helper"})
     if (const auto path = folder / relative; std::filesystem::exists(path, error)) return path;
   return folder / "tackpoint-import-helper";
 }
@@ -68,8 +69,8 @@ std::string option_text(const ImportOptions& options) {
 
 }  // namespace
 
-Result<Delivery> import_file(const std::filesystem::path& path, const ImportOptions& options, const ImportLimits& limits,
-                             const std::atomic<bool>* stop) {
+Result<Delivery> import_file(const std::filesystem::path& path, const ImportOptions& options,
+                             const ImportLimits& limits, const std::atomic<bool>* stop) {
   const std::string name = path.filename().string();
   const Descriptor memory{::memfd_create("tackpoint-import", 0)};
   if (memory.fd < 0) return fail("There is no shared memory to import files through.", name);
@@ -79,7 +80,8 @@ Result<Delivery> import_file(const std::filesystem::path& path, const ImportOpti
   // Duplicating onto itself would leave close-on-exec set; any other number is fine.
   posix_spawn_file_actions_adddup2(&actions, memory.fd, kChildFd);
   std::string helper = helper_path().string(), file = path.string(), text = option_text(options),
-              bytes = fmt::format("{}", limits.memory), seconds = fmt::format("{}", static_cast<int>(limits.seconds) + 1);
+              bytes = fmt::format("{}", limits.memory),
+              seconds = fmt::format("{}", static_cast<int>(limits.seconds) + 1);
   std::array<char*, 6> arguments{helper.data(), file.data(), text.data(), bytes.data(), seconds.data(), nullptr};
   pid_t child = 0;
   const int error = ::posix_spawn(&child, helper.c_str(), &actions, nullptr, arguments.data(), environ);
@@ -94,7 +96,7 @@ Result<Delivery> import_file(const std::filesystem::path& path, const ImportOpti
   if (!WIFEXITED(ended.status) || WEXITSTATUS(ended.status) > 1)
     return fail("The file could not be read: it brought the reader down.", name, "It is probably damaged.");
 
-  struct stat info{};
+  struct stat info {};
   if (::fstat(memory.fd, &info) != 0 || info.st_size <= 0) return fail("The import helper gave no answer.", name);
   const auto size = static_cast<std::size_t>(info.st_size);
   void* mapped = ::mmap(nullptr, size, PROT_READ, MAP_SHARED, memory.fd, 0);
@@ -106,8 +108,10 @@ Result<Delivery> import_file(const std::filesystem::path& path, const ImportOpti
     std::array<std::string, 3> texts;
     std::size_t which = 0;
     for (const std::uint8_t c : answer) {
-      if (c == 0) ++which;
-      else if (which < 3) texts[which] += static_cast<char>(c);
+      if (c == 0)
+        ++which;
+      else if (which < 3)
+        texts[which] += static_cast<char>(c);
       if (which >= 3) break;
     }
     result = fail(texts[0], texts[1], texts[2]);

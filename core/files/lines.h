@@ -32,8 +32,8 @@ class Lines {
 std::string_view trim(std::string_view text);
 /// Takes the next word (up to white space) off the front of `line`; empty at its end.
 std::string_view take_word(std::string_view& line);
-/// Takes a finite number off the front of `line`, read to the nearest double; false, and `line` unchanged, when there is
-/// none.
+/// Takes a finite number off the front of `line`, read to the nearest double; false, and `line` unchanged, when there
+/// is none.
 bool take_number(std::string_view& line, double& value);
 
 }  // namespace tack

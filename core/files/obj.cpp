@@ -13,7 +13,7 @@ namespace {
 
 struct Group {
   std::string name;
-  std::vector<Triangle> triangles;              // of file vertices
+  std::vector<Triangle> triangles;                               // of file vertices
   std::vector<std::pair<std::string, std::uint32_t>> materials;  // name, first triangle
 };
 
@@ -143,8 +143,8 @@ class ObjReader {
     return delivery;
   }
 
-  // One primitive for each run of a material. Vertices stay where they are, so only a mesh of one material can say which
-  // vertices are whose; the first primitive takes them all.
+  // One primitive for each run of a material. Vertices stay where they are, so only a mesh of one material can say
+  // which vertices are whose; the first primitive takes them all.
   void add_primitives(const Group& group, MeshData& mesh, DeliveredPart& part) const {
     const auto vertices = static_cast<std::uint32_t>(mesh.positions.size());
     const auto triangles = static_cast<std::uint32_t>(mesh.triangles.size());

@@ -1,7 +1,8 @@
 // Deliveries as one block of memory; declared in delivery.h.
 //
-// Layout: the 8 letters "TACKPACK", the length of a JSON text (uint64), the JSON, then raw arrays one after another, each
-// beginning at a multiple of 8. The JSON says how many numbers each array has. The receiver believes nothing of it.
+// Layout: the 8 letters "TACKPACK", the length of a JSON text (uint64), the JSON, then raw arrays one after another,
+// each beginning at a multiple of 8. The JSON says how many numbers each array has. The receiver believes nothing of
+// it.
 #include <fmt/format.h>
 
 #include "core/files/delivery.h"
@@ -59,8 +60,12 @@ Json part_json(const DeliveredPart& d) {
   part.typed_scale = d.typed_scale;
   part.hidden = d.hidden;
   part.locked = d.locked;
-  Json j{{"name", d.name}, {"parent", d.parent}, {"mesh", d.mesh}, {"carried_mesh", d.carried_mesh},
-         {"metres", d.geometry_in_metres}, {"placement", write_part_extension(part)}};
+  Json j{{"name", d.name},
+         {"parent", d.parent},
+         {"mesh", d.mesh},
+         {"carried_mesh", d.carried_mesh},
+         {"metres", d.geometry_in_metres},
+         {"placement", write_part_extension(part)}};
   Json colours = Json::array();
   for (const Colour& c : d.colours) colours.push_back(Json::array({c.r, c.g, c.b, c.a}));
   j["colours"] = colours;
@@ -87,7 +92,8 @@ DeliveredPart part_from(const Json& j) {
   }
   if (j.contains("carried")) {
     const Json& c = j.at("carried");
-    d.carried = CarriedNode{c.at("head"), c.at("content"), c.at("original").get<int>(), c.at("animated").get<bool>(), c.at("rest")};
+    d.carried = CarriedNode{c.at("head"), c.at("content"), c.at("original").get<int>(), c.at("animated").get<bool>(),
+                            c.at("rest")};
   }
   return d;
 }
@@ -103,7 +109,10 @@ Bytes pack(const Delivery& delivery) {
                       {"normals", packer.array<std::array<float, 3>>(m.normals)},
                       {"primitives", packer.array<Primitive>(m.primitives)}});
   for (const DeliveredPart& part : delivery.parts) parts.push_back(part_json(part));
-  Json json{{"meshes", meshes}, {"parts", parts}, {"notes", delivery.notes}, {"is_document", delivery.is_document},
+  Json json{{"meshes", meshes},
+            {"parts", parts},
+            {"notes", delivery.notes},
+            {"is_document", delivery.is_document},
             {"unit", delivery.settings.unit}};
   if (delivery.settings.view) json["view"] = *delivery.settings.view;
   if (delivery.carried) {
@@ -135,7 +144,8 @@ Result<Delivery> unpack(ByteView bytes) {
       auto normals = unpack_array<std::array<float, 3>>(m.at("normals"), body);
       auto primitives = unpack_array<Primitive>(m.at("primitives"), body);
       if (!positions || !triangles || !normals || !primitives) return fail("The import helper's answer is cut off.");
-      delivery.meshes.push_back({std::move(*positions), std::move(*triangles), std::move(*normals), std::move(*primitives)});
+      delivery.meshes.push_back(
+          {std::move(*positions), std::move(*triangles), std::move(*normals), std::move(*primitives)});
     }
     for (const Json& part : json->at("parts")) delivery.parts.push_back(part_from(part));
     delivery.notes = json->at("notes").get<std::vector<std::string>>();

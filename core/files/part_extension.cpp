@@ -34,7 +34,8 @@ TypedGroup typed_from(const Json& json, const char* key) {
     return typed;
   typed.axes = *axes;
   for (std::size_t i = 0; i < 3; ++i) {
-    if (j["values"][i].is_number() && std::isfinite(j["values"][i].get<double>())) typed.values[i] = j["values"][i].get<double>();
+    if (j["values"][i].is_number() && std::isfinite(j["values"][i].get<double>()))
+      typed.values[i] = j["values"][i].get<double>();
     if (j["text"][i].is_string()) typed.text[i] = j["text"][i].get<std::string>().substr(0, 200);
   }
   return typed;

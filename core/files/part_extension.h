@@ -15,8 +15,8 @@ void read_part_extension(const Json& extension, DeliveredPart& part);
 /// The extension for a part.
 Json write_part_extension(const Part& part);
 
-/// How a part's local matrix is spread over its nodes: `head` gets translation, rotation and scale; `inner`, when there is
-/// skew, is a rotation below it (glTF's matrices must not have skew: by singular values, L = T·U·Σ · Vᵀ).
+/// How a part's local matrix is spread over its nodes: `head` gets translation, rotation and scale; `inner`, when there
+/// is skew, is a rotation below it (glTF's matrices must not have skew: by singular values, L = T·U·Σ · Vᵀ).
 struct HeadNodes {
   Json head = Json::object();
   std::optional<Json> inner;

@@ -29,10 +29,10 @@ struct Element {
 
 std::optional<Scalar> scalar_of(std::string_view name) {
   constexpr std::pair<std::string_view, Scalar> kNames[] = {
-      {"char", Scalar::Int8},     {"int8", Scalar::Int8},     {"uchar", Scalar::UInt8},   {"uint8", Scalar::UInt8},
-      {"short", Scalar::Int16},   {"int16", Scalar::Int16},   {"ushort", Scalar::UInt16}, {"uint16", Scalar::UInt16},
-      {"int", Scalar::Int32},     {"int32", Scalar::Int32},   {"uint", Scalar::UInt32},   {"uint32", Scalar::UInt32},
-      {"float", Scalar::Float},   {"float32", Scalar::Float}, {"double", Scalar::Double}, {"float64", Scalar::Double}};
+      {"char", Scalar::Int8},   {"int8", Scalar::Int8},     {"uchar", Scalar::UInt8},   {"uint8", Scalar::UInt8},
+      {"short", Scalar::Int16}, {"int16", Scalar::Int16},   {"ushort", Scalar::UInt16}, {"uint16", Scalar::UInt16},
+      {"int", Scalar::Int32},   {"int32", Scalar::Int32},   {"uint", Scalar::UInt32},   {"uint32", Scalar::UInt32},
+      {"float", Scalar::Float}, {"float32", Scalar::Float}, {"double", Scalar::Double}, {"float64", Scalar::Double}};
   for (const auto& [text, type] : kNames)
     if (text == name) return type;
   return std::nullopt;
@@ -113,10 +113,14 @@ Result<Header> read_header(Lines& lines) {
     }
     if (word == "format") {
       const std::string_view kind = take_word(*line);
-      if (kind == "ascii") header.encoding = Body::Encoding::Ascii;
-      else if (kind == "binary_little_endian") header.encoding = Body::Encoding::Little;
-      else if (kind == "binary_big_endian") header.encoding = Body::Encoding::Big;
-      else return bad(fmt::format("\"{}\" is not a PLY format.", std::string(kind.substr(0, 40))));
+      if (kind == "ascii")
+        header.encoding = Body::Encoding::Ascii;
+      else if (kind == "binary_little_endian")
+        header.encoding = Body::Encoding::Little;
+      else if (kind == "binary_big_endian")
+        header.encoding = Body::Encoding::Big;
+      else
+        return bad(fmt::format("\"{}\" is not a PLY format.", std::string(kind.substr(0, 40))));
       has_format = true;
     } else if (word == "element") {
       Element element;
@@ -174,7 +178,10 @@ Result<void> read_element(const Element& element, Body& body, Content& content) 
         if (property.name == "y") position.y = value;
         if (property.name == "z") position.z = value;
         const double full = property.type == Scalar::UInt8 ? 255 : 1;
-        const int channel = property.name == "red" ? 0 : property.name == "green" ? 1 : property.name == "blue" ? 2 : -1;
+        const int channel = property.name == "red"     ? 0
+                            : property.name == "green" ? 1
+                            : property.name == "blue"  ? 2
+                                                       : -1;
         if (channel >= 0) {
           colour[channel] = std::clamp(value / full, 0.0, 1.0);
           has_colour = true;
@@ -182,8 +189,10 @@ Result<void> read_element(const Element& element, Body& body, Content& content) 
         continue;
       }
       double count = 0;
-      if (!body.take(property.count_type, count)) return fail(fmt::format("{} {} is cut off or damaged.", element.name, i));
-      if (!(count >= 0) || count != std::floor(count) || count > 100000 || count > static_cast<double>(body.bytes_left()))
+      if (!body.take(property.count_type, count))
+        return fail(fmt::format("{} {} is cut off or damaged.", element.name, i));
+      if (!(count >= 0) || count != std::floor(count) || count > 100000 ||
+          count > static_cast<double>(body.bytes_left()))
         return fail(fmt::format("{} {} has a list of impossible length.", element.name, i));
       const bool is_corners = faces && (property.name == "vertex_indices" || property.name == "vertex_index");
       corners.clear();

@@ -13,7 +13,8 @@ Result<Verb> bring_from_json(const Json& json, const Scene& scene, const std::fi
   ImportOptions options;
   if (json.contains("unit")) {
     const auto unit = json["unit"].is_string() ? length_unit(json["unit"].get<std::string>()) : std::nullopt;
-    if (!unit) return fail(fmt::format("{} is not a unit of length.", json["unit"].dump()), "unit", "Use mm, cm, m, in or ft.");
+    if (!unit)
+      return fail(fmt::format("{} is not a unit of length.", json["unit"].dump()), "unit", "Use mm, cm, m, in or ft.");
     options.unit = unit->millimetres;
   }
   if (json.contains("up")) {
@@ -70,7 +71,8 @@ Result<Json> read_steps(const std::filesystem::path& path) {
 
 Json steps_to_json(const Record& record) {
   Json list = Json::array();
-  for (std::size_t i = 0; i < record.steps.size(); ++i) list.push_back(to_json(record.steps[i]->verb, record.before(i)));
+  for (std::size_t i = 0; i < record.steps.size(); ++i)
+    list.push_back(to_json(record.steps[i]->verb, record.before(i)));
   return list;
 }
 

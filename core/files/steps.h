@@ -9,7 +9,7 @@ namespace tack {
 /// What became of one entry of a steps file.
 struct StepOutcome {
   std::string verb;
-  std::string words;                 ///< its sentence, once done
+  std::string words;  ///< its sentence, once done
   std::optional<Problem> problem;
 };
 

@@ -49,7 +49,8 @@ Delivery delivery_of(std::vector<Vec3> corners, std::string name, const ImportOp
 Result<Delivery> read_binary(ByteView bytes, const std::string& name, const ImportOptions& options) {
   const auto count = read_at<std::uint32_t>(bytes, 80);
   if (count > (bytes.size() - 84) / 50)
-    return fail(fmt::format("The file is cut off: it says {} triangles and has room for {}.", count, (bytes.size() - 84) / 50));
+    return fail(
+        fmt::format("The file is cut off: it says {} triangles and has room for {}.", count, (bytes.size() - 84) / 50));
   if (count == 0) return fail("There are no triangles in this file.");
   std::vector<Vec3> corners;
   corners.reserve(std::size_t{count} * 3);
@@ -75,7 +76,8 @@ Result<Delivery> read_ascii(ByteView bytes, const std::string& name, const Impor
     if (word != "vertex") continue;
     Vec3 p;
     for (int i = 0; i < 3; ++i)
-      if (!take_number(*line, p[i])) return fail("A vertex needs three numbers.", fmt::format("line {}", lines.number()));
+      if (!take_number(*line, p[i]))
+        return fail("A vertex needs three numbers.", fmt::format("line {}", lines.number()));
     corners.push_back(p);
   }
   if (corners.size() % 3 != 0) return fail("The file is cut off in the middle of a facet.");

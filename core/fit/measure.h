@@ -8,9 +8,9 @@ namespace tack {
 /// Between two places; everything in world axes, mm and degrees.
 struct Measured {
   Vec3 from, to;
-  Vec3 delta;                      ///< to − from
+  Vec3 delta;  ///< to − from
   double distance = 0;
-  std::optional<double> angle;     ///< between the two directions, 0 … 180; nullopt when either has none
+  std::optional<double> angle;  ///< between the two directions, 0 … 180; nullopt when either has none
 };
 
 Measured measure(const Tack& from, const Tack& to);
@@ -19,7 +19,8 @@ Measured measure(const Tack& from, const Tack& to);
 /// parallel directions (Kahan's form with atan2).
 double angle_between(const Vec3& a, const Vec3& b);
 
-/// The largest gap that still counts as exact between two parts: 1e-9 × (extent of both + their distance from the origin).
+/// The largest gap that still counts as exact between two parts: 1e-9 × (extent of both + their distance from the
+/// origin).
 double exact_bound(const Scene& scene, const TackAddress& from, const TackAddress& to);
 
 }  // namespace tack

@@ -31,8 +31,7 @@ struct Box {
   /// The point at the given fractions of the box: 0 is low, 1 is high, exactly; 0.5 the middle. Not clamped.
   Vec3 at(const Vec3& fraction) const {
     Vec3 p;
-    for (int i = 0; i < 3; ++i)
-      p[i] = fraction[i] == 1 ? high[i] : low[i] + (high[i] - low[i]) * fraction[i];
+    for (int i = 0; i < 3; ++i) p[i] = fraction[i] == 1 ? high[i] : low[i] + (high[i] - low[i]) * fraction[i];
     return p;
   }
 

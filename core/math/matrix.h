@@ -37,14 +37,14 @@ inline double determinant(const Mat3& m) { return dot(m.column[0], cross(m.colum
 /// The inverse by cofactors; nullopt when the determinant is zero or not finite.
 std::optional<Mat3> inverse(const Mat3& m);
 
-/// The matrix of cofactors, det(m) · (m⁻¹)ᵀ: it carries the cross product of two vectors to that of their images. Needs no
-/// inverse, so it exists for singular matrices too.
+/// The matrix of cofactors, det(m) · (m⁻¹)ᵀ: it carries the cross product of two vectors to that of their images. Needs
+/// no inverse, so it exists for singular matrices too.
 inline Mat3 cofactor(const Mat3& m) {
   return {{cross(m.column[1], m.column[2]), cross(m.column[2], m.column[0]), cross(m.column[0], m.column[1])}};
 }
 
-/// The matrix that carries outward normals where `m` carries points (their lengths change): cofactors, with the sign that
-/// keeps normals pointing out of the matter under a mirror.
+/// The matrix that carries outward normals where `m` carries points (their lengths change): cofactors, with the sign
+/// that keeps normals pointing out of the matter under a mirror.
 inline Mat3 normal_map(const Mat3& m) {
   const Mat3 c = cofactor(m);
   if (determinant(m) >= 0) return c;

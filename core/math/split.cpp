@@ -21,7 +21,8 @@ Result<Split> split_linear(const Mat3& linear, const Vec3& previous_signs) {
       }
     const double len = length(v);
     if (!(len > 0) || !std::isfinite(len))
-      return fail("The placement would flatten the part: its factor along " + std::string(1, "XYZ"[j]) + " would be 0.");
+      return fail("The placement would flatten the part: its factor along " + std::string(1, "XYZ"[j]) +
+                  " would be 0.");
     u(j, j) = len;
     q[j] = v / len;
   }

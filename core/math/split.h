@@ -14,9 +14,9 @@ struct Split {
 };
 
 /// Splits `linear` by QR (modified Gram–Schmidt, orthogonalised twice; Golub & Van Loan, 5.2.8) with R a proper
-/// rotation. The signs of the scale are those of `previous_signs` (a vector of ±1) if their product fits the sign of the
-/// determinant, else the x factor alone is negative for a mirror and none otherwise. Composing the result again differs
-/// by at most 1e-12 of the largest entry. Fails when a factor would be zero or not finite.
+/// rotation. The signs of the scale are those of `previous_signs` (a vector of ±1) if their product fits the sign of
+/// the determinant, else the x factor alone is negative for a mirror and none otherwise. Composing the result again
+/// differs by at most 1e-12 of the largest entry. Fails when a factor would be zero or not finite.
 Result<Split> split_linear(const Mat3& linear, const Vec3& previous_signs = {1, 1, 1});
 
 /// R·K·S.

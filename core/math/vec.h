@@ -1,4 +1,5 @@
-// Three doubles. Positions and lengths are millimetres unless a declaration says otherwise; axes are right-handed, Z up.
+// Three doubles. Positions and lengths are millimetres unless a declaration says otherwise; axes are right-handed, Z
+// up.
 #pragma once
 
 #include <algorithm>

@@ -27,8 +27,8 @@ struct BoxNode {
 static_assert(sizeof(BoxNode) == 32);
 
 struct BoxTree {
-  std::vector<BoxNode> nodes;         ///< root first; empty when there are no items
-  std::vector<std::uint32_t> items;   ///< item numbers, in leaf order
+  std::vector<BoxNode> nodes;        ///< root first; empty when there are no items
+  std::vector<std::uint32_t> items;  ///< item numbers, in leaf order
 
   std::size_t bytes() const { return nodes.capacity() * sizeof(BoxNode) + items.capacity() * sizeof(std::uint32_t); }
 };

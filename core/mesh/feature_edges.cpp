@@ -14,7 +14,7 @@ namespace {
 struct HalfEdge {
   std::uint32_t low, high;  // welded vertices
   std::uint32_t triangle;
-  std::uint8_t corner;      // the edge runs from this corner to the next
+  std::uint8_t corner;  // the edge runs from this corner to the next
 };
 
 Vec3 normal_of(const std::array<Vec3, 3>& c) { return normalized(cross(c[1] - c[0], c[2] - c[0])); }
@@ -71,7 +71,8 @@ std::vector<std::uint32_t> weld(const Mesh& mesh) {
   for (std::size_t begin = 0; begin < distinct.size();) {
     std::size_t end = begin + 1;
     while (end < distinct.size() && positions[distinct[end]].x - positions[distinct[end - 1]].x <= tolerance) ++end;
-    run.assign(distinct.begin() + static_cast<std::ptrdiff_t>(begin), distinct.begin() + static_cast<std::ptrdiff_t>(end));
+    run.assign(distinct.begin() + static_cast<std::ptrdiff_t>(begin),
+               distinct.begin() + static_cast<std::ptrdiff_t>(end));
     if (run.size() > 1) {
       std::sort(run.begin(), run.end(), [&](std::uint32_t a, std::uint32_t b) {
         return positions[a].y != positions[b].y ? positions[a].y < positions[b].y : positions[a].z < positions[b].z;

@@ -23,8 +23,8 @@ struct FeatureEdges {
 /// not touched. Triangles without area are passed over. O(n log n); about 0.7 s for a million triangles.
 FeatureEdges find_feature_edges(const Mesh& mesh);
 
-/// For each vertex the lowest vertex number at the same place, within 1e-7 of the mesh's extent. Clusters are found on a
-/// grid of that spacing and its neighbours, so two vertices just closer than the tolerance are always joined.
+/// For each vertex the lowest vertex number at the same place, within 1e-7 of the mesh's extent. Clusters are found on
+/// a grid of that spacing and its neighbours, so two vertices just closer than the tolerance are always joined.
 std::vector<std::uint32_t> weld(const Mesh& mesh);
 
 }  // namespace tack

@@ -26,9 +26,9 @@ struct Primitive {
 /// What a mesh is made from. Positions are in millimetres, Z up, in the mesh's own axes.
 struct MeshData {
   std::vector<Vec3> positions;
-  std::vector<Triangle> triangles;                ///< counter-clockwise seen from outside
-  std::vector<std::array<float, 3>> normals;      ///< one for each position, or empty
-  std::vector<Primitive> primitives;              ///< cover all vertices and triangles in order; empty means one
+  std::vector<Triangle> triangles;            ///< counter-clockwise seen from outside
+  std::vector<std::array<float, 3>> normals;  ///< one for each position, or empty
+  std::vector<Primitive> primitives;          ///< cover all vertices and triangles in order; empty means one
 };
 
 struct MeshIndex;
@@ -73,8 +73,8 @@ class Mesh {
 
 using MeshPtr = std::shared_ptr<const Mesh>;
 
-/// Checks `data` and makes a mesh of it: every coordinate finite and below 1e12 mm, every index in range, normals one for
-/// each position or none, primitives covering everything in order. Says what is wrong otherwise. A mesh without
+/// Checks `data` and makes a mesh of it: every coordinate finite and below 1e12 mm, every index in range, normals one
+/// for each position or none, primitives covering everything in order. Says what is wrong otherwise. A mesh without
 /// triangles (points, lines) is allowed; one without vertices is not.
 Result<MeshPtr> make_mesh(MeshData data);
 

@@ -10,8 +10,8 @@ constexpr std::uint32_t kTriangleLeaf = 4;
 constexpr std::uint32_t kVertexLeaf = 8;
 constexpr int kStack = 128;
 
-// A ray prepared for the slab test. Along values against float boxes are widened a little so that rounding never loses a
-// box that the exact ray touches.
+// A ray prepared for the slab test. Along values against float boxes are widened a little so that rounding never loses
+// a box that the exact ray touches.
 struct Slabs {
   explicit Slabs(const Ray& ray) : origin(ray.origin) {
     for (int i = 0; i < 3; ++i) inverse[i] = 1 / ray.direction[i];

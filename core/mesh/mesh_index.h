@@ -26,13 +26,13 @@ struct Ray {
 };
 
 struct RayHit {
-  double along = 0;             ///< the hit is at origin + along * direction
+  double along = 0;  ///< the hit is at origin + along * direction
   std::uint32_t triangle = 0;
 };
 
 /// Where a ray meets one triangle, seen from either side, computed in double (Möller & Trumbore 1997). Along is within
-/// 1e-15 · |origin − triangle| / |direction| · 10 for triangles that are not slivers; nullopt when it misses, is parallel,
-/// or the triangle has no area. Edges and corners count as hit.
+/// 1e-15 · |origin − triangle| / |direction| · 10 for triangles that are not slivers; nullopt when it misses, is
+/// parallel, or the triangle has no area. Edges and corners count as hit.
 std::optional<double> ray_triangle(const Ray& ray, const std::array<Vec3, 3>& corners);
 
 /// The nearest hit with 0 <= along < limit, or nullopt. Uses the index when it is there, else scans.

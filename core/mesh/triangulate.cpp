@@ -9,7 +9,8 @@ void triangulate(std::span<const Vec3> positions, std::span<const std::uint32_t>
   if (n < 3) return;
   Vec3 normal;
   for (std::size_t i = 0; i < n; ++i) {
-    const Vec3 a = positions[corners[i]] - positions[corners[0]], b = positions[corners[(i + 1) % n]] - positions[corners[0]];
+    const Vec3 a = positions[corners[i]] - positions[corners[0]],
+               b = positions[corners[(i + 1) % n]] - positions[corners[0]];
     normal += cross(a, b);
   }
   std::vector<std::uint32_t> rest(corners.begin(), corners.end());

@@ -40,7 +40,8 @@ Result<Placement> with_linear(const Placement& placement, const Mat3& linear) {
   Placement result = placement;
   const Mat3 before = rotation_from_degrees(placement.rotation);
   double change = 0;
-  for (int c = 0; c < 3; ++c) change = std::max(change, largest_component(before.column[c] - split->rotation.column[c]));
+  for (int c = 0; c < 3; ++c)
+    change = std::max(change, largest_component(before.column[c] - split->rotation.column[c]));
   if (change > 1e-13) result.rotation = degrees_from_rotation(split->rotation);
   const auto keep = [](const Vec3& old, const Vec3& now, double relative) {
     Vec3 r = now;

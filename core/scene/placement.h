@@ -6,14 +6,14 @@
 
 namespace tack {
 
-/// A placement. The local matrix is T(position) · R · K · S · T(−pivot): `position` is where the pivot is, in the parent.
-/// Children hang in the mesh's frame, so moving a pivot moves nothing.
+/// A placement. The local matrix is T(position) · R · K · S · T(−pivot): `position` is where the pivot is, in the
+/// parent. Children hang in the mesh's frame, so moving a pivot moves nothing.
 struct Placement {
-  Vec3 position;            ///< of the pivot, in the parent's units (mm under an unscaled parent)
-  Vec3 rotation;            ///< degrees about the fixed parent axes, X first, then Y, then Z
-  Vec3 scale{1, 1, 1};      ///< factors; negative ones mirror; never zero
-  Vec3 skew;                ///< xy, xz, yz of the unit upper triangular K; no unit
-  Vec3 pivot;               ///< in the mesh's own coordinates (mm)
+  Vec3 position;        ///< of the pivot, in the parent's units (mm under an unscaled parent)
+  Vec3 rotation;        ///< degrees about the fixed parent axes, X first, then Y, then Z
+  Vec3 scale{1, 1, 1};  ///< factors; negative ones mirror; never zero
+  Vec3 skew;            ///< xy, xz, yz of the unit upper triangular K; no unit
+  Vec3 pivot;           ///< in the mesh's own coordinates (mm)
 
   friend bool operator==(const Placement&, const Placement&) = default;
 };
@@ -24,15 +24,15 @@ Mat3 linear_of(const Placement& placement);
 /// The local matrix, from the mesh's frame to the parent's.
 Affine matrix_of(const Placement& placement);
 
-/// `placement` with its rotation, scale and skew replaced by those of `linear`; position and pivot stay. Typed angles are
-/// kept to the bit when the rotation did not change by more than 1e-13. Fails when a factor would be zero.
+/// `placement` with its rotation, scale and skew replaced by those of `linear`; position and pivot stay. Typed angles
+/// are kept to the bit when the rotation did not change by more than 1e-13. Fails when a factor would be zero.
 Result<Placement> with_linear(const Placement& placement, const Mat3& linear);
 
 /// The placement with the given pivot whose matrix is `matrix`.
 Result<Placement> placement_from(const Affine& matrix, const Vec3& pivot = {});
 
-/// a + b, rounded as a sum of the decimals they are written as, so that 24.1 + 48.2 is 72.3. Falls back to the plain sum
-/// when either needs more than 15 decimals.
+/// a + b, rounded as a sum of the decimals they are written as, so that 24.1 + 48.2 is 72.3. Falls back to the plain
+/// sum when either needs more than 15 decimals.
 double add_decimals(double a, double b);
 Vec3 add_decimals(const Vec3& a, const Vec3& b);
 

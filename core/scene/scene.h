@@ -34,11 +34,11 @@ struct TypedGroup {
 struct Part {
   std::string name;
   PartId parent = kNoPart;
-  std::vector<PartId> children;     ///< in tree order; kept by Scene
+  std::vector<PartId> children;  ///< in tree order; kept by Scene
   Placement placement;
   TypedGroup typed_position, typed_rotation, typed_scale;
   MeshPtr mesh;
-  std::vector<Colour> colours;      ///< one for each primitive of the mesh
+  std::vector<Colour> colours;  ///< one for each primitive of the mesh
   bool hidden = false;
   bool locked = false;
   /// Ties to the file it came from: the carried mesh that holds its geometry (−1: none, written anew), whether that
@@ -68,8 +68,8 @@ class Scene {
   void replace(PartId id, Part part);
   /// Changes only the placement.
   void place(PartId id, const Placement& placement);
-  /// Hangs a part below another (kNoPart: at the top), as its last child; its numbers stay. Nothing happens when that would
-  /// make a circle.
+  /// Hangs a part below another (kNoPart: at the top), as its last child; its numbers stay. Nothing happens when that
+  /// would make a circle.
   void reparent(PartId id, PartId parent);
   /// Removes a part and everything below it. Nothing happens when it does not exist.
   void remove(PartId id);
@@ -107,7 +107,8 @@ std::vector<Affine> worlds_of(const Scene& scene);
 
 /// The box of a part's own mesh vertices in the world's axes, from the true vertices; empty for a group. O(vertices).
 Box world_box_of(const Mesh& mesh, const Affine& world);
-/// The sizes of a part's mesh along its own axes, in the world: extent × length of the world column (mm); zero for groups.
+/// The sizes of a part's mesh along its own axes, in the world: extent × length of the world column (mm); zero for
+/// groups.
 Vec3 own_size(const Scene& scene, PartId id);
 /// The box of everything that is shown: all vertices of all parts that are not hidden.
 Box world_box_of(const Scene& scene);

@@ -7,7 +7,8 @@
 namespace tack {
 namespace {
 
-Result<Amount> typed_amount(std::string text, const LengthUnit& unit, EntryKind kind, std::string_view key, const Scene& scene) {
+Result<Amount> typed_amount(std::string text, const LengthUnit& unit, EntryKind kind, std::string_view key,
+                            const Scene& scene) {
   // A text with `it` has no value before it meets a part; reading it with a stand-in finds what is wrong with it now.
   const auto value = parse_entry(text, {kind, unit, 1.0, reader_of(scene)});
   if (!value) return fail(fmt::format("\"{}\": {}", text, value.error().why), std::string(key));
@@ -22,7 +23,8 @@ bool uses_it(const Amount& amount) {
   const std::string& t = amount.text;
   for (std::size_t i = 0; i + 1 < t.size(); ++i) {
     if (t[i] == '"' && i > 0 && (t[i - 1] == ' ' || quoted)) quoted = !quoted;
-    if (!quoted && t.compare(i, 2, "it") == 0 && (i == 0 || !letter(t[i - 1])) && (i + 2 == t.size() || !letter(t[i + 2])))
+    if (!quoted && t.compare(i, 2, "it") == 0 && (i == 0 || !letter(t[i - 1])) &&
+        (i + 2 == t.size() || !letter(t[i + 2])))
       return true;
   }
   return false;
@@ -59,7 +61,8 @@ Result<Amount> amount_from_json(const Json& json, EntryKind kind, std::string_vi
     if (!std::isfinite(value)) return fail("This number is too large.", std::string(key));
     return Amount{value, {}};
   }
-  if (json.is_object() && json.contains("text") && json["text"].is_string() && json.contains("unit") && json["unit"].is_string()) {
+  if (json.is_object() && json.contains("text") && json["text"].is_string() && json.contains("unit") &&
+      json["unit"].is_string()) {
     const auto unit = length_unit(json["unit"].get<std::string>());
     if (!unit) return fail(fmt::format("{} is not a unit of length.", json["unit"].dump()), std::string(key));
     return typed_amount(json["text"].get<std::string>(), *unit, kind, key, scene);

@@ -10,12 +10,12 @@
 
 namespace tack {
 
-/// A length (mm), an angle (degrees) or a factor, with the text it was typed as ("2 ft 6 in"); empty text means that the
-/// value was not typed. A text that uses `it` is worked out again for each part it is applied to.
+/// A length (mm), an angle (degrees) or a factor, with the text it was typed as ("2 ft 6 in"); empty text means that
+/// the value was not typed. A text that uses `it` is worked out again for each part it is applied to.
 struct Amount {
   double value = 0;
   std::string text;
-  LengthUnit unit = kMillimetres;   ///< what plain numbers in the text meant when it was typed
+  LengthUnit unit = kMillimetres;  ///< what plain numbers in the text meant when it was typed
 
   Amount() = default;
   Amount(double v, std::string t = {}, const LengthUnit& u = kMillimetres) : value(v), text(std::move(t)), unit(u) {}
@@ -34,7 +34,8 @@ std::function<std::optional<double>(std::string_view, std::string_view)> reader_
 
 /// A number, or typed text, from a steps file. `key` is named in the Problem.
 Result<Amount> amount_from_json(const Json& json, EntryKind kind, std::string_view key, const Scene& scene);
-/// The text when there is one that means the same in mm, else the number; {"text", "unit"} for one with `it` in another unit.
+/// The text when there is one that means the same in mm, else the number; {"text", "unit"} for one with `it` in another
+/// unit.
 Json amount_to_json(const Amount& amount);
 
 }  // namespace tack

@@ -6,10 +6,11 @@
 namespace tack {
 
 /// What a file delivered. `parts` are in tree order; Part::parent is 0 for a part at the top, else one more than the
-/// number of its parent in this list. `carried` replaces the scene's: it holds what was carried before and what came along.
+/// number of its parent in this list. `carried` replaces the scene's: it holds what was carried before and what came
+/// along.
 struct Bring {
-  std::string file;      ///< its name, for the sentence
-  std::string path;      ///< where it was read from, for the steps file
+  std::string file;  ///< its name, for the sentence
+  std::string path;  ///< where it was read from, for the steps file
   std::shared_ptr<const std::vector<Part>> parts;
   std::shared_ptr<const CarriedDocument> carried;
 

@@ -17,8 +17,7 @@ Result<std::vector<PartId>> movable(const Scene& scene, const std::vector<PartId
   const std::vector<PartId> parts = topmost(scene, what);
   for (const PartId id : parts)
     for (const Part* p = scene.find(id); p; p = scene.find(p->parent))
-      if (p->locked)
-        return fail(fmt::format("\"{}\" is locked.", p->name), {}, "Unlock it in Parts to move it.");
+      if (p->locked) return fail(fmt::format("\"{}\" is locked.", p->name), {}, "Unlock it in Parts to move it.");
   return parts;
 }
 
@@ -47,8 +46,8 @@ Result<Scene> moved_pivot_to(const Scene& scene, PartId id, const Vec3& target) 
   return result;
 }
 
-Result<Scene> moved_rigidly(const Scene& scene, const std::vector<PartId>& parts, const Mat3& rotation, const Vec3& from,
-                            const Vec3& to) {
+Result<Scene> moved_rigidly(const Scene& scene, const std::vector<PartId>& parts, const Mat3& rotation,
+                            const Vec3& from, const Vec3& to) {
   Scene result = scene;
   const bool turns = rotation != Mat3{};
   for (const PartId id : parts) {

@@ -7,16 +7,16 @@
 
 namespace tack {
 
-/// The parts that a verb moves: `what` without what is below another of them. Fails when there is none, when one is gone,
-/// and when one (or a part above it) is locked.
+/// The parts that a verb moves: `what` without what is below another of them. Fails when there is none, when one is
+/// gone, and when one (or a part above it) is locked.
 Result<std::vector<PartId>> movable(const Scene& scene, const std::vector<PartId>& what);
 
-/// Moves parts as one rigid body: p goes to rotation · (p − from) + to, in the world (mm). Each part's pivot ends within
-/// 1e-9 × (extent + distance from the origin) of where it should be: what a chain of parents costs is measured from the
-/// stored numbers and put right once. With the identity as rotation nothing but positions change. Fails when a parent
-/// flattens its children, or when the result would be skewed to zero size.
-Result<Scene> moved_rigidly(const Scene& scene, const std::vector<PartId>& parts, const Mat3& rotation, const Vec3& from,
-                            const Vec3& to);
+/// Moves parts as one rigid body: p goes to rotation · (p − from) + to, in the world (mm). Each part's pivot ends
+/// within 1e-9 × (extent + distance from the origin) of where it should be: what a chain of parents costs is measured
+/// from the stored numbers and put right once. With the identity as rotation nothing but positions change. Fails when a
+/// parent flattens its children, or when the result would be skewed to zero size.
+Result<Scene> moved_rigidly(const Scene& scene, const std::vector<PartId>& parts, const Mat3& rotation,
+                            const Vec3& from, const Vec3& to);
 
 /// Moves a part's pivot to `target` (world, mm), its placement otherwise unchanged.
 Result<Scene> moved_pivot_to(const Scene& scene, PartId id, const Vec3& target);
@@ -41,8 +41,8 @@ Result<void> check_keys(const Json& json, std::initializer_list<std::string_view
 Word tack_word(const Scene& scene, const std::optional<TackAddress>& tack, Blank blank, std::string_view waiting,
                PartId own = kNoPart);
 
-/// An amount as it is shown in a sentence: its text when it was typed with a unit or as a sum, else its value in `unit` or
-/// degrees.
+/// An amount as it is shown in a sentence: its text when it was typed with a unit or as a sum, else its value in `unit`
+/// or degrees.
 std::string shown(const Amount& amount, EntryKind kind, const LengthUnit& unit = kMillimetres);
 
 }  // namespace tack

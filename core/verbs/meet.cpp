@@ -150,8 +150,9 @@ Result<Meet> meet_from_json(const Json& json, const Scene& scene) {
   if (!json.contains("pairs") || !json["pairs"].is_array() || json["pairs"].empty())
     return fail("Meet needs \"pairs\": a list with a from and a to.", "pairs");
   if (json["pairs"].size() > 1)
-    return fail(fmt::format("{} pairs are given; this version brings one pair together at a time.", json["pairs"].size()),
-                "pairs");
+    return fail(
+        fmt::format("{} pairs are given; this version brings one pair together at a time.", json["pairs"].size()),
+        "pairs");
   const Json& pair = json["pairs"][0];
   for (const auto& [key, slot] : {std::pair{"from", &meet.from}, std::pair{"to", &meet.to}}) {
     if (!pair.is_object() || !pair.contains(key) || !pair[key].is_string())
@@ -168,10 +169,12 @@ Result<Meet> meet_from_json(const Json& json, const Scene& scene) {
       return json["facing"].is_string() && json["facing"].get_ref<const std::string&>() == entry.first;
     });
     if (found == std::end(kFacingKeys))
-      return fail(fmt::format("{} is not a way of facing.", json["facing"].dump()), "facing", "Use as-is, facing or same.");
+      return fail(fmt::format("{} is not a way of facing.", json["facing"].dump()), "facing",
+                  "Use as-is, facing or same.");
     meet.facing = found->second;
   }
-  for (const auto& [key, kind, slot] : {std::tuple{"gap", EntryKind::Length, &meet.gap}, std::tuple{"roll", EntryKind::Angle, &meet.roll}})
+  for (const auto& [key, kind, slot] :
+       {std::tuple{"gap", EntryKind::Length, &meet.gap}, std::tuple{"roll", EntryKind::Angle, &meet.roll}})
     if (json.contains(key)) {
       auto amount = amount_from_json(json[key], kind, key, scene);
       if (!amount) return tl::unexpected(amount.error());

@@ -78,7 +78,8 @@ Result<Scene> apply(const Reparent& reparent, const Scene& scene) {
     const Vec3 pivot = old_parent * placement.position;
     if (reparent.keep_place && old_parent.linear != new_parent.linear) {
       const auto back = inverse(new_parent.linear);
-      if (!back) return fail(fmt::format("\"{}\" is flattened: nothing can be put under it.", scene.part(reparent.to).name));
+      if (!back)
+        return fail(fmt::format("\"{}\" is flattened: nothing can be put under it.", scene.part(reparent.to).name));
       const auto kept = with_linear(placement, *back * (old_parent.linear * linear_of(placement)));
       if (!kept) return tl::unexpected(kept.error());
       placement = *kept;
@@ -102,7 +103,8 @@ Sentence sentence(const Lock& lock, const Scene& scene, Tense tense, const Lengt
   return simple(lock.locked ? (past ? "Locked " : "Lock ") : (past ? "Unlocked " : "Unlock "), scene, lock.what, ".");
 }
 Sentence sentence(const Rename& rename, const Scene& scene, Tense tense, const LengthUnit&) {
-  return simple(tense == Tense::Past ? "Renamed " : "Rename ", scene, {rename.part}, fmt::format(" to {}.", rename.name));
+  return simple(tense == Tense::Past ? "Renamed " : "Rename ", scene, {rename.part},
+                fmt::format(" to {}.", rename.name));
 }
 Sentence sentence(const Delete& remove, const Scene& scene, Tense tense, const LengthUnit&) {
   return simple(tense == Tense::Past ? "Deleted " : "Delete ", scene, remove.what, ".");

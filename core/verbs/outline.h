@@ -38,8 +38,8 @@ Result<Scene> apply(const Lock& lock, const Scene& scene);
 Result<Scene> apply(const Rename& rename, const Scene& scene);
 /// Removes the parts and everything below them. Locked parts are refused.
 Result<Scene> apply(const Delete& remove, const Scene& scene);
-/// Fails when a part would end up below itself, is locked, or the new parent is flattened. A place kept under an unevenly
-/// scaled parent may need skew, which is kept.
+/// Fails when a part would end up below itself, is locked, or the new parent is flattened. A place kept under an
+/// unevenly scaled parent may need skew, which is kept.
 Result<Scene> apply(const Reparent& reparent, const Scene& scene);
 
 Sentence sentence(const Show& show, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);

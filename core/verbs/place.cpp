@@ -10,14 +10,14 @@
 namespace tack {
 namespace {
 
-constexpr double kAngleHolds = 1e-9;   // degrees
+constexpr double kAngleHolds = 1e-9;  // degrees
 constexpr double kFactorHolds = 1e-9;
 
 // The linear part of a part's world matrix as expressed in the axes, and the way back to its own placement.
 struct Expressed {
-  Mat3 to_axes;       // world directions to axes coordinates
-  Mat3 from_axes;     // and back
-  bool own = false;   // the axes see the stored numbers as they are: nothing needs to be split
+  Mat3 to_axes;      // world directions to axes coordinates
+  Mat3 from_axes;    // and back
+  bool own = false;  // the axes see the stored numbers as they are: nothing needs to be split
 };
 
 Result<Expressed> express(const Scene& scene, PartId id, AxesKind axes) {

@@ -9,17 +9,17 @@ namespace tack {
 struct Place {
   std::vector<PartId> what;
   AxesKind axes = AxesKind::World;
-  Amounts position;    ///< mm (the parent's own units for Parent)
-  Amounts rotation;    ///< degrees about the fixed axes, X first, then Y, then Z
-  Amounts scale;       ///< factors; never zero
+  Amounts position;  ///< mm (the parent's own units for Parent)
+  Amounts rotation;  ///< degrees about the fixed axes, X first, then Y, then Z
+  Amounts scale;     ///< factors; never zero
 
   friend bool operator==(const Place&, const Place&) = default;
 };
 
 /// A part's numbers in some axes.
 struct PlacedNumbers {
-  Vec3 position;                  ///< of the pivot
-  Vec3 rotation;                  ///< degrees
+  Vec3 position;  ///< of the pivot
+  Vec3 rotation;  ///< degrees
   Vec3 scale{1, 1, 1};
   Vec3 skew;
   /// What was typed, where it still holds: shown instead of the number.
@@ -27,8 +27,8 @@ struct PlacedNumbers {
 };
 
 /// Reads a part's numbers: its matrix is expressed in the axes and split. Components that were typed in these axes and
-/// still hold within 1e-9 × (extent + distance from the origin) (position) or 1e-9 (degrees, factors) come back as typed,
-/// to the bit. For Parent they are the stored numbers. A matrix that cannot be split gives its stored numbers.
+/// still hold within 1e-9 × (extent + distance from the origin) (position) or 1e-9 (degrees, factors) come back as
+/// typed, to the bit. For Parent they are the stored numbers. A matrix that cannot be split gives its stored numbers.
 PlacedNumbers numbers_in(const Scene& scene, PartId id, AxesKind axes);
 
 /// Each group given is replaced in the part's matrix as expressed in the axes, which is then put back; a child stays a

@@ -21,8 +21,9 @@ struct Reader {
 
 // A new verb adds its line here and its type to the variant; nothing else lists the verbs.
 constexpr Reader kReaders[] = {
-    {"meet", read_as<meet_from_json>},     {"move", read_as<move_from_json>},     {"place", read_as<place_from_json>},
-    {"show", read_as<show_from_json>},     {"lock", read_as<lock_from_json>},     {"rename", read_as<rename_from_json>},
+    {"meet", read_as<meet_from_json>},     {"move", read_as<move_from_json>},
+    {"place", read_as<place_from_json>},   {"show", read_as<show_from_json>},
+    {"lock", read_as<lock_from_json>},     {"rename", read_as<rename_from_json>},
     {"delete", read_as<delete_from_json>}, {"parent", read_as<reparent_from_json>},
 };
 
@@ -50,7 +51,8 @@ Result<Verb> verb_from_json(const Json& json, const Scene& scene) {
     if (reader.key == key) return reader.read(json, scene);
     known += (known.empty() ? "" : ", ") + std::string(reader.key);
   }
-  return fail(fmt::format("\"{}\" is not a verb of this version.", key), "verb", fmt::format("It knows: bring, {}.", known));
+  return fail(fmt::format("\"{}\" is not a verb of this version.", key), "verb",
+              fmt::format("It knows: bring, {}.", known));
 }
 
 }  // namespace tack

@@ -119,7 +119,8 @@ Camera framed(const Camera& camera, const Box& box, double width, double height)
     double needed = 1e-3, low_x = 1e300, high_x = -1e300, low_y = 1e300, high_y = -1e300;
     for (int i = 0; i < 8; ++i) {
       const Vec3 e = to_eye * (shown.at({double(i & 1), double(i >> 1 & 1), double(i >> 2)}) - c.target);
-      needed = std::max(needed, std::max(std::abs(e.x) / half_x, std::abs(e.y) / half_y) + (camera.perspective ? e.z : 0));
+      needed =
+          std::max(needed, std::max(std::abs(e.x) / half_x, std::abs(e.y) / half_y) + (camera.perspective ? e.z : 0));
     }
     c.distance = std::max(needed, 0.01);
     for (int i = 0; i < 8; ++i) {

@@ -21,7 +21,8 @@ struct Ran {
 };
 
 Ran run(const Folder& folder, const std::string& arguments) {
-  const std::string command = TACK_BIN_DIR "/tackpoint-cli " + arguments + " > " + (folder / "out") + " 2> " + (folder / "err");
+  const std::string command =
+      TACK_BIN_DIR "/tackpoint-cli " + arguments + " > " + (folder / "out") + " 2> " + (folder / "err");
   const int status = std::system(command.c_str());
   const auto text = [&](const char* name) {
     const auto bytes = read_file(folder / name);
@@ -50,7 +51,8 @@ TEST_CASE("info gives every part with its numbers") {
   const json info = json::parse(r.out);
   CHECK(info["count"] == info["parts"].size());
   const json& scoop = part(info, "Scoop");
-  for (const char* key : {"name", "path", "parent", "position", "rotation", "scale", "skew", "world", "size", "vertices", "triangles"})
+  for (const char* key :
+       {"name", "path", "parent", "position", "rotation", "scale", "skew", "world", "size", "vertices", "triangles"})
     CHECK(scoop.contains(key));
   CHECK(scoop["path"] == "Lift/Carriage/Scoop");
   CHECK(scoop["parent"] == "Lift/Carriage");
@@ -72,7 +74,8 @@ TEST_CASE("run does the steps and measure proves them") {
     {"verb": "meet", "what": ["Channel 3"], "pairs": [{"from": "\"Channel 3\" vertex 1", "to": "\"Post 4\" vertex 7"}], "facing": "as-is", "gap": 0},
     {"verb": "place", "what": ["Scoop"], "axes": "world", "position": [120, null, 18], "rotation": [0, 0, 90]},
     {"verb": "move", "what": ["Hub"], "axes": "local", "by": [0, 0, "3/8 in"]}])");
-  const Ran r = run(folder, "run " + parts() + " " + (folder / "steps.json") + " --out " + (folder / "o.glb") + " --json");
+  const Ran r =
+      run(folder, "run " + parts() + " " + (folder / "steps.json") + " --out " + (folder / "o.glb") + " --json");
   INFO(r.err);
   REQUIRE(r.code == 0);
   const json report = json::parse(r.out);
@@ -90,13 +93,17 @@ TEST_CASE("run does the steps and measure proves them") {
   CHECK(scoop["world"][11].get<double>() == Approx(18).epsilon(1e-14));
   // The hub lies on its side: its own z is the world's −y.
   const json before = json::parse(run(folder, "info " + parts() + " --json").out);
-  CHECK(part(info, "Hub")["position"][1].get<double>() - part(before, "Hub")["position"][1].get<double>() == Approx(-9.525));
+  CHECK(part(info, "Hub")["position"][1].get<double>() - part(before, "Hub")["position"][1].get<double>() ==
+        Approx(-9.525));
 }
 
 TEST_CASE("a step that fails writes nothing and says which and why") {
   const Folder folder;
-  write_text(folder / "steps.json", R"([{"verb": "move", "what": ["Hub"], "by": [1, 2, 3]}, {"verb": "move", "what": ["Hup"], "by": [1, 2, 3]}])");
-  const Ran r = run(folder, "run " + parts() + " " + (folder / "steps.json") + " --out " + (folder / "o.glb") + " --json");
+  write_text(
+      folder / "steps.json",
+      R"([{"verb": "move", "what": ["Hub"], "by": [1, 2, 3]}, {"verb": "move", "what": ["Hup"], "by": [1, 2, 3]}])");
+  const Ran r =
+      run(folder, "run " + parts() + " " + (folder / "steps.json") + " --out " + (folder / "o.glb") + " --json");
   CHECK(r.code == 1);
   CHECK_FALSE(std::filesystem::exists(folder / "o.glb"));
   const json report = json::parse(r.out);
@@ -115,7 +122,8 @@ TEST_CASE("measure takes one tack or two, and says what is wrong with a third") 
   const json one = json::parse(run(folder, "measure " + parts() + R"( '"Base board" box 0.5,0.5,1' --json)").out);
   CHECK(one["from"] == json{0.0, 0.0, 40.0});
   CHECK(one["direction"] == json{0.0, 0.0, 1.0});
-  const json two = json::parse(run(folder, "measure " + parts() + R"( '"Base board" box 0,0,1' 'point -600,-300,43' --json)").out);
+  const json two =
+      json::parse(run(folder, "measure " + parts() + R"( '"Base board" box 0,0,1' 'point -600,-300,43' --json)").out);
   CHECK(two["distance"] == 3.0);
   CHECK(two["delta"] == json{0.0, 0.0, 3.0});
   CHECK(two["angle"].is_null());
@@ -126,7 +134,8 @@ TEST_CASE("measure takes one tack or two, and says what is wrong with a third") 
 
 TEST_CASE("convert goes between formats, with unit and up axis") {
   const Folder folder;
-  CHECK(run(folder, "convert " + source("demo/sign-plate.obj") + " " + (folder / "sign.glb") + " --unit in --up y").code == 0);
+  CHECK(run(folder, "convert " + source("demo/sign-plate.obj") + " " + (folder / "sign.glb") + " --unit in --up y")
+            .code == 0);
   const json sign = json::parse(run(folder, "info " + (folder / "sign.glb") + " --json").out);
   // 12 × 3 inches leaning by 13°: cos 13° · 304.8 + sin 13° · 76.2 wide.
   CHECK(sign["size"][0].get<double>() == Approx(304.8 * 0.97437006478 + 76.2 * 0.22495105434).epsilon(1e-9));
@@ -179,7 +188,9 @@ TEST_CASE("the shipped scenes are what the generator makes") {
   REQUIRE(std::system(command.c_str()) == 0);
   for (const char* name : {"heron-hall-parts.glb", "heron-hall.glb", "sign-plate.obj", "side-guard.stl"})
     CHECK(*read_file(folder / name) == *read_file(source(std::string("demo/") + name)));
-  REQUIRE(std::system((TACK_BIN_DIR "/tackpoint-demo " + (folder / "big.glb") + " --parts 100 --triangles 20000 > /dev/null").c_str()) == 0);
+  REQUIRE(std::system(
+              (TACK_BIN_DIR "/tackpoint-demo " + (folder / "big.glb") + " --parts 100 --triangles 20000 > /dev/null")
+                  .c_str()) == 0);
   const json big = json::parse(run(folder, "info " + (folder / "big.glb") + " --json").out);
   CHECK(big["count"] == 100);
   CHECK(big["triangles"].get<int>() == Approx(20000).epsilon(0.15));

@@ -30,7 +30,9 @@ std::optional<Caught> scan(const CatchScene& scene, const View& view, double x, 
       for (const CatchPart& other : scene.parts) {
         const Ray ray{other.to_mesh * eye, other.to_mesh.linear * (p - eye)};
         for (std::uint32_t t = 0; t < other.mesh->triangles().size(); ++t)
-          if (const auto hit = ray_triangle(ray, other.mesh->corners(t)); hit && *hit < 1 - o.touch / distance(p, eye) - 1e-9) return;
+          if (const auto hit = ray_triangle(ray, other.mesh->corners(t));
+              hit && *hit < 1 - o.touch / distance(p, eye) - 1e-9)
+            return;
       }
       best = c;
     };
@@ -59,7 +61,8 @@ TEST_CASE("the best tack is the one a plain scan finds") {
     }
     const CatchScene prepared = make_catch_scene(s);
     for (int i = 0; i < 60; ++i) {
-      const View view = view_at(chance.point(40), chance.between(-180, 180), chance.between(-80, 80), chance.between(300, 900), i % 2 == 0);
+      const View view = view_at(chance.point(40), chance.between(-180, 180), chance.between(-80, 80),
+                                chance.between(300, 900), i % 2 == 0);
       const double x = chance.between(200, 800), y = chance.between(150, 650);
       CatchOptions o;
       o.radius = chance.between(4, 40);

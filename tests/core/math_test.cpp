@@ -133,7 +133,8 @@ TEST_CASE("two turns and a stretch rebuild a skewed map") {
 TEST_CASE("quaternions carry rotations both ways") {
   Chance chance(15);
   for (int i = 0; i < 500; ++i) {
-    const Mat3 r = rotation_from_degrees({chance.between(-180, 180), chance.between(-90, 90), chance.between(-180, 180)});
+    const Mat3 r =
+        rotation_from_degrees({chance.between(-180, 180), chance.between(-90, 90), chance.between(-180, 180)});
     const auto q = quaternion_from_rotation(r);
     CHECK(q[0] * q[0] + q[1] * q[1] + q[2] * q[2] + q[3] * q[3] == Approx(1).epsilon(1e-14));
     CHECK(largest_difference(rotation_from_quaternion(q), r) < 1e-15 * 4);

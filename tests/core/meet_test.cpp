@@ -1,5 +1,5 @@
-#include <catch2/catch.hpp>
 #include <fmt/format.h>
+#include <catch2/catch.hpp>
 
 #include "core/fit/measure.h"
 #include "core/math/split.h"
@@ -14,7 +14,8 @@ namespace {
 // A part at the end of a chain of `depth` turned, unevenly scaled parents.
 PartId deep_part(Scene& s, Chance& chance, const std::string& name, const MeshPtr& mesh, int depth) {
   PartId parent = kNoPart;
-  for (int i = 0; i < depth; ++i) parent = s.add(part_of(name + " parent", nullptr, chance.placement(100, false), parent));
+  for (int i = 0; i < depth; ++i)
+    parent = s.add(part_of(name + " parent", nullptr, chance.placement(100, false), parent));
   return s.add(part_of(name, mesh, chance.placement(100), parent));
 }
 
@@ -48,8 +49,9 @@ TEST_CASE("after Meet the gap is zero, ten parents deep", "[numbers]") {
       worst_gap = gap;
     }
   }
-  note_number(fmt::format("Meet, 10,000 seeded cases ten parents deep: worst gap {:.3g} mm, {:.3g} of the bound (1e-9 × extent)",
-                          worst_gap, worst_of_bound));
+  note_number(fmt::format(
+      "Meet, 10,000 seeded cases ten parents deep: worst gap {:.3g} mm, {:.3g} of the bound (1e-9 × extent)", worst_gap,
+      worst_of_bound));
   CHECK(worst_of_bound <= 1);
 }
 
@@ -87,10 +89,12 @@ TEST_CASE("facing turns From's direction onto the opposite of To's", "[numbers]"
     REQUIRE(done);
     worst_gap = std::max(worst_gap, gap_after(*done, meet) / exact_bound(*done, *meet.from, *meet.to));
     const auto from = find_tack(*done, *meet.from), to = find_tack(*done, *meet.to);
-    const double off = angle_between(*from->direction, meet.facing == Facing::Facing ? -*to->direction : *to->direction);
+    const double off =
+        angle_between(*from->direction, meet.facing == Facing::Facing ? -*to->direction : *to->direction);
     worst_angle = std::max(worst_angle, off);
   }
-  note_number(fmt::format("Meet facing, 1,000 seeded cases: worst gap {:.3g} of the bound, worst angle {:.3g}°", worst_gap, worst_angle));
+  note_number(fmt::format("Meet facing, 1,000 seeded cases: worst gap {:.3g} of the bound, worst angle {:.3g}°",
+                          worst_gap, worst_angle));
   CHECK(worst_gap <= 1);
   CHECK(worst_angle < 1e-6);
 }
@@ -175,11 +179,13 @@ TEST_CASE("the sentence says what Meet will do and has done") {
   s.add(part_of("Channel 3", cube(10)));
   s.add(part_of("Post 4", cube(10)));
   Meet m;
-  CHECK(plain_text(sentence(m, s, Tense::Present)) == "Bring a part from a place on it to a place to go, as it stands, 0 mm apart.");
+  CHECK(plain_text(sentence(m, s, Tense::Present)) ==
+        "Bring a part from a place on it to a place to go, as it stands, 0 mm apart.");
   m.from = vertex(1, 3);
   m.to = vertex(2, 4);
   m.gap = {9.525, "3/8 in"};
-  CHECK(plain_text(sentence(m, s, Tense::Past)) == "Brought Channel 3 from its vertex to vertex of Post 4, as it stands, 3/8 in apart.");
+  CHECK(plain_text(sentence(m, s, Tense::Past)) ==
+        "Brought Channel 3 from its vertex to vertex of Post 4, as it stands, 3/8 in apart.");
   m.facing = Facing::Facing;
   CHECK(plain_text(sentence(m, s, Tense::Present)).find("facing it, 3/8 in apart, rolled 0°.") != std::string::npos);
 }

@@ -74,9 +74,10 @@ TEST_CASE("addresses are written and read the same way") {
   Scene s;
   const PartId lift = s.add(part_of("Lift", nullptr));
   s.add(part_of("The \"old\" scoop/1", cube(1), {}, lift));
-  for (const TackAddress& a : {TackAddress{TackKind::Vertex, 2, 5, {}}, TackAddress{TackKind::BoxPoint, 2, 0, {0.5, 0.1, 1}},
-                               TackAddress{TackKind::WorldBoxPoint, 1, 0, {0, 0, 0}}, TackAddress{TackKind::Pivot, 2, 0, {}},
-                               TackAddress{TackKind::Point, kNoPart, 0, {1.0 / 3, -2, 1e-7}}}) {
+  for (const TackAddress& a :
+       {TackAddress{TackKind::Vertex, 2, 5, {}}, TackAddress{TackKind::BoxPoint, 2, 0, {0.5, 0.1, 1}},
+        TackAddress{TackKind::WorldBoxPoint, 1, 0, {0, 0, 0}}, TackAddress{TackKind::Pivot, 2, 0, {}},
+        TackAddress{TackKind::Point, kNoPart, 0, {1.0 / 3, -2, 1e-7}}}) {
     const std::string text = address_text(s, a);
     INFO(text);
     const auto back = parse_address(s, text);
@@ -89,9 +90,10 @@ TEST_CASE("addresses are written and read the same way") {
 TEST_CASE("addresses that name nothing say so") {
   Scene s;
   s.add(part_of("Post 4", cube(1)));
-  for (const char* text : {"", "Post 4 vertex 1", "\"Post 4\"", "\"Post 4 vertex 1", "\"Post 4\" vertex", "\"Post 4\" vertex -1",
-                           "\"Post 4\" vertex 1x", "\"Post 5\" vertex 1", "\"Post 4\" box 1,2", "\"Post 4\" box 1,2,x", "point 1,2",
-                           "point 1,2,inf", "\"Post 4\" corner 1", "\"Post 4\" pivot 3", "\"Post 4\" vertex 99999999999"}) {
+  for (const char* text :
+       {"", "Post 4 vertex 1", "\"Post 4\"", "\"Post 4 vertex 1", "\"Post 4\" vertex", "\"Post 4\" vertex -1",
+        "\"Post 4\" vertex 1x", "\"Post 5\" vertex 1", "\"Post 4\" box 1,2", "\"Post 4\" box 1,2,x", "point 1,2",
+        "point 1,2,inf", "\"Post 4\" corner 1", "\"Post 4\" pivot 3", "\"Post 4\" vertex 99999999999"}) {
     INFO(text);
     const auto a = parse_address(s, text);
     REQUIRE_FALSE(a);
@@ -105,7 +107,8 @@ TEST_CASE("measuring gives distance, components and angle") {
   Placement p;
   p.position = {13, 0, 10};
   s.add(part_of("B", cube(10), p));
-  const auto a = find_tack(s, {TackKind::BoxPoint, 1, 0, {1, 0.5, 0.5}}), b = find_tack(s, {TackKind::BoxPoint, 2, 0, {0, 0.5, 0}});
+  const auto a = find_tack(s, {TackKind::BoxPoint, 1, 0, {1, 0.5, 0.5}}),
+             b = find_tack(s, {TackKind::BoxPoint, 2, 0, {0, 0.5, 0}});
   const Measured m = measure(*a, *b);
   CHECK(m.delta == Vec3{3, 0, 5});
   CHECK(m.distance == Approx(std::sqrt(34.0)));

@@ -194,7 +194,9 @@ TEST_CASE("names, locks and deletions are checked") {
 TEST_CASE("undo and redo give back the same bits") {
   Chance chance(84);
   Scene start;
-  for (int i = 0; i < 20; ++i) start.add(part_of("P" + std::to_string(i), cube(10), chance.placement(50), i > 3 && i % 2 ? PartId(i - 2) : kNoPart));
+  for (int i = 0; i < 20; ++i)
+    start.add(
+        part_of("P" + std::to_string(i), cube(10), chance.placement(50), i > 3 && i % 2 ? PartId(i - 2) : kNoPart));
   Journal journal(start);
   std::vector<Scene> seen{start};
   for (int i = 0; i < 50; ++i) {
@@ -264,8 +266,9 @@ TEST_CASE("every verb goes to JSON and back") {
   place.axes = AxesKind::Parent;
   place.position = xyz(1, std::nullopt, 3);
   place.scale[1] = Amount{1.1, "110 %"};
-  for (const Verb& verb : {Verb(meet), Verb(move), Verb(places), Verb(place), Verb(Show{{1}, false}), Verb(Lock{{2}, true}),
-                           Verb(Rename{3, "Ladle"}), Verb(Delete{{2}}), Verb(Reparent{{3}, 1, true}), Verb(Reparent{{3}, kNoPart, false})}) {
+  for (const Verb& verb : {Verb(meet), Verb(move), Verb(places), Verb(place), Verb(Show{{1}, false}),
+                           Verb(Lock{{2}, true}), Verb(Rename{3, "Ladle"}), Verb(Delete{{2}}),
+                           Verb(Reparent{{3}, 1, true}), Verb(Reparent{{3}, kNoPart, false})}) {
     const Json json = to_json(verb, s);
     INFO(json.dump());
     const auto back = verb_from_json(json, s);
@@ -292,7 +295,8 @@ TEST_CASE("steps that are written wrongly say what is wrong") {
       {R"({"verb": "place", "what": ["Scoop"], "position": "left"})", "three values"},
       {R"({"verb": "meet", "what": ["Scoop"]})", "pairs"},
       {R"({"verb": "meet", "pairs": [{"from": "\"Scoop\" vertex 1"}]})", "to"},
-      {R"({"verb": "meet", "what": ["Carriage"], "pairs": [{"from": "\"Lift\" vertex 1", "to": "\"Scoop\" vertex 1"}]})", "not among"},
+      {R"({"verb": "meet", "what": ["Carriage"], "pairs": [{"from": "\"Lift\" vertex 1", "to": "\"Scoop\" vertex 1"}]})",
+       "not among"},
       {R"({"verb": "meet", "pairs": [{"from": "\"Scoop\" vertex 1", "to": "point 0,0,0"}], "facing": "away"})", "away"},
       {R"({"verb": "parent", "what": ["Scoop"]})", "to"},
       {R"({"verb": "parent", "what": ["Scoop"], "to": "Lift", "keep": "all"})", "place or numbers"},

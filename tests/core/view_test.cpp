@@ -12,7 +12,8 @@ TEST_CASE("the front view looks along +y with x to the right and z up") {
   for (const bool perspective : {true, false}) {
     camera.perspective = perspective;
     const View v = view_of(camera, 800, 600);
-    const auto middle = v.project({0, 0, 0}), right = v.project({10, 0, 0}), up = v.project({0, 0, 10}), far = v.project({0, 10, 0});
+    const auto middle = v.project({0, 0, 0}), right = v.project({10, 0, 0}), up = v.project({0, 0, 10}),
+               far = v.project({0, 10, 0});
     REQUIRE((middle && right && up && far));
     CHECK(middle->x == Approx(400));
     CHECK(middle->y == Approx(300));
@@ -25,7 +26,8 @@ TEST_CASE("the front view looks along +y with x to the right and z up") {
 TEST_CASE("a ray goes through the point its pixel came from") {
   Chance chance(41);
   for (int i = 0; i < 500; ++i) {
-    Camera camera{chance.point(100), chance.between(-180, 180), chance.between(-90, 90), chance.between(10, 5000), i % 2 == 0};
+    Camera camera{chance.point(100), chance.between(-180, 180), chance.between(-90, 90), chance.between(10, 5000),
+                  i % 2 == 0};
     const View v = view_of(camera, 1000, 700);
     const Vec3 p = camera.target + chance.point(camera.distance / 4);
     const auto px = v.project(p);
@@ -40,7 +42,8 @@ TEST_CASE("a ray goes through the point its pixel came from") {
 TEST_CASE("orbiting, zooming and panning hold what they hold") {
   Chance chance(42);
   for (int i = 0; i < 300; ++i) {
-    const Camera camera{chance.point(50), chance.between(-180, 180), chance.between(-80, 80), chance.between(200, 900), i % 2 == 0};
+    const Camera camera{chance.point(50), chance.between(-180, 180), chance.between(-80, 80), chance.between(200, 900),
+                        i % 2 == 0};
     const View v = view_of(camera, 1000, 700);
     const Vec3 p = camera.target + chance.point(40);
     const auto at = v.project(p);

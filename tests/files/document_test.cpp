@@ -38,8 +38,10 @@ void check_same(const Scene& a, const Scene& b) {
     CHECK(p.locked == q.locked);
     REQUIRE((p.mesh == nullptr) == (q.mesh == nullptr));
     if (!p.mesh) continue;
-    CHECK(std::equal(p.mesh->positions().begin(), p.mesh->positions().end(), q.mesh->positions().begin(), q.mesh->positions().end()));
-    CHECK(std::equal(p.mesh->triangles().begin(), p.mesh->triangles().end(), q.mesh->triangles().begin(), q.mesh->triangles().end()));
+    CHECK(std::equal(p.mesh->positions().begin(), p.mesh->positions().end(), q.mesh->positions().begin(),
+                     q.mesh->positions().end()));
+    CHECK(std::equal(p.mesh->triangles().begin(), p.mesh->triangles().end(), q.mesh->triangles().begin(),
+                     q.mesh->triangles().end()));
   }
 }
 
@@ -48,7 +50,8 @@ void check_valid(const Bytes& bytes) {
   const Folder folder;
   const std::string path = folder / "document.glb";
   REQUIRE(save_atomically(path, bytes, false));
-  const std::string command = "node " + source("tests/validator/validate.js") + " " + path + " > " + (folder / "out") + " 2>&1";
+  const std::string command =
+      "node " + source("tests/validator/validate.js") + " " + path + " > " + (folder / "out") + " 2>&1";
   const int status = std::system(command.c_str());
   const auto out = read_file(folder / "out");
   INFO(std::string(out->begin(), out->end()));
@@ -60,14 +63,17 @@ std::string foreign_gltf() {
   // One triangle: positions (float), indices (ushort), times and rotations of an animation.
   Bytes data;
   for (const float f : {0.f, 0.f, 0.f, 1.f, 0.f, 0.f, 0.f, 1.f, 0.f}) append(data, f);
-  for (const std::uint16_t i : {std::uint16_t{0}, std::uint16_t{1}, std::uint16_t{2}, std::uint16_t{0}}) append(data, i);
+  for (const std::uint16_t i : {std::uint16_t{0}, std::uint16_t{1}, std::uint16_t{2}, std::uint16_t{0}})
+    append(data, i);
   for (const float f : {0.f, 1.f}) append(data, f);
   for (const float f : {0.f, 0.f, 0.f, 1.f, 0.f, 0.f, 1.f, 0.f}) append(data, f);
   constexpr std::string_view kLetters = "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/";
   std::string text;
   for (std::size_t i = 0; i < data.size(); i += 3) {
-    const std::uint32_t v = data[i] << 16 | (i + 1 < data.size() ? data[i + 1] << 8 : 0) | (i + 2 < data.size() ? data[i + 2] : 0);
-    for (int k = 0; k < 4; ++k) text += i + static_cast<std::size_t>(k) > data.size() ? '=' : kLetters[v >> (18 - 6 * k) & 63];
+    const std::uint32_t v =
+        data[i] << 16 | (i + 1 < data.size() ? data[i + 1] << 8 : 0) | (i + 2 < data.size() ? data[i + 2] : 0);
+    for (int k = 0; k < 4; ++k)
+      text += i + static_cast<std::size_t>(k) > data.size() ? '=' : kLetters[v >> (18 - 6 * k) & 63];
   }
   return R"({
  "asset": {"version": "2.0", "generator": "another program", "copyright": "Heron Hall"},
@@ -115,7 +121,8 @@ std::string foreign_gltf() {
 
 Document foreign() {
   const std::string text = foreign_gltf();
-  const auto delivery = read_delivery(ByteView(reinterpret_cast<const std::uint8_t*>(text.data()), text.size()), "hall.gltf", {});
+  const auto delivery =
+      read_delivery(ByteView(reinterpret_cast<const std::uint8_t*>(text.data()), text.size()), "hall.gltf", {});
   if (!delivery) FAIL(sentence(delivery.error()));
   return *document_of(*delivery);
 }
@@ -143,7 +150,8 @@ TEST_CASE("awkward placements survive: skew, mirrors, pivots, names, typed text"
   for (int i = 0; i < 60; ++i) {
     Placement p = chance.placement(1000);
     if (i % 3 == 0) p.skew = chance.point(0.7);
-    Part part = part_of(i % 4 == 0 ? "Same" : "Part \"" + std::to_string(i) + "\" / ü #", i % 5 == 0 ? nullptr : cube(10), p, parent);
+    Part part = part_of(i % 4 == 0 ? "Same" : "Part \"" + std::to_string(i) + "\" / ü #",
+                        i % 5 == 0 ? nullptr : cube(10), p, parent);
     part.hidden = i % 7 == 0;
     part.locked = i % 11 == 0;
     part.typed_position.values[1] = 1.0 / 3;
@@ -180,7 +188,8 @@ TEST_CASE("what another program writes into the floats wins over our doubles") {
   auto glb = read_glb(*write_document(s, {}));
   REQUIRE(glb);
   const float changed = 7.5f;
-  std::memcpy(glb->binary.data() + glb->json["bufferViews"][0]["byteOffset"].get<std::size_t>(), &changed, sizeof changed);
+  std::memcpy(glb->binary.data() + glb->json["bufferViews"][0]["byteOffset"].get<std::size_t>(), &changed,
+              sizeof changed);
   const Document back = read_back(*write_glb(glb->json, glb->binary));
   CHECK(back.scene.part(1).mesh->positions()[0].x == 7.5);
 }
@@ -264,8 +273,7 @@ TEST_CASE("what came along with an imported glTF is still there") {
   const int target = j["animations"][0]["channels"][0]["target"]["node"].get<int>();
   CHECK(j["nodes"][static_cast<std::size_t>(target)]["name"] == "Finger");
   bool light = false;
-  for (const Json& n : j["nodes"])
-    light |= n.contains("extensions") && n["extensions"].contains("KHR_lights_punctual");
+  for (const Json& n : j["nodes"]) light |= n.contains("extensions") && n["extensions"].contains("KHR_lights_punctual");
   CHECK(light);
   const int other = j["scenes"][1]["nodes"][0].get<int>();
   CHECK(j["nodes"][static_cast<std::size_t>(other)]["name"] == "Elsewhere");
@@ -295,7 +303,8 @@ TEST_CASE("moving an animated part puts a wrapper above it and leaves its animat
 
 TEST_CASE("two imported files come together, each with its own materials") {
   const std::string text = foreign_gltf();
-  const auto delivery = read_delivery(ByteView(reinterpret_cast<const std::uint8_t*>(text.data()), text.size()), "hall.gltf", {});
+  const auto delivery =
+      read_delivery(ByteView(reinterpret_cast<const std::uint8_t*>(text.data()), text.size()), "hall.gltf", {});
   Document first = *document_of(*delivery);
   const auto bring = bring_of(*delivery, "hall.gltf", first.scene);
   REQUIRE(bring);
@@ -308,7 +317,8 @@ TEST_CASE("two imported files come together, each with its own materials") {
   CHECK(glb->json["meshes"][2]["primitives"][0]["material"] == 2);
   CHECK(glb->json["materials"][2]["pbrMetallicRoughness"]["baseColorTexture"]["index"] == 1);
   CHECK(glb->json["animations"].size() == 2);
-  CHECK(glb->json["animations"][0]["channels"][0]["target"]["node"] != glb->json["animations"][1]["channels"][0]["target"]["node"]);
+  CHECK(glb->json["animations"][0]["channels"][0]["target"]["node"] !=
+        glb->json["animations"][1]["channels"][0]["target"]["node"]);
   const Document back = read_back(*bytes);
   check_same(*both, back.scene);
   CHECK(*write_document(back.scene, back.settings) == *bytes);
@@ -355,7 +365,8 @@ TEST_CASE("a delivery is handed over whole, and a damaged one refused") {
     Bytes damaged = packed;
     if (i % 3 == 0) damaged.resize(static_cast<std::size_t>(chance.whole(0, static_cast<int>(packed.size()))));
     for (int k = 0; k < 8 && !damaged.empty(); ++k)
-      damaged[static_cast<std::size_t>(chance.whole(0, static_cast<int>(std::min<std::size_t>(damaged.size(), 60000)) - 1))] = static_cast<std::uint8_t>(chance.whole(0, 255));
+      damaged[static_cast<std::size_t>(chance.whole(0, static_cast<int>(std::min<std::size_t>(damaged.size(), 60000)) -
+                                                           1))] = static_cast<std::uint8_t>(chance.whole(0, 255));
     const auto result = unpack(damaged);
     if (!result || !parts_of(*result)) ++refused;
   }

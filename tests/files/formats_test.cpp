@@ -28,9 +28,10 @@ std::string message(const Result<Delivery>& result) {
 }  // namespace
 
 TEST_CASE("OBJ: doubles kept, groups as parts, polygons cut, negative numbers, Y up") {
-  const auto d = read_text("# made up\nmtllib none.mtl\no Plate\nv 0.1 0.2 0.3\nv 1 0 0\nv 1 1 0\nv 0 1 0\nf 1 2 3 4\n"
-                           "g Pin\nv 5 5 5\nv 6 5 5\nv 5 6 \\\n 5\nf -3//1 -2/7/1 -1\n",
-                           "plate.obj");
+  const auto d = read_text(
+      "# made up\nmtllib none.mtl\no Plate\nv 0.1 0.2 0.3\nv 1 0 0\nv 1 1 0\nv 0 1 0\nf 1 2 3 4\n"
+      "g Pin\nv 5 5 5\nv 6 5 5\nv 5 6 \\\n 5\nf -3//1 -2/7/1 -1\n",
+      "plate.obj");
   REQUIRE(d);
   REQUIRE(d->parts.size() == 2);
   CHECK(d->parts[0].name == "Plate");
@@ -42,13 +43,15 @@ TEST_CASE("OBJ: doubles kept, groups as parts, polygons cut, negative numbers, Y
   ImportOptions inches;
   inches.unit = 25.4;
   inches.up = UpAxis::Z;
-  CHECK(read_text("v 1 2 3\nv 0 0 0\nv 1 0 0\nf 1 2 3", "a.obj", inches)->meshes[0].positions[0] == Vec3{25.4, 50.8, 3 * 25.4});
+  CHECK(read_text("v 1 2 3\nv 0 0 0\nv 1 0 0\nf 1 2 3", "a.obj", inches)->meshes[0].positions[0] ==
+        Vec3{25.4, 50.8, 3 * 25.4});
 }
 
 TEST_CASE("OBJ: materials give colours") {
   const Folder folder;
   write_text(folder / "a.mtl", "newmtl Coral\nKd 0.8 0.4 0.3\nnewmtl Glass\nKd 1 1 1\nd 0.5\n");
-  write_text(folder / "a.obj", "mtllib a.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nv 1 1 0\nusemtl Coral\nf 1 2 3\nusemtl Glass\nf 2 4 3\n");
+  write_text(folder / "a.obj",
+             "mtllib a.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nv 1 1 0\nusemtl Coral\nf 1 2 3\nusemtl Glass\nf 2 4 3\n");
   const auto d = read_delivery(folder / "a.obj", {});
   REQUIRE(d);
   REQUIRE(d->parts[0].colours.size() == 2);
@@ -66,8 +69,9 @@ TEST_CASE("OBJ: what is wrong is said with its line") {
 }
 
 TEST_CASE("STL: both kinds, welded, and told apart by their length") {
-  const std::string ascii = "solid Guard\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 1 0\nendloop\nendfacet\n"
-                            "facet normal 0 0 1\nouter loop\nvertex 1 0 0\nvertex 1 1 0\nvertex 0 1 0\nendloop\nendfacet\nendsolid\n";
+  const std::string ascii =
+      "solid Guard\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 1 0\nendloop\nendfacet\n"
+      "facet normal 0 0 1\nouter loop\nvertex 1 0 0\nvertex 1 1 0\nvertex 0 1 0\nendloop\nendfacet\nendsolid\n";
   const auto a = read_text(ascii, "g.stl");
   REQUIRE(a);
   CHECK(a->parts[0].name == "Guard");
@@ -84,9 +88,13 @@ TEST_CASE("STL: both kinds, welded, and told apart by their length") {
 }
 
 TEST_CASE("PLY: text and both byte orders, doubles and polygons") {
-  const std::string head = "element vertex 4\nproperty double x\nproperty double y\nproperty double z\nproperty uchar red\nproperty uchar green\n"
-                           "property uchar blue\nelement face 1\nproperty list uchar int vertex_indices\nend_header\n";
-  const auto ascii = read_text("ply\nformat ascii 1.0\n" + head + "0.1 0 0 255 0 0\n1 0 0 255 0 0\n1 1 0 255 0 0\n0 1 0 255 0 0\n4 0 1 2 3\n", "a.ply");
+  const std::string head =
+      "element vertex 4\nproperty double x\nproperty double y\nproperty double z\nproperty uchar red\nproperty uchar "
+      "green\n"
+      "property uchar blue\nelement face 1\nproperty list uchar int vertex_indices\nend_header\n";
+  const auto ascii = read_text(
+      "ply\nformat ascii 1.0\n" + head + "0.1 0 0 255 0 0\n1 0 0 255 0 0\n1 1 0 255 0 0\n0 1 0 255 0 0\n4 0 1 2 3\n",
+      "a.ply");
   REQUIRE(ascii);
   CHECK(ascii->meshes[0].positions[0].x == 0.1);
   CHECK(ascii->meshes[0].triangles.size() == 2);
@@ -137,8 +145,8 @@ TEST_CASE("exports read back the same, in any unit and with either axis up") {
 
 namespace {
 
-// At least 300 damaged variants: cut off, bytes changed, blocks zeroed, numbers made huge, lines repeated. Each must end in
-// a delivery that makes sound parts, or in a sentence.
+// At least 300 damaged variants: cut off, bytes changed, blocks zeroed, numbers made huge, lines repeated. Each must
+// end in a delivery that makes sound parts, or in a sentence.
 void damage(const Bytes& good, const std::string& name, std::uint64_t seed) {
   Chance chance(seed);
   int refused = 0;
@@ -152,7 +160,8 @@ void damage(const Bytes& good, const std::string& name, std::uint64_t seed) {
         break;
       case 2: {
         const std::size_t from = at();
-        std::fill(bad.begin() + static_cast<std::ptrdiff_t>(from), bad.begin() + static_cast<std::ptrdiff_t>(std::min(bad.size(), from + 64)), std::uint8_t{0});
+        std::fill(bad.begin() + static_cast<std::ptrdiff_t>(from),
+                  bad.begin() + static_cast<std::ptrdiff_t>(std::min(bad.size(), from + 64)), std::uint8_t{0});
         break;
       }
       case 3: {  // a digit becomes nines: counts, indices and offsets beyond all measure
@@ -170,7 +179,9 @@ void damage(const Bytes& good, const std::string& name, std::uint64_t seed) {
       }
       default: {
         // The first kilobyte holds counts and structure: that is where damage is worst.
-        for (int k = 0; k < 3; ++k) bad[static_cast<std::size_t>(chance.whole(0, static_cast<int>(std::min<std::size_t>(bad.size(), 1024)) - 1))] = 0xFF;
+        for (int k = 0; k < 3; ++k)
+          bad[static_cast<std::size_t>(
+              chance.whole(0, static_cast<int>(std::min<std::size_t>(bad.size(), 1024)) - 1))] = 0xFF;
         break;
       }
     }
@@ -209,25 +220,30 @@ Scene small_scene() {
 TEST_CASE("damaged GLB files end in a sentence") { damage(*write_document(small_scene(), {}), "a.glb", 201); }
 TEST_CASE("damaged glTF text ends in a sentence") {
   const auto bytes = *write_document(small_scene(), {});
-  const auto glb = std::string(bytes.begin() + 20, bytes.begin() + 20 + static_cast<std::ptrdiff_t>(read_at<std::uint32_t>(bytes, 12)));
+  const auto glb = std::string(bytes.begin() + 20,
+                               bytes.begin() + 20 + static_cast<std::ptrdiff_t>(read_at<std::uint32_t>(bytes, 12)));
   damage(Bytes(glb.begin(), glb.end()), "a.gltf", 202);
 }
 TEST_CASE("damaged OBJ files end in a sentence") { damage(*write_obj(small_scene(), {}), "a.obj", 203); }
 TEST_CASE("damaged binary STL files end in a sentence") { damage(*write_stl(small_scene(), {}), "a.stl", 204); }
 TEST_CASE("damaged text STL files end in a sentence") {
   std::string text = "solid a\n";
-  for (int i = 0; i < 20; ++i) text += "facet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 1 " + std::to_string(i) + "\nendloop\nendfacet\n";
+  for (int i = 0; i < 20; ++i)
+    text += "facet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 1 " + std::to_string(i) +
+            "\nendloop\nendfacet\n";
   damage(Bytes(text.begin(), text.end()), "a.stl", 205);
 }
 TEST_CASE("damaged binary PLY files end in a sentence") { damage(*write_ply(small_scene(), {}), "a.ply", 206); }
 TEST_CASE("damaged text PLY files end in a sentence") {
-  const std::string text = "ply\nformat ascii 1.0\nelement vertex 4\nproperty float x\nproperty float y\nproperty float z\nelement face 2\n"
-                           "property list uchar int vertex_indices\nend_header\n0 0 0\n1 0 0\n1 1 0\n0 1 0\n3 0 1 2\n3 0 2 3\n";
+  const std::string text =
+      "ply\nformat ascii 1.0\nelement vertex 4\nproperty float x\nproperty float y\nproperty float z\nelement face 2\n"
+      "property list uchar int vertex_indices\nend_header\n0 0 0\n1 0 0\n1 1 0\n0 1 0\n3 0 1 2\n3 0 2 3\n";
   damage(Bytes(text.begin(), text.end()), "a.ply", 207);
 }
 
 TEST_CASE("empty files, folders, wrong endings and bombs are refused") {
-  for (const char* name : {"a.glb", "a.gltf", "a.obj", "a.stl", "a.ply"}) CHECK(message(read_text("", name)).find("empty") != std::string::npos);
+  for (const char* name : {"a.glb", "a.gltf", "a.obj", "a.stl", "a.ply"})
+    CHECK(message(read_text("", name)).find("empty") != std::string::npos);
   CHECK(message(read_text("hello", "a.txt")).find(".txt") != std::string::npos);
   CHECK_FALSE(read_delivery(std::filesystem::path("/"), {}));
   CHECK_FALSE(read_delivery(std::filesystem::path("/no/such/file.glb"), {}));
@@ -235,14 +251,24 @@ TEST_CASE("empty files, folders, wrong endings and bombs are refused") {
   std::string stl(84, 'x');
   stl.replace(80, 4, "\xff\xff\xff\xff");
   CHECK(message(read_text(stl, "a.stl")).find("cut off") != std::string::npos);
-  CHECK(message(read_text("ply\nformat ascii 1.0\nelement vertex 99999999999\nproperty float x\nend_header\n0\n", "a.ply")).find("cut off") != std::string::npos);
+  CHECK(message(
+            read_text("ply\nformat ascii 1.0\nelement vertex 99999999999\nproperty float x\nend_header\n0\n", "a.ply"))
+            .find("cut off") != std::string::npos);
   CHECK_FALSE(read_text(R"({"asset":{"version":"2.0"},"meshes":[{"primitives":[{"attributes":{"POSITION":0}}]}],)"
-                        R"("accessors":[{"componentType":5126,"count":999999999,"type":"VEC3"}]})", "a.gltf"));
+                        R"("accessors":[{"componentType":5126,"count":999999999,"type":"VEC3"}]})",
+                        "a.gltf"));
   // Nesting that would run a stack out, and nodes in a circle.
-  CHECK_FALSE(read_text("{\"asset\":{\"version\":\"2.0\"},\"extras\":" + std::string(100000, '[') + std::string(100000, ']') + "}", "a.gltf"));
-  CHECK(message(read_text(R"({"asset":{"version":"2.0"},"scene":0,"scenes":[{"nodes":[0]}],"nodes":[{"children":[1]},{"children":[0]}]})", "a.gltf"))
-            .find("two parents") != std::string::npos);
-  CHECK_FALSE(read_text(R"({"asset":{"version":"2.0"},"buffers":[{"byteLength":4,"uri":"../../etc/passwd"}]})", "a.gltf"));
+  CHECK_FALSE(read_text(
+      "{\"asset\":{\"version\":\"2.0\"},\"extras\":" + std::string(100000, '[') + std::string(100000, ']') + "}",
+      "a.gltf"));
+  CHECK(
+      message(
+          read_text(
+              R"({"asset":{"version":"2.0"},"scene":0,"scenes":[{"nodes":[0]}],"nodes":[{"children":[1]},{"children":[0]}]})",
+              "a.gltf"))
+          .find("two parents") != std::string::npos);
+  CHECK_FALSE(
+      read_text(R"({"asset":{"version":"2.0"},"buffers":[{"byteLength":4,"uri":"../../etc/passwd"}]})", "a.gltf"));
   CHECK_FALSE(read_text(R"({"asset":{"version":"1.0"}})", "a.gltf"));
 }
 
@@ -305,7 +331,8 @@ TEST_CASE("the examples in docs/steps.md work") {
     }
     // What was done can be written as a steps file that does it again.
     Journal again(demo::heron_hall_parts());
-    for (const StepOutcome& o : run_steps(again, steps_to_json(journal.record()), folder.path())) CHECK_FALSE(o.problem);
+    for (const StepOutcome& o : run_steps(again, steps_to_json(journal.record()), folder.path()))
+      CHECK_FALSE(o.problem);
   }
   CHECK(examples >= 9);
 }

@@ -1,0 +1,51 @@
+// The real window on a real display, worked with real mouse and key events.
+#pragma once
+
+#include <QTest>
+#include <memory>
+
+#include "app/main_window.h"
+#include "tests/support.h"
+
+namespace tack::test {
+
+class Desk {
+ public:
+  /// Opens the window at 1280 × 800 with these files and waits until everything is drawn.
+  explicit Desk(const QStringList& files = {QString::fromStdString(source("demo/heron-hall-parts.glb"))});
+  ~Desk();
+
+  MainWindow& window() { return *window_; }
+  Store& store() { return window_->store(); }
+  Stage& stage() { return window_->stage(); }
+  const Scene& scene() { return store().scene(); }
+
+  PartId part(const std::string& path);
+  Vec3 point(const TackAddress& address);
+  /// Where a tack is in the window, in whole pixels.
+  QPoint at(const TackAddress& address);
+  QPoint at(const Vec3& world);
+
+  void move_to(QPoint where);  ///< the pointer, in two moves, so that hovering is seen
+  void click(QPoint where, Qt::KeyboardModifiers modifiers = Qt::NoModifier);
+  void drag(QPoint from, QPoint to, Qt::MouseButton button = Qt::LeftButton,
+            Qt::KeyboardModifiers modifiers = Qt::NoModifier);
+  void wheel(QPoint where, int steps);
+  void key(int key, Qt::KeyboardModifiers modifiers = Qt::NoModifier);
+  void type(const QString& text);          ///< one key after another, to whatever has the focus
+  void click_widget(const QString& name);  ///< by object name
+  QWidget* widget(const QString& name);
+
+  QString sentence();
+  QString message();
+  void wait(const std::function<bool()>& done);  ///< fails the test after ten seconds
+  void settle();                                 ///< lets pending events and drawing happen
+  /// Sets a field of Placement by clicking into it and typing.
+  void type_into(const QString& field, const QString& text);
+
+ private:
+  std::unique_ptr<Folder> home_;
+  std::unique_ptr<MainWindow> window_;
+};
+
+}  // namespace tack::test

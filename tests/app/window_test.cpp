@@ -1,0 +1,307 @@
+#include <QApplication>
+#include <QLabel>
+#include <QLineEdit>
+#include <QMenu>
+#include <QMessageBox>
+#include <QSettings>
+#include <QTimer>
+#include <QTreeWidget>
+#include <catch2/catch.hpp>
+#include <cstdlib>
+#include <fstream>
+
+#include "app/theme.h"
+#include "tests/app/desk.h"
+
+using namespace tack;
+using namespace tack::test;
+
+namespace {
+
+QString field(Desk& desk, const QString& name) { return static_cast<QLineEdit*>(desk.widget(name))->text(); }
+
+double position_x(Desk& desk, const std::string& part) {
+  return desk.scene().part(desk.part(part)).placement.position.x;
+}
+
+}  // namespace
+
+TEST_CASE("at 1280 × 800 nothing is cut and the stage has half of the window", "[window]") {
+  Desk desk;
+  CHECK(desk.window().size() == QSize(1280, 800));
+  CHECK(desk.stage().width() * desk.stage().height() * 2 >= 1280 * 800);
+  for (const auto& name : {"verb Pick", "verb Move", "verb Meet", "verb Measure"})
+    CHECK(desk.widget(name)->width() >= desk.widget(name)->sizeHint().width());
+  for (const QWidget* w : desk.window().findChildren<QWidget*>()) {
+    const bool control = qobject_cast<const QAbstractButton*>(w) || qobject_cast<const QLineEdit*>(w);
+    if (!control || !w->isVisible() || w->objectName().startsWith("qt_")) continue;
+    INFO(w->objectName().toStdString() << " " << w->metaObject()->className());
+    const bool named =
+        !w->accessibleName().isEmpty() || !static_cast<const QWidget*>(w)->toolTip().isEmpty() ||
+        (qobject_cast<const QAbstractButton*>(w) && !static_cast<const QAbstractButton*>(w)->text().isEmpty());
+    CHECK(named);
+  }
+}
+
+TEST_CASE("verbs are switched by tapping a key, used for a moment by holding it", "[keys]") {
+  Desk desk;
+  auto& bench = desk.window().bench();
+  desk.key(Qt::Key_T);
+  CHECK(bench.verb().name() == "Meet");
+  desk.key(Qt::Key_M);
+  CHECK(bench.verb().name() == "Move");
+  QTest::keyPress(desk.window().windowHandle(), Qt::Key_U);
+  CHECK(bench.verb().name() == "Measure");
+  QTest::qWait(350);
+  QTest::keyRelease(desk.window().windowHandle(), Qt::Key_U);
+  CHECK(bench.verb().name() == "Move");
+  desk.key(Qt::Key_Escape);
+  CHECK(bench.verb().name() == "Pick");
+  desk.click_widget("verb Meet");
+  CHECK(bench.verb().name() == "Meet");
+}
+
+TEST_CASE("typed lengths move, each a step of its own; a clicked blank corrects the last", "[keys]") {
+  Desk desk;
+  desk.store().pick({desk.part("Hub")});
+  const double x = position_x(desk, "Hub");
+  desk.key(Qt::Key_M);
+  desk.type("12");
+  CHECK(desk.window().bench().verb().marks().ghosts.size() == 7);  // the hub and its six paddles, where they would be
+  desk.key(Qt::Key_Return);
+  CHECK(position_x(desk, "Hub") == x + 12);
+  CHECK(desk.stage().hasFocus());
+  desk.type("12");
+  desk.key(Qt::Key_Return);
+  CHECK(position_x(desk, "Hub") == x + 24);
+  CHECK(desk.store().journal().record().steps.size() == 2);
+  desk.click_widget("blank Along X");
+  desk.key(Qt::Key_A, Qt::ControlModifier);
+  desk.type("it * 2 + 1");
+  desk.key(Qt::Key_Return);
+  CHECK(position_x(desk, "Hub") == x + 12 + 25);
+  CHECK(desk.store().journal().record().steps.size() == 2);
+  // Z chooses the axis of what is typed next.
+  const double z = desk.scene().part(desk.part("Hub")).placement.position.z;
+  desk.key(Qt::Key_Z);
+  desk.type("-5");
+  desk.key(Qt::Key_Return);
+  CHECK(desk.scene().part(desk.part("Hub")).placement.position.z == z - 5);
+  // Tab goes from one blank to the next.
+  desk.key(Qt::Key_Z);
+  desk.type("1");
+  desk.key(Qt::Key_Tab);
+  desk.type("2");
+  desk.key(Qt::Key_Return);
+  CHECK(desk.store().journal().record().steps.size() == 4);
+  CHECK(desk.sentence().contains("1 mm · 2 mm"));
+}
+
+TEST_CASE("a bad entry is marked where it is bad, and the old value stays", "[keys]") {
+  Desk desk;
+  desk.store().pick({desk.part("Hub")});
+  const double x = position_x(desk, "Hub");
+  desk.key(Qt::Key_M);
+  desk.type("12,5");
+  desk.key(Qt::Key_Return);
+  CHECK(desk.window().sentence_bar().entry()->is_marked());
+  CHECK(desk.message().contains("point"));
+  CHECK(position_x(desk, "Hub") == x);
+  // While it is open every key belongs to it: quotes, Shift, verb keys, undo.
+  desk.key(Qt::Key_A, Qt::ControlModifier);
+  desk.type("x of \"Lift\" + 0");
+  desk.key(Qt::Key_Return);
+  CHECK(position_x(desk, "Hub") == Approx(x - 520));
+  desk.type_into("position x", "nonsense");
+  CHECK(desk.message().startsWith("Not done"));
+  CHECK(position_x(desk, "Hub") == Approx(x - 520));
+  desk.key(Qt::Key_Escape);
+  CHECK(field(desk, "position x") != "nonsense");
+}
+
+TEST_CASE("picking by click, Ctrl-click, rectangle and tree", "[pick]") {
+  Desk desk;
+  const PartId board = desk.part("Base board"), drum = desk.part("Drum");
+  desk.click(desk.at(desk.point({TackKind::BoxPoint, board, 0, {0.95, 0.2, 1}})));
+  CHECK(desk.store().picked() == std::vector<PartId>{board});
+  desk.click(desk.at(Vec3{-190, 95, 220}), Qt::ControlModifier);
+  CHECK(desk.store().picked() == std::vector<PartId>{board, drum});
+  desk.click(desk.at(Vec3{-190, 95, 220}), Qt::ControlModifier);
+  CHECK(desk.store().picked() == std::vector<PartId>{board});
+  // A rectangle around the loose short channel picks it alone.
+  const PartId loose = desk.part("Short channel");
+  QRect around;
+  for (int c = 0; c < 8; ++c)
+    around |= QRect(desk.at({TackKind::BoxPoint, loose, 0, {double(c & 1), double(c >> 1 & 1), double(c >> 2)}}),
+                    QSize(1, 1));
+  desk.drag(around.topLeft() - QPoint(6, 6), around.bottomRight() + QPoint(6, 6));
+  CHECK(desk.store().picked() == std::vector<PartId>{loose});
+  // The tree shows it, and picks too.
+  auto& tree = desk.window().parts().tree();
+  CHECK(tree.item_of(loose)->isSelected());
+  tree.item_of(drum)->setSelected(true);
+  desk.settle();
+  CHECK(desk.store().is_picked(drum));
+  desk.key(Qt::Key_Escape);
+  CHECK(desk.store().picked().empty());
+}
+
+TEST_CASE("the view orbits, pans, zooms, frames and turns to sides", "[view]") {
+  Desk desk;
+  const QPoint middle = desk.stage().mapTo(&desk.window(), desk.stage().rect().center());
+  const Camera start = desk.stage().camera();
+  desk.drag(middle, middle + QPoint(80, 30), Qt::RightButton);
+  CHECK(desk.stage().camera().turn != start.turn);
+  CHECK(desk.stage().camera().tilt > start.tilt);
+  const Camera turned = desk.stage().camera();
+  desk.drag(middle, middle + QPoint(50, 0), Qt::MiddleButton);
+  CHECK(distance(desk.stage().camera().target, turned.target) > 1);
+  const Vec3 corner = desk.point({TackKind::BoxPoint, desk.part("Base board"), 0, {1, 0, 1}});
+  const QPoint before = desk.at(corner);
+  desk.wheel(before, 3);
+  CHECK(desk.stage().camera().distance < turned.distance);
+  CHECK((desk.at(corner) - before).manhattanLength() <= 2);
+  desk.key(Qt::Key_3, Qt::ControlModifier);
+  CHECK(desk.stage().camera().tilt == 90);
+  CHECK_FALSE(desk.stage().camera().perspective);
+  desk.key(Qt::Key_1, Qt::ControlModifier);
+  desk.stage().setFocus();
+  desk.key(Qt::Key_Left);
+  CHECK(desk.stage().camera().turn == -15);
+  desk.key(Qt::Key_Up);
+  CHECK(desk.stage().camera().tilt == 15);
+  desk.store().pick({desk.part("Lift")});
+  desk.key(Qt::Key_F);
+  CHECK(desk.stage().rect().contains(desk.stage().mapFrom(
+      &desk.window(), desk.at(desk.point({TackKind::WorldBoxPoint, desk.part("Lift"), 0, {0.5, 0.5, 1}})))));
+  const double near = desk.stage().camera().distance;
+  desk.key(Qt::Key_F, Qt::ShiftModifier);
+  CHECK(desk.stage().camera().distance > near);
+}
+
+TEST_CASE("B goes through the places under the pointer, hidden ones marked", "[catch]") {
+  Desk desk;
+  desk.key(Qt::Key_U);
+  // Over a front corner of the board seen from the front: the back corner lies right behind it.
+  desk.key(Qt::Key_1, Qt::ControlModifier);
+  desk.stage().setFocus();
+  const PartId board = desk.part("Base board");
+  desk.move_to(desk.at({TackKind::BoxPoint, board, 0, {1, 0, 1}}));
+  const QString first = desk.sentence();
+  CHECK(first.contains("vertex of Base board"));
+  bool behind = false;
+  for (int i = 0; i < 8 && !behind; ++i) {
+    desk.key(Qt::Key_B);
+    const Marks marks = desk.window().bench().verb().marks();
+    behind = marks.from && marks.from->name.contains("behind");
+  }
+  CHECK(behind);
+  desk.key(Qt::Key_B, Qt::ShiftModifier);
+  CHECK(desk.stage().caught_words().contains("›"));
+}
+
+TEST_CASE("facing is chosen from the sentence, for a finished step too", "[menu]") {
+  Desk desk;
+  Meet meet;
+  desk.key(Qt::Key_T);
+  QTimer::singleShot(300, [] {
+    auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+    REQUIRE(menu);
+    QTest::keyClick(menu, Qt::Key_Down);
+    QTest::keyClick(menu, Qt::Key_Down);
+    QTest::keyClick(menu, Qt::Key_Return);
+  });
+  desk.click_widget("blank Facing");
+  CHECK(desk.sentence().contains("facing it"));
+  CHECK(desk.sentence().contains("rolled 0°"));
+}
+
+TEST_CASE("opening something damaged, missing or foreign never costs the scene", "[files]") {
+  Desk desk;
+  const Folder folder;
+  std::ofstream(folder / "bad.glb") << "glTF and then nothing";
+  const std::size_t before = desk.scene().size();
+  desk.window().open_files({QString::fromStdString(folder / "bad.glb")});
+  desk.wait([&] { return desk.message().startsWith("Not done"); });
+  CHECK(desk.scene().size() == before);
+  desk.window().open_files({QString::fromStdString(folder / "none.glb")});
+  desk.wait([&] { return desk.message().contains("no such file"); });
+  bool ok = true;
+  desk.window().files().save("/no/such/folder/x.glb", [&](bool saved) { ok = saved; });
+  desk.wait([&] { return !ok; });
+  CHECK(desk.message().startsWith("Not done"));
+}
+
+TEST_CASE("work is kept beside every step and offered back after a crash", "[files]") {
+  const Folder folder;
+  Scene lost;
+  {
+    Desk desk;
+    desk.store().pick({desk.part("Hub")});
+    desk.key(Qt::Key_M);
+    desk.type("77.7");
+    desk.key(Qt::Key_Return);
+    lost = desk.scene();
+    const auto own =
+        FileWorks::state_folder() / ("autosave-" + std::to_string(QCoreApplication::applicationPid()) + ".glb");
+    desk.wait([&] { return std::filesystem::exists(own); });
+    std::filesystem::copy_file(own, folder / "kept.glb");
+  }
+  // Another program's autosave, whose program is gone.
+  Desk desk(QStringList{});
+  CHECK(FileWorks::left_behind().empty());
+  std::filesystem::copy_file(folder / "kept.glb", FileWorks::state_folder() / "autosave-4194999.glb");
+  CHECK_FALSE(FileWorks::left_behind().empty());
+  desk.window().files().take_back(FileWorks::left_behind());
+  desk.wait([&] { return desk.scene().size() == lost.size(); });
+  CHECK(desk.scene().part(desk.part("Hub")).placement == lost.part(*find_by_path(lost, "Hub")).placement);
+  CHECK(desk.store().changed());
+}
+
+TEST_CASE("names, visibility and locks are changed in the tree and can be undone", "[parts]") {
+  Desk desk;
+  auto& tree = desk.window().parts().tree();
+  const PartId funnel = desk.part("Funnel");
+  tree.item_of(funnel)->setText(0, "Hopper");
+  desk.settle();
+  CHECK(desk.scene().part(funnel).name == "Hopper");
+  desk.store().pick({funnel});
+  desk.key(Qt::Key_H, Qt::ControlModifier);
+  CHECK(desk.scene().part(funnel).hidden);
+  desk.key(Qt::Key_Z, Qt::ControlModifier);
+  CHECK_FALSE(desk.scene().part(funnel).hidden);
+  desk.key(Qt::Key_L, Qt::ControlModifier);
+  CHECK(desk.scene().part(funnel).locked);
+  desk.key(Qt::Key_Delete);
+  CHECK(desk.scene().contains(funnel));
+  CHECK(desk.message().contains("locked"));
+}
+
+TEST_CASE("both themes are drawn, and nothing else changes", "[theme]") {
+  Desk desk;
+  const auto brightness = [&] { return desk.stage().grabFramebuffer().pixelColor(5, 5).lightness(); };
+  desk.wait([&] { return brightness() > 200; });
+  desk.key(Qt::Key_N, Qt::ControlModifier | Qt::ShiftModifier);
+  desk.wait([&] { return brightness() < 90; });
+  CHECK(theme().night);
+  desk.key(Qt::Key_N, Qt::ControlModifier | Qt::ShiftModifier);
+  CHECK_FALSE(theme().night);
+}
+
+TEST_CASE("without OpenGL or a display the program says so and ends with 1", "[start]") {
+  const Folder folder;
+  const auto run = [&](const std::string& environment) {
+    const std::string command =
+        "env " + environment + " timeout 20 " TACK_BIN_DIR "/tackpoint > " + (folder / "out") + " 2>&1";
+    const int status = std::system(command.c_str());
+    const auto out = read_file(folder / "out");
+    return std::pair(WEXITSTATUS(status), out ? std::string(out->begin(), out->end()) : std::string());
+  };
+  const auto [no_gl, gl_words] = run("MESA_GL_VERSION_OVERRIDE=2.1");
+  CHECK(no_gl == 1);
+  CHECK(gl_words.find("needs OpenGL 3.3") != std::string::npos);
+  const auto [no_display, display_words] = run("-u DISPLAY -u WAYLAND_DISPLAY");
+  CHECK(no_display == 1);
+  CHECK(display_words.find("needs a display") != std::string::npos);
+  CHECK(run("DISPLAY=:4711").first == 1);
+}

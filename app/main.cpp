@@ -8,6 +8,8 @@
 #include <QSurfaceFormat>
 #include <cstdio>
 #include <cstdlib>
+#include <filesystem>
+#include <string>
 
 #include "app/main_window.h"
 #include "app/theme.h"
@@ -19,10 +21,24 @@ int complain(const char* sentence) {
   return 1;
 }
 
+std::string environment(const char* name) {
+  const char* value = std::getenv(name);
+  return value ? value : "";
+}
+
+bool has_wayland() {
+  const std::string name = environment("WAYLAND_DISPLAY");
+  if (name.empty()) return false;
+  std::error_code error;
+  return std::filesystem::exists(std::filesystem::path(environment("XDG_RUNTIME_DIR")) / name, error);
+}
+
 // Qt ends the process when it finds no display; asking first lets us say so.
 bool has_display() {
-  if (std::getenv("QT_QPA_PLATFORM") || std::getenv("WAYLAND_DISPLAY")) return true;
-  if (!std::getenv("DISPLAY")) return false;
+  const std::string wanted = environment("QT_QPA_PLATFORM");
+  if (!wanted.empty() && wanted != "xcb" && !wanted.starts_with("wayland")) return true;
+  if (wanted != "xcb" && has_wayland()) return true;
+  if (environment("DISPLAY").empty()) return false;
   xcb_connection_t* connection = xcb_connect(nullptr, nullptr);
   const bool ok = xcb_connection_has_error(connection) == 0;
   xcb_disconnect(connection);

@@ -66,6 +66,7 @@ PlacementPanel::PlacementPanel(Store& store, QWidget* parent)
       });
       connect(edit, &EntryEdit::left_by_escape, this, [this, edit] {
         edit->clear_mark();
+        edit->setModified(false);  // what was typed is dropped
         refresh();
         if (auto* stage = window()->findChild<QWidget*>("stage")) stage->setFocus();
       });

@@ -263,8 +263,14 @@ void Stage::hover_at(QPointF position) {
 }
 
 Vec3 Stage::point_under(QPointF position) const {
-  const auto struck = strike(const_cast<Stage*>(this)->catch_scene(), view(), position.x(), position.y());
-  return struck ? struck->point : camera_.target;
+  const View now = view();
+  const CatchScene& scene = const_cast<Stage*>(this)->catch_scene();
+  // Beside a part by a few pixels still means the part; in the open the picture moves as far away as its middle.
+  constexpr double kNear = 6;
+  for (const auto& [x, y] : {std::pair{0.0, 0.0}, {kNear, 0.0}, {-kNear, 0.0}, {0.0, kNear}, {0.0, -kNear}})
+    if (const auto struck = strike(scene, now, position.x() + x, position.y() + y))
+      return now.point_level_with(struck->point, position.x(), position.y());
+  return now.point_level_with(camera_.target, position.x(), position.y());
 }
 
 void Stage::mousePressEvent(QMouseEvent* event) {

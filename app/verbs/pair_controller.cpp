@@ -25,11 +25,12 @@ std::optional<Blank> PairController::waiting() const {
   return std::nullopt;
 }
 
-bool PairController::leaves_out(PartId id) const {
-  if (waiting() != Blank::To && !dragging_) return false;
+bool PairController::moves_along(PartId id) const {
   const std::vector<PartId> parts = moving();
   return std::any_of(parts.begin(), parts.end(), [&](PartId p) { return is_within(store_.scene(), id, p); });
 }
+
+bool PairController::leaves_out(PartId id) const { return (waiting() == Blank::To || dragging_) && moves_along(id); }
 
 void PairController::hover(const std::optional<Caught>& caught) {
   const bool same = hovered_.has_value() == caught.has_value() && (!caught || hovered_->address == caught->address);
@@ -160,7 +161,7 @@ Marks PairController::marks() const {
   }
   if (preview_) {
     for (const PartId id : preview_->in_tree_order())
-      if (preview_->part(id).mesh && leaves_out(id)) marks.ghosts.emplace_back(id, world_of(*preview_, id));
+      if (preview_->part(id).mesh && moves_along(id)) marks.ghosts.emplace_back(id, world_of(*preview_, id));
   }
   return marks;
 }

@@ -42,6 +42,7 @@ class PairController : public Controller {
   bool finished_ = false, by_mouse_ = false, dragging_ = false;
 
  private:
+  bool moves_along(PartId id) const;
   bool take(const Caught& caught);
   Marks::Meeting meeting_between(const Scene& scene, const TackAddress& from, const TackAddress& to) const;
 };

@@ -38,6 +38,13 @@ Ray View::ray(double x, double y) const {
   return {eye + right() * ex + up() * ey, -back()};
 }
 
+Vec3 View::point_level_with(const Vec3& level, double x, double y) const {
+  const Ray sight = ray(x, y);
+  // Along a line of sight the depth grows by the share of it that goes straight away from the viewer.
+  const double ahead = -dot(sight.direction, back());
+  return sight.origin + sight.direction * (dot(sight.origin - level, back()) / ahead);
+}
+
 double View::pixels_per_mm(const Vec3& world) const {
   if (!perspective) return pixels_per_unit;
   const double depth = dot(eye - world, back());

@@ -29,6 +29,9 @@ struct View {
   /// views.
   Ray ray(double x, double y) const;
 
+  /// The point on the line of sight through a pixel that is as far from the eye, along the line of sight, as `level`.
+  Vec3 point_level_with(const Vec3& level, double x, double y) const;
+
   /// The pixels that one millimetre across the line of sight covers at `world`; 0 behind the eye.
   double pixels_per_mm(const Vec3& world) const;
 

@@ -1,7 +1,9 @@
 #include "tests/app/desk.h"
 
 #include <QApplication>
+#include <QDropEvent>
 #include <QLabel>
+#include <QMimeData>
 #include <QScreen>
 #include <catch2/catch.hpp>
 
@@ -105,6 +107,18 @@ void Desk::type(const QString& text) {
     QTest::qWait(2);
   }
   settle();
+}
+
+void Desk::drop(const std::string& file) {
+  QMimeData mime;
+  mime.setUrls({QUrl::fromLocalFile(QString::fromStdString(file))});
+  const QPoint at(100, 100);
+  QDragEnterEvent enter(at, Qt::CopyAction, &mime, Qt::LeftButton, Qt::NoModifier);
+  QApplication::sendEvent(&stage(), &enter);
+  QDragMoveEvent over(at, Qt::CopyAction, &mime, Qt::LeftButton, Qt::NoModifier);
+  QApplication::sendEvent(&stage(), &over);
+  QDropEvent let_go(at, Qt::CopyAction, &mime, Qt::LeftButton, Qt::NoModifier);
+  QApplication::sendEvent(&stage(), &let_go);
 }
 
 QWidget* Desk::widget(const QString& name) {

@@ -2,10 +2,17 @@
 #pragma once
 
 #include <QTest>
+#include <catch2/catch.hpp>
 #include <memory>
 
 #include "app/main_window.h"
 #include "tests/support.h"
+
+// What a failed check prints of a QString.
+template <>
+struct Catch::StringMaker<QString> {
+  static std::string convert(const QString& text) { return "\"" + text.toStdString() + "\""; }
+};
 
 namespace tack::test {
 
@@ -32,7 +39,9 @@ class Desk {
             Qt::KeyboardModifiers modifiers = Qt::NoModifier);
   void wheel(QPoint where, int steps);
   void key(int key, Qt::KeyboardModifiers modifiers = Qt::NoModifier);
-  void type(const QString& text);          ///< one key after another, to whatever has the focus
+  void type(const QString& text);  ///< one key after another, to whatever has the focus
+  /// Drops a file from another program onto the stage: enter, move, let go.
+  void drop(const std::string& file);
   void click_widget(const QString& name);  ///< by object name
   QWidget* widget(const QString& name);
 

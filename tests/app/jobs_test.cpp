@@ -2,11 +2,9 @@
 #include <QApplication>
 #include <QComboBox>
 #include <QDialog>
-#include <QDropEvent>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
-#include <QMimeData>
 #include <catch2/catch.hpp>
 
 #include "core/fit/measure.h"
@@ -47,6 +45,7 @@ TEST_CASE("job 1: bring a channel's vertex to a post's collar, prove it, correct
   REQUIRE(desk.store().picked() == std::vector<PartId>{channel});
   CHECK(desk.sentence().contains("Channel 3"));
   // Meet: From.
+  desk.move_to(desk.at(Vec3{-560, -400, 0}));
   desk.key(Qt::Key_T);
   CHECK(desk.sentence() == "Bring Channel 3 from a place on it to a place to go, as it stands, 0 mm apart.");
   CHECK(desk.message().contains("Click the place on what moves"));
@@ -144,10 +143,7 @@ TEST_CASE("job 3: put the scoop where world numbers say, under its unevenly scal
 TEST_CASE("job 4: bring the sign plate in, in inches, Y up, by dropping it", "[job]") {
   Desk desk;
   const std::size_t before = desk.scene().size();
-  QMimeData mime;
-  mime.setUrls({QUrl::fromLocalFile(QString::fromStdString(source("demo/sign-plate.obj")))});
-  QDropEvent drop(QPointF(100, 100), Qt::CopyAction, &mime, Qt::LeftButton, Qt::NoModifier);
-  QApplication::sendEvent(&desk.stage(), &drop);
+  desk.drop(source("demo/sign-plate.obj"));
   QDialog* dialog = nullptr;
   desk.wait([&] { return (dialog = desk.window().findChild<QDialog*>("import")) && dialog->isVisible(); });
   auto* unit = dialog->findChildren<QComboBox*>().front();

@@ -13,6 +13,8 @@ int main(int argc, char** argv) {
   format.setStencilBufferSize(8);
   QSurfaceFormat::setDefaultFormat(format);
   QApplication::setAttribute(Qt::AA_ShareOpenGLContexts);
+  // The helper stands beside the program, not beside the tests.
+  qputenv("TACKPOINT_HELPER", TACK_BIN_DIR "/tackpoint-import-helper");
   QApplication app(argc, argv);
   QApplication::setOrganizationName("tackpoint-tests");
   QApplication::setApplicationName("tackpoint-tests");

@@ -3,8 +3,6 @@
 #include <QApplication>
 #include <QComboBox>
 #include <QDialog>
-#include <QDropEvent>
-#include <QMimeData>
 #include <QScreen>
 #include <catch2/catch.hpp>
 
@@ -56,10 +54,7 @@ TEST_CASE("pictures of the main views", "[.screenshots]") {
   desk.click(desk.at(corner(desk.part("Base board"), {1, 0, 1})));
   take(desk, "measure");
 
-  QMimeData mime;
-  mime.setUrls({QUrl::fromLocalFile(QString::fromStdString(source("demo/sign-plate.obj")))});
-  QDropEvent drop(QPointF(100, 100), Qt::CopyAction, &mime, Qt::LeftButton, Qt::NoModifier);
-  QApplication::sendEvent(&desk.stage(), &drop);
+  desk.drop(source("demo/sign-plate.obj"));
   QDialog* dialog = nullptr;
   desk.wait([&] { return (dialog = desk.window().findChild<QDialog*>("import")) && dialog->isVisible(); });
   dialog->findChildren<QComboBox*>().front()->setCurrentIndex(3);

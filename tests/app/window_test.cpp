@@ -182,19 +182,16 @@ TEST_CASE("the view orbits, pans, zooms, frames and turns to sides", "[view]") {
 TEST_CASE("B goes through the places under the pointer, hidden ones marked", "[catch]") {
   Desk desk;
   desk.key(Qt::Key_U);
-  // Over a front corner of the board seen from the front: the back corner lies right behind it.
-  desk.key(Qt::Key_1, Qt::ControlModifier);
-  desk.stage().setFocus();
+  // The far lower corner of the board is hidden by the board itself.
   const PartId board = desk.part("Base board");
-  desk.move_to(desk.at({TackKind::BoxPoint, board, 0, {1, 0, 1}}));
-  const QString first = desk.sentence();
-  CHECK(first.contains("vertex of Base board"));
+  desk.move_to(desk.at({TackKind::BoxPoint, board, 0, {0, 1, 0}}));
   bool behind = false;
   for (int i = 0; i < 8 && !behind; ++i) {
     desk.key(Qt::Key_B);
     const Marks marks = desk.window().bench().verb().marks();
     behind = marks.from && marks.from->name.contains("behind");
   }
+  INFO(desk.stage().caught_words().toStdString());
   CHECK(behind);
   desk.key(Qt::Key_B, Qt::ShiftModifier);
   CHECK(desk.stage().caught_words().contains("›"));

@@ -317,12 +317,17 @@ void draw_faces(const Program& program, const Pass& pass, std::size_t i, float f
   }
 }
 
-void begin_lines(const Program& program, const DrawFrame& frame, float width, const Colour& colour, float nearer) {
+// Lines stand `pixels` before their faces, measured like widths on the screen: near and far alike, so that edges behind a
+// face stay hidden however the depth range is spread.
+void begin_lines(const Program& program, const Pass& pass, float width, const Colour& colour, float pixels) {
+  const DrawFrame& frame = pass.frame;
   glUseProgram(program.id);
   glUniform2f(program.at("half_viewport"), static_cast<float>(frame.view.width / 2),
               static_cast<float>(frame.view.height / 2));
   glUniform1f(program.at("width"), width * static_cast<float>(frame.pixel_ratio));
-  glUniform1f(program.at("nearer"), nearer);
+  glUniform4f(program.at("nearer"), static_cast<float>(pixels / frame.view.pixels_per_unit),
+              static_cast<float>(pass.projection[10]), static_cast<float>(pass.projection[14]),
+              frame.view.perspective ? 1.0f : 0.0f);
   glUniform1f(program.at("use_line_colour"), 0);
   set_colour(program.at("colour"), colour);
 }
@@ -439,7 +444,7 @@ void Renderer::draw(const DrawFrame& frame, unsigned framebuffer) {
 
   if (frame.grid) {
     const std::vector<Line> lines = grid_lines(frame);
-    begin_lines(card_->lines, frame, 1, frame.theme.grid, 0);
+    begin_lines(card_->lines, pass, 1, frame.theme.grid, 0);
     glUniform1f(card_->lines.at("use_line_colour"), 1);
     const Mat4 clip = to_clip(pass.projection, {}, {});
     glUniformMatrix4fv(card_->lines.at("to_clip"), 1, GL_FALSE, clip.data());
@@ -453,7 +458,7 @@ void Renderer::draw(const DrawFrame& frame, unsigned framebuffer) {
 
   // Feature edges: never written to the depth, or thick lines would cut into each other.
   glDepthMask(GL_FALSE);
-  begin_lines(card_->lines, frame, 1.1f, frame.theme.edge, 1e-5f);
+  begin_lines(card_->lines, pass, 1.1f, frame.theme.edge, 1);
   for (std::size_t i = 0; i < frame.items.size(); ++i)
     if (pass.gpu[i] && !frame.items[i].ghost) draw_edges(card_->lines, pass, i);
   glDepthMask(GL_TRUE);
@@ -486,7 +491,7 @@ void Renderer::draw(const DrawFrame& frame, unsigned framebuffer) {
       });
     }
     glDisable(GL_STENCIL_TEST);
-    begin_lines(card_->lines, frame, 1.9f, frame.theme.outline, 1.2e-5f);
+    begin_lines(card_->lines, pass, 1.9f, frame.theme.outline, 1.2f);
     each_picked([&](std::size_t i) { draw_edges(card_->lines, pass, i); });
     glDepthMask(GL_TRUE);
   }
@@ -500,7 +505,7 @@ void Renderer::draw(const DrawFrame& frame, unsigned framebuffer) {
       if (pass.gpu[i] && frame.items[i].ghost) draw_faces(card_->faces, pass, i, 0, nullptr);
     Colour line = frame.theme.ghost;
     line.a = 0.95f;
-    begin_lines(card_->lines, frame, 1.4f, line, 1e-5f);
+    begin_lines(card_->lines, pass, 1.4f, line, 1);
     glDisable(GL_DEPTH_TEST);
     for (std::size_t i = 0; i < frame.items.size(); ++i)
       if (pass.gpu[i] && frame.items[i].ghost) draw_edges(card_->lines, pass, i);

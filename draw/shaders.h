@@ -43,7 +43,8 @@ layout(location = 2) in vec4 line_colour;
 uniform mat4 to_clip;
 uniform vec2 half_viewport;
 uniform float width;
-uniform float nearer;          // depth by which lines stand before their faces
+uniform vec4 nearer;           // x: pixels by which lines stand before their faces, in mm for parallel views, as a share
+                               // of the depth for perspective ones; y, z: the projection's depth row; w: 1 for perspective
 uniform vec4 colour;
 uniform float use_line_colour;
 out vec4 tint;
@@ -65,7 +66,8 @@ void main() {
   vec2 cap = along * (gl_VertexID < 2 ? -0.5 : 0.5) * min(width, 1.0);
   across = s * (width * 0.5 + 0.5);
   p.xy += (side * s * (width * 0.5 + 0.5) + cap) / half_viewport * p.w;
-  p.z -= nearer * p.w;
+  float w = p.w * (1.0 - nearer.x);
+  p.z = nearer.w > 0.5 ? (nearer.z - nearer.y * w) / w * p.w : p.z + nearer.y * nearer.x;
   gl_Position = p;
   tint = mix(colour, line_colour, use_line_colour);
 }

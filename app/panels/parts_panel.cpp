@@ -30,7 +30,9 @@ QIcon swatch(const Part& part) {
     p.setBrush(QColor::fromRgbF(c.r, c.g, c.b));
     p.drawRoundedRect(QRectF(1, 1, 8.6, 8.6), 1.8, 1.8);
   }
-  return QIcon(pixmap);
+  QIcon icon(pixmap);
+  icon.addPixmap(pixmap, QIcon::Selected);  // a part's colour is not tinted by being picked
+  return icon;
 }
 
 }  // namespace

@@ -36,7 +36,7 @@ Result<Document> open(const std::string& file, const ImportOptions& options = {}
 
 Json triple(const Vec3& v) { return Json::array({v.x + 0.0, v.y + 0.0, v.z + 0.0}); }
 
-std::string triple_text(const Vec3& v) {
+std::string shown_triple(const Vec3& v) {
   return fmt::format("{}, {}, {}", show_number(v.x, 4).text, show_number(v.y, 4).text, show_number(v.z, 4).text);
 }
 
@@ -101,12 +101,12 @@ int info(const CommandLine& line) {
     return 0;
   }
   fmt::print("{}: {} parts, {} vertices, {} triangles, {} mm\n", line.file, scene.size(), vertices, triangles,
-             triple_text(box.size()));
+             shown_triple(box.size()));
   for (const PartId id : scene.in_tree_order()) {
     const Part& part = scene.part(id);
     fmt::print("  {}\n    position {}  rotation {}  scale {}  size {}\n", path_of(scene, id),
-               triple_text(part.placement.position), triple_text(part.placement.rotation),
-               triple_text(part.placement.scale), triple_text(box_of_part(scene, id, worlds[id]).size()));
+               shown_triple(part.placement.position), shown_triple(part.placement.rotation),
+               shown_triple(part.placement.scale), shown_triple(box_of_part(scene, id, worlds[id]).size()));
   }
   return 0;
 }
@@ -129,6 +129,7 @@ int run(const CommandLine& line) {
         entry["problem"] = sentence(*o.problem);
       else
         entry["sentence"] = o.words;
+      if (!o.note.empty()) entry["note"] = o.note;
       list.push_back(std::move(entry));
     }
     Json out{{"ok", ok && written.has_value()},
@@ -139,7 +140,7 @@ int run(const CommandLine& line) {
     fmt::print("{}\n", out.dump(2));
   } else {
     for (const StepOutcome& o : outcomes)
-      if (!o.problem) fmt::print("{}\n", o.words);
+      if (!o.problem) fmt::print("{}{}{}\n", o.words, o.note.empty() ? "" : " ", o.note);
   }
   if (!ok) {
     const Problem& p = *outcomes.back().problem;
@@ -170,7 +171,7 @@ int measure_tacks(const CommandLine& line) {
       const Json out{{"from", triple(t.point)}, {"direction", direction(t.direction)}, {"roll", direction(t.roll)}};
       fmt::print("{}\n", out.dump(2));
     } else {
-      fmt::print("{}: {} mm\n", tack_words(document->scene, t.address), triple_text(t.point));
+      fmt::print("{}: {} mm\n", tack_words(document->scene, t.address), shown_triple(t.point));
     }
     return 0;
   }
@@ -182,7 +183,7 @@ int measure_tacks(const CommandLine& line) {
         {"from", triple(m.from)}, {"to", triple(m.to)},       {"exact", m.distance <= bound}};
     fmt::print("{}\n", out.dump(2));
   } else {
-    fmt::print("{} mm  ({}){}{}\n", show_number(m.distance, 9).text, triple_text(m.delta),
+    fmt::print("{} mm  ({}){}{}\n", show_number(m.distance, 9).text, shown_triple(m.delta),
                m.angle ? fmt::format("  {}°", show_number(*m.angle, 6).text) : "",
                m.distance <= bound ? "  exact" : "");
   }

@@ -317,8 +317,8 @@ void draw_faces(const Program& program, const Pass& pass, std::size_t i, float f
   }
 }
 
-// Lines stand `pixels` before their faces, measured like widths on the screen: near and far alike, so that edges behind a
-// face stay hidden however the depth range is spread.
+// Lines stand `pixels` before their faces, measured like widths on the screen: near and far alike, so that edges behind
+// a face stay hidden however the depth range is spread.
 void begin_lines(const Program& program, const Pass& pass, float width, const Colour& colour, float pixels) {
   const DrawFrame& frame = pass.frame;
   glUseProgram(program.id);

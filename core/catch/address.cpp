@@ -10,7 +10,9 @@ namespace tack {
 namespace {
 
 constexpr std::string_view kForms =
-    "Write \"Part\" vertex 17, \"Part\" box 0.5,0.5,1, \"Part\" world-box 0,0,0, \"Part\" pivot, or point 1,2,3.";
+    "Write \"Part\" vertex 17, \"Part\" edge 12-13 at 0.5, \"Part\" face 5, \"Part\" face-centre 5, \"Part\" box "
+    "0.5,0.5,1, \"Part\" world-box 0,0,0, \"Part\" "
+    "tree-box 0,0,0, \"Part\" pivot, \"Part\" mass, or point 1,2,3.";
 
 std::string_view trimmed(std::string_view text) {
   while (!text.empty() && (text.front() == ' ' || text.front() == '\t')) text.remove_prefix(1);
@@ -18,7 +20,42 @@ std::string_view trimmed(std::string_view text) {
   return text;
 }
 
+// A vertex number off the front of `text`.
+std::optional<std::uint32_t> take_index(std::string_view& text) {
+  std::uint32_t index = 0;
+  const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), index);
+  if (error != std::errc{}) return std::nullopt;
+  text.remove_prefix(static_cast<std::size_t>(end - text.data()));
+  return index;
+}
+
+Result<TackAddress> parse_edge(std::string_view text) {
+  const auto bad = [&] {
+    return fail(fmt::format("\"{}\" is not an edge between two vertices.", text), {},
+                "Write edge 12-13, or edge 12-13 at 0.5.");
+  };
+  std::string_view rest = text;
+  TackAddress address{TackKind::Edge, kNoPart, 0, {0.5, 0, 0}};
+  const auto a = take_index(rest);
+  if (!a || rest.empty() || rest.front() != '-') return bad();
+  rest.remove_prefix(1);
+  const auto b = take_index(rest);
+  if (!b) return bad();
+  address.index = *a;
+  address.second = *b;
+  rest = trimmed(rest);
+  if (rest.empty()) return address;
+  if (!rest.starts_with("at ")) return bad();
+  rest = trimmed(rest.substr(3));
+  const auto [end, error] = std::from_chars(rest.data(), rest.data() + rest.size(), address.parameter.x);
+  if (error != std::errc{} || end != rest.data() + rest.size() || !std::isfinite(address.parameter.x)) return bad();
+  return address;
+}
+
+}  // namespace
+
 Result<Vec3> parse_triple(std::string_view text) {
+  text = trimmed(text);
   Vec3 v;
   const char* at = text.data();
   const char* end = at + text.size();
@@ -38,7 +75,65 @@ Result<Vec3> parse_triple(std::string_view text) {
 
 std::string triple_text(const Vec3& v) { return full_digits(v.x) + "," + full_digits(v.y) + "," + full_digits(v.z); }
 
-}  // namespace
+Result<TackAddress> parse_feature(std::string_view text) {
+  const std::string_view rest = trimmed(text);
+  const std::size_t space = rest.find(' ');
+  const std::string_view kind = rest.substr(0, space);
+  std::string_view argument = space == std::string_view::npos ? std::string_view{} : trimmed(rest.substr(space));
+  if (kind == "pivot" && argument.empty()) return TackAddress{TackKind::Pivot, kNoPart, 0, {}};
+  if (kind == "mass" && argument.empty()) return TackAddress{TackKind::Mass, kNoPart, 0, {}};
+  if (kind == "edge") return parse_edge(argument);
+  if (kind == "face" || kind == "face-centre") {
+    std::string_view left = argument;
+    const auto index = take_index(left);
+    TackAddress address{kind == "face" ? TackKind::Face : TackKind::FaceCentre, kNoPart, index.value_or(0), {}};
+    left = trimmed(left);
+    if (kind == "face" && index && left.starts_with("at ")) {
+      const auto two = parse_triple(std::string(left.substr(3)) + ",0");
+      if (!two) return fail(fmt::format("\"{}\" should be two numbers, like 0.2,0.3.", left.substr(3)));
+      address.parameter = *two;
+      left = {};
+    } else if (kind == "face") {
+      address.parameter = {1.0 / 3, 1.0 / 3, 0};
+    }
+    if (!index || !left.empty())
+      return fail(fmt::format("\"{}\" is not a face number.", argument), {},
+                  "Write face 5, face 5 at 0.2,0.3 or face-centre 5.");
+    return address;
+  }
+  if (kind == "vertex") {
+    std::string_view number = argument;
+    const auto index = take_index(number);
+    if (!index || !number.empty())
+      return fail(fmt::format("\"{}\" is not a vertex number.", argument), {}, std::string(kForms));
+    return TackAddress{TackKind::Vertex, kNoPart, *index, {}};
+  }
+  for (const auto& [word, box] : {std::pair{"box", TackKind::BoxPoint}, std::pair{"world-box", TackKind::WorldBoxPoint},
+                                  std::pair{"tree-box", TackKind::TreeBoxPoint}}) {
+    if (kind != word) continue;
+    const auto fraction = parse_triple(argument);
+    if (!fraction) return tl::unexpected(fraction.error());
+    return TackAddress{box, kNoPart, 0, *fraction};
+  }
+  return fail(fmt::format("\"{}\" is not a kind of place known here.", rest), {}, std::string(kForms));
+}
+
+std::string feature_text(const TackAddress& address) {
+  switch (address.kind) {
+    case TackKind::Vertex: return fmt::format("vertex {}", address.index);
+    case TackKind::Edge:
+      return fmt::format("edge {}-{} at {}", address.index, address.second, full_digits(address.parameter.x));
+    case TackKind::Face:
+      return fmt::format("face {} at {},{}", address.index, full_digits(address.parameter.x),
+                         full_digits(address.parameter.y));
+    case TackKind::FaceCentre: return fmt::format("face-centre {}", address.index);
+    case TackKind::BoxPoint: return "box " + triple_text(address.parameter);
+    case TackKind::WorldBoxPoint: return "world-box " + triple_text(address.parameter);
+    case TackKind::TreeBoxPoint: return "tree-box " + triple_text(address.parameter);
+    case TackKind::Mass: return "mass";
+    default: return "pivot";
+  }
+}
 
 Result<TackAddress> parse_address(const Scene& scene, std::string_view text) {
   text = trimmed(text);
@@ -59,24 +154,9 @@ Result<TackAddress> parse_address(const Scene& scene, std::string_view text) {
   if (i == text.size()) return fail(fmt::format("The quote around the part's name is not closed in {}.", text));
   const auto part = find_by_path(scene, path);
   if (!part) return tl::unexpected(part.error());
-  const std::string_view rest = trimmed(text.substr(i + 1));
-  const std::size_t space = rest.find(' ');
-  const std::string_view kind = rest.substr(0, space);
-  const std::string_view argument = space == std::string_view::npos ? std::string_view{} : trimmed(rest.substr(space));
-  if (kind == "pivot" && argument.empty()) return TackAddress{TackKind::Pivot, *part, 0, {}};
-  if (kind == "vertex") {
-    std::uint32_t index = 0;
-    const auto [end, error] = std::from_chars(argument.data(), argument.data() + argument.size(), index);
-    if (argument.empty() || error != std::errc{} || end != argument.data() + argument.size())
-      return fail(fmt::format("\"{}\" is not a vertex number.", argument), {}, std::string(kForms));
-    return TackAddress{TackKind::Vertex, *part, index, {}};
-  }
-  if (kind == "box" || kind == "world-box") {
-    const auto fraction = parse_triple(argument);
-    if (!fraction) return tl::unexpected(fraction.error());
-    return TackAddress{kind == "box" ? TackKind::BoxPoint : TackKind::WorldBoxPoint, *part, 0, *fraction};
-  }
-  return fail(fmt::format("\"{}\" is not a kind of place known here.", rest), {}, std::string(kForms));
+  auto address = parse_feature(text.substr(i + 1));
+  if (address) address->part = *part;
+  return address;
 }
 
 std::string address_text(const Scene& scene, const TackAddress& address) {
@@ -86,18 +166,16 @@ std::string address_text(const Scene& scene, const TackAddress& address) {
     if (c == '"') path += '\\';
     path += c;
   }
-  const std::string part = "\"" + path + "\" ";
-  switch (address.kind) {
-    case TackKind::Vertex: return part + fmt::format("vertex {}", address.index);
-    case TackKind::BoxPoint: return part + "box " + triple_text(address.parameter);
-    case TackKind::WorldBoxPoint: return part + "world-box " + triple_text(address.parameter);
-    default: return part + "pivot";
-  }
+  return "\"" + path + "\" " + feature_text(address);
 }
 
 std::string kind_words(const TackAddress& address) {
   switch (address.kind) {
     case TackKind::Vertex: return "vertex";
+    case TackKind::Edge: return address.parameter.x == 0.5 ? "edge middle" : "edge";
+    case TackKind::Face: return "face";
+    case TackKind::FaceCentre: return "face centre";
+    case TackKind::Mass: return "centre of mass";
     case TackKind::Pivot: return "pivot";
     case TackKind::Point: return "point";
     default: break;

@@ -3,6 +3,9 @@
 #include <map>
 
 #include "core/math/split.h"
+#include "core/mesh/extent.h"
+#include "core/mesh/flat_region.h"
+#include "core/mesh/mass.h"
 #include "core/mesh/mesh_index.h"
 #include "fmt/format.h"
 
@@ -77,6 +80,51 @@ void orient_box_point(const Vec3& fraction, const Mat3& axes, Tack& tack) {
   if (!tack.roll) tack.roll = across(axes.column[1], *tack.direction);
 }
 
+// The direction and roll of an edge between two vertices.
+void orient_edge(const Mesh& mesh, const Affine& world, const TackAddress& address, Tack& tack) {
+  const Vec3 a = mesh.positions()[address.index], b = mesh.positions()[address.second];
+  const Vec3 along = world.linear * (b - a);
+  if (!(length(along) > 0)) return;
+  const double weld = weld_distance(mesh);
+  const Mat3 for_normals = normal_map(world.linear);
+  Vec3 sum;
+  triangles_touching(mesh, a, weld, [&](std::uint32_t t, int corner) {
+    const auto c = mesh.corners(t);
+    const auto far = [&](int i) { return distance(c[static_cast<std::size_t>((corner + i) % 3)], b) <= weld; };
+    if (far(1) || far(2)) sum += normalized(for_normals * cross(c[1] - c[0], c[2] - c[0]));
+  });
+  tack.roll = normalized(along);
+  if (const auto out = across(sum, *tack.roll); out && length(sum) > 1e-9) tack.direction = out;
+}
+
+// What a part and everything below it weigh, and where it balances, in the frame of `to_frame` (from the part's own
+// coordinates). Volumes when all meshes are closed, else surfaces.
+void add_mass(const Scene& scene, PartId id, const Affine& to_frame, bool volumes, double& amount, Vec3& moment) {
+  const Part& part = scene.part(id);
+  if (part.mesh) {
+    const MassCentre& m = part.mesh->mass();
+    const double size = std::abs(determinant(to_frame.linear));
+    const double share = volumes ? m.amount * size : m.amount * std::cbrt(size * size);
+    amount += share;
+    moment += to_frame * m.point * share;
+  }
+  for (const PartId child : part.children)
+    add_mass(scene, child, to_frame * matrix_of(scene.part(child).placement), volumes, amount, moment);
+}
+
+bool all_closed(const Scene& scene, PartId id) {
+  const Part& part = scene.part(id);
+  if (part.mesh && !part.mesh->mass().closed) return false;
+  return std::all_of(part.children.begin(), part.children.end(), [&](PartId c) { return all_closed(scene, c); });
+}
+
+void include_tree(const Scene& scene, PartId id, const Affine& to_frame, Box& box) {
+  const Part& part = scene.part(id);
+  if (part.mesh) box.include(box_in_frame(*part.mesh, to_frame));
+  for (const PartId child : part.children)
+    include_tree(scene, child, to_frame * matrix_of(scene.part(child).placement), box);
+}
+
 // A part's box in world axes, with everything below it when it is a group.
 Box subtree_world_box(const Scene& scene, PartId id) {
   Box box;
@@ -112,6 +160,58 @@ Result<Tack> find_tack(const Scene& scene, const TackAddress& address) {
                     fmt::format("Its vertices are 0 to {}.", positions.size() - 1));
       tack.point = world * positions[address.index];
       orient_vertex(*part->mesh, world, address.index, tack);
+      return tack;
+    }
+    case TackKind::Edge: {
+      if (!part->mesh) return fail(fmt::format("\"{}\" has no edges: it is a group.", part->name));
+      const auto positions = part->mesh->positions();
+      const std::uint32_t most = std::max(address.index, address.second);
+      if (most >= positions.size() || address.index == address.second)
+        return fail(fmt::format("\"{}\" has no edge {}-{}.", part->name, address.index, address.second), {},
+                    fmt::format("Its vertices are 0 to {}.", positions.size() - 1));
+      const Vec3 a = positions[address.index], b = positions[address.second];
+      tack.point = world * (address.parameter.x == 1 ? b : a + (b - a) * address.parameter.x);
+      orient_edge(*part->mesh, world, address, tack);
+      return tack;
+    }
+    case TackKind::Face:
+    case TackKind::FaceCentre: {
+      if (!part->mesh) return fail(fmt::format("\"{}\" has no faces: it is a group.", part->name));
+      const std::size_t count = part->mesh->triangles().size();
+      if (address.index >= count)
+        return fail(fmt::format("\"{}\" has no face {}.", part->name, address.index), {},
+                    count > 0 ? fmt::format("Its faces are 0 to {}.", count - 1) : std::string("It has none."));
+      const FlatRegion region = flat_region(*part->mesh, address.index);
+      const auto c = part->mesh->corners(address.index);
+      tack.point = world * (address.kind == TackKind::FaceCentre
+                                ? region.centroid
+                                : c[0] + (c[1] - c[0]) * address.parameter.x + (c[2] - c[0]) * address.parameter.y);
+      const Vec3 normal = normalized(normal_map(world.linear) * region.normal);
+      if (normal == Vec3{}) return tack;
+      tack.direction = normal;
+      tack.roll =
+          across(world.linear * (part->mesh->positions()[region.longest_b] - part->mesh->positions()[region.longest_a]),
+                 normal);
+      return tack;
+    }
+    case TackKind::TreeBoxPoint: {
+      Box box;
+      include_tree(scene, address.part, {}, box);
+      if (box.empty()) return fail(fmt::format("\"{}\" is empty: it has no box.", part->name));
+      tack.point = world * box.at(address.parameter);
+      orient_box_point(address.parameter, squared_up(world.linear), tack);
+      return tack;
+    }
+    case TackKind::Mass: {
+      if (part->mesh) {
+        tack.point = world * part->mesh->mass().point;
+        return tack;
+      }
+      double amount = 0;
+      Vec3 moment;
+      add_mass(scene, address.part, {}, all_closed(scene, address.part), amount, moment);
+      if (!(amount > 0)) return fail(fmt::format("\"{}\" is empty: it has no centre of mass.", part->name));
+      tack.point = world * (moment / amount);
       return tack;
     }
     case TackKind::BoxPoint: {

@@ -34,6 +34,7 @@ Result<std::vector<Part>> parts_of(const Delivery& delivery) {
     part.locked = d.locked;
     part.carried_mesh = d.carried_mesh;
     part.geometry_in_metres = d.geometry_in_metres;
+    part.skinned = d.carried && d.carried->content.is_object() && d.carried->content.contains("skin");
     if (d.carried) part.carried = std::make_shared<const CarriedNode>(*d.carried);
     parts.push_back(std::move(part));
   }

@@ -37,7 +37,7 @@ struct RawPrimitive {
   bool indexed = false;
 };
 
-Result<RawPrimitive> read_draco(const Json& extension, GltfData& data) {
+Result<std::unique_ptr<draco::Mesh>> decode_draco(const Json& extension, GltfData& data) {
   const auto number = unsigned_at(extension, "bufferView", ~0ull >> 1);
   if (!number) return fail("The compressed geometry is damaged.");
   const auto bytes = data.view(*number);
@@ -47,7 +47,13 @@ Result<RawPrimitive> read_draco(const Json& extension, GltfData& data) {
   draco::Decoder decoder;
   auto decoded = decoder.DecodeMeshFromBuffer(&buffer);
   if (!decoded.ok()) return fail("The compressed geometry cannot be decoded.");
-  const std::unique_ptr<draco::Mesh> mesh = std::move(decoded).value();
+  return std::move(decoded).value();
+}
+
+Result<RawPrimitive> read_draco(const Json& extension, GltfData& data) {
+  const auto decoded = decode_draco(extension, data);
+  if (!decoded) return tl::unexpected(decoded.error());
+  const std::unique_ptr<draco::Mesh>& mesh = *decoded;
   RawPrimitive raw;
   raw.indexed = true;
   const auto attribute = [&](const char* name, std::vector<double>& out) -> Result<void> {
@@ -135,6 +141,25 @@ void add_triangles(const RawPrimitive& raw, std::uint64_t mode, std::uint32_t fi
 }
 
 }  // namespace
+
+Result<PlainAttribute> draco_attribute(const Json& primitive, const std::string& name, GltfData& data) {
+  const Json& extension = primitive["extensions"]["KHR_draco_mesh_compression"];
+  const auto decoded = decode_draco(extension, data);
+  if (!decoded) return tl::unexpected(decoded.error());
+  const auto id =
+      extension.contains("attributes") ? unsigned_at(extension["attributes"], name.c_str(), ~0ull >> 1) : std::nullopt;
+  const draco::PointAttribute* a = id ? (*decoded)->GetAttributeByUniqueId(static_cast<std::uint32_t>(*id)) : nullptr;
+  if (!a || a->num_components() < 1 || a->num_components() > 4)
+    return fail(fmt::format("The compressed geometry has no proper {}.", name));
+  PlainAttribute result{a->num_components(), {}};
+  for (draco::PointIndex i(0); i < (*decoded)->num_points(); ++i) {
+    std::array<float, 4> v{};
+    if (!a->ConvertValue<float>(a->mapped_index(i), static_cast<std::int8_t>(result.components), v.data()))
+      return fail("The compressed geometry is damaged.");
+    result.numbers.insert(result.numbers.end(), v.begin(), v.begin() + result.components);
+  }
+  return result;
+}
 
 std::string mesh_name(const Json& json, std::size_t number) {
   const Json& mesh = json["meshes"][number];

@@ -16,6 +16,14 @@ struct GltfMesh {
 };
 Result<GltfMesh> read_gltf_mesh(const Json& json, GltfData& data, std::size_t number);
 
+/// An attribute of a Draco-compressed primitive that Tack Point does not read itself (texture coordinates, colours), as
+/// plain numbers. Fails when it is not there.
+struct PlainAttribute {
+  int components = 0;
+  std::vector<float> numbers;
+};
+Result<PlainAttribute> draco_attribute(const Json& primitive, const std::string& name, GltfData& data);
+
 /// "Mesh 3" or its name, for messages.
 std::string mesh_name(const Json& json, std::size_t number);
 

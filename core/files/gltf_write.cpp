@@ -6,18 +6,13 @@
 #include "core/files/document.h"
 #include "core/files/glb.h"
 #include "core/files/gltf_node.h"
+#include "core/files/gltf_write_mesh.h"
 #include "core/files/part_extension.h"
-#include "core/math/split.h"
 
 namespace tack {
 namespace {
 
 constexpr const char* kGenerator = "Tack Point";
-
-double linear_of_srgb(float value) {
-  const double v = value;
-  return v <= 0.04045 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4);
-}
 
 class DocumentWriter {
  public:
@@ -79,9 +74,10 @@ class DocumentWriter {
       n.head = next++;
       if (head_of(part).inner) n.inner = next++;
       if (is_wrapped(part)) n.moved = next++;
-      if (part.geometry_in_metres && has_content(part)) n.geometry = next++;
+      if (is_written_in_metres(part) && has_content(part)) n.geometry = next++;
       numbers_[id] = n;
-      if (part.carried && part.carried->original >= 0) new_number_[part.carried->original] = n.body();
+      // Copies of a part carry the same node; what refers to it means the first.
+      if (part.carried && part.carried->original >= 0) new_number_.try_emplace(part.carried->original, n.body());
     }
     if (!scene_.carried()) return;
     for (const auto& [old, node] : scene_.carried()->other_nodes) {
@@ -140,6 +136,7 @@ class DocumentWriter {
     HeadNodes heads = head_of(part);
     Json head{{"name", part.name}};
     Json extension = write_part_extension(part);
+    if (part.geometry_in_metres && !is_written_in_metres(part)) extension.erase("metres");
     if (animated) extension["animated"] = true;
     if (is_skinned(part) && part.parent != kNoPart) extension["under"] = numbers_.at(part.parent).head;
     head["extensions"] = {{"TACKPOINT_part", extension}};
@@ -181,145 +178,8 @@ class DocumentWriter {
   }
 
   void write_content(Json& node, const Part& part) {
-    if (part.mesh) node["mesh"] = part.carried_mesh >= 0 ? part.carried_mesh : new_mesh(part);
+    if (part.mesh) node["mesh"] = meshes_.number_of(part);
     if (part.carried) add_members(node, part.carried->content);
-  }
-
-  int add_view(const void* data, std::size_t size, int target) {
-    binary_.resize((binary_.size() + 7) / 8 * 8, 0);
-    Json view{{"buffer", 0}, {"byteOffset", binary_.size()}, {"byteLength", size}};
-    if (target != 0) view["target"] = target;
-    const auto* bytes = static_cast<const std::uint8_t*>(data);
-    binary_.insert(binary_.end(), bytes, bytes + size);
-    json_["bufferViews"].push_back(std::move(view));
-    return static_cast<int>(json_["bufferViews"].size()) - 1;
-  }
-
-  int add_accessor(Json accessor) {
-    json_["accessors"].push_back(std::move(accessor));
-    return static_cast<int>(json_["accessors"].size()) - 1;
-  }
-
-  int material_of(const Colour& c) {
-    const std::array<int, 4> key{static_cast<int>(std::lround(c.r * 255)), static_cast<int>(std::lround(c.g * 255)),
-                                 static_cast<int>(std::lround(c.b * 255)), static_cast<int>(std::lround(c.a * 255))};
-    const auto known = materials_.find(key);
-    if (known != materials_.end()) return known->second;
-    Json material{{"name", fmt::format("Colour {:02x}{:02x}{:02x}", key[0], key[1], key[2])}};
-    material["pbrMetallicRoughness"] = {
-        {"baseColorFactor", Json::array({linear_of_srgb(c.r), linear_of_srgb(c.g), linear_of_srgb(c.b), double(c.a)})},
-        {"metallicFactor", 0.0},
-        {"roughnessFactor", 0.8}};
-    if (c.a < 1) material["alphaMode"] = "BLEND";
-    json_["materials"].push_back(std::move(material));
-    return materials_[key] = static_cast<int>(json_["materials"].size()) - 1;
-  }
-
-  // The accessors of one primitive's vertices: positions in float, in double beside them where float does not hold
-  // them.
-  struct Written {
-    int position = -1, normal = -1, indices = -1;
-    int doubles = -1;
-    std::string hash;
-  };
-
-  Written write_primitive(const Mesh& mesh, const Primitive& p) {
-    Written w;
-    std::vector<float> positions;
-    bool exact = true;
-    Vec3 low{INFINITY, INFINITY, INFINITY}, high{-INFINITY, -INFINITY, -INFINITY};
-    for (std::uint32_t v = p.first_vertex; v < p.first_vertex + p.vertex_count; ++v)
-      for (int i = 0; i < 3; ++i) {
-        const double d = mesh.positions()[v][i];
-        const auto f = static_cast<float>(d);
-        exact &= static_cast<double>(f) == d;
-        positions.push_back(f);
-        low[i] = std::min(low[i], static_cast<double>(f));
-        high[i] = std::max(high[i], static_cast<double>(f));
-      }
-    const ByteView bytes(reinterpret_cast<const std::uint8_t*>(positions.data()), positions.size() * sizeof(float));
-    w.position = add_accessor({{"bufferView", add_view(bytes.data(), bytes.size(), 34962)},
-                               {"componentType", 5126},
-                               {"count", p.vertex_count},
-                               {"type", "VEC3"},
-                               {"min", vec_json(low)},
-                               {"max", vec_json(high)}});
-    if (!exact) {
-      w.doubles = add_view(&mesh.positions()[p.first_vertex], p.vertex_count * sizeof(Vec3), 0);
-      w.hash = fmt::format("{:016x}", hash_of(bytes));
-    }
-    if (!mesh.normals().empty()) {
-      std::vector<float> normals;
-      for (std::uint32_t v = p.first_vertex; v < p.first_vertex + p.vertex_count; ++v) {
-        const auto& n = mesh.normals()[v];
-        Vec3 unit = normalized({n[0], n[1], n[2]});
-        if (unit == Vec3{}) unit = {0, 0, 1};
-        for (int i = 0; i < 3; ++i) normals.push_back(static_cast<float>(unit[i]));
-      }
-      w.normal = add_accessor({{"bufferView", add_view(normals.data(), normals.size() * sizeof(float), 34962)},
-                               {"componentType", 5126},
-                               {"count", p.vertex_count},
-                               {"type", "VEC3"}});
-    }
-    return w;
-  }
-
-  int write_indices(const Mesh& mesh, const Primitive& p, std::uint32_t first_vertex) {
-    std::vector<std::uint32_t> indices;
-    indices.reserve(std::size_t{p.triangle_count} * 3);
-    for (std::uint32_t t = p.first_triangle; t < p.first_triangle + p.triangle_count; ++t)
-      for (const std::uint32_t v : mesh.triangles()[t]) indices.push_back(v - first_vertex);
-    return add_accessor({{"bufferView", add_view(indices.data(), indices.size() * sizeof(std::uint32_t), 34963)},
-                         {"componentType", 5125},
-                         {"count", indices.size()},
-                         {"type", "SCALAR"}});
-  }
-
-  int new_mesh(const Part& part) {
-    const auto known = std::find_if(new_meshes_.begin(), new_meshes_.end(), [&](const NewMesh& m) {
-      return m.mesh == part.mesh.get() && m.colours == part.colours;
-    });
-    if (known != new_meshes_.end()) return known->number;
-    const Mesh& mesh = *part.mesh;
-    auto geometry = geometry_.find(&mesh);
-    if (geometry == geometry_.end()) geometry = geometry_.emplace(&mesh, write_geometry(mesh)).first;
-    Json primitives = geometry->second["primitives"];
-    for (std::size_t i = 0; i < primitives.size(); ++i)
-      primitives[i]["material"] = material_of(i < part.colours.size() ? part.colours[i] : Colour{});
-    Json written{{"name", part.name}, {"primitives", primitives}};
-    if (geometry->second.contains("extensions")) written["extensions"] = geometry->second["extensions"];
-    json_["meshes"].push_back(std::move(written));
-    const int number = static_cast<int>(json_["meshes"].size()) - 1;
-    new_meshes_.push_back({&mesh, part.colours, number});
-    return number;
-  }
-
-  Json write_geometry(const Mesh& mesh) {
-    Json primitives = Json::array(), doubles = Json::array(), hashes = Json::array();
-    bool any_doubles = false;
-    Written shared;
-    std::uint32_t shared_first = 0;
-    for (const Primitive& p : mesh.primitives()) {
-      // Primitives without vertices of their own (an OBJ with several materials) use those of the first.
-      if (p.vertex_count > 0) {
-        shared = write_primitive(mesh, p);
-        shared_first = p.first_vertex;
-      }
-      if (shared.position < 0) continue;
-      Json primitive{{"attributes", {{"POSITION", shared.position}}}};
-      if (shared.normal >= 0) primitive["attributes"]["NORMAL"] = shared.normal;
-      if (p.triangle_count > 0)
-        primitive["indices"] = write_indices(mesh, p, shared_first);
-      else
-        primitive["mode"] = 0;
-      primitives.push_back(std::move(primitive));
-      any_doubles |= shared.doubles >= 0;
-      doubles.push_back(shared.doubles >= 0 ? Json(static_cast<unsigned>(shared.doubles)) : Json(nullptr));
-      hashes.push_back(shared.hash);
-    }
-    Json result{{"primitives", primitives}};
-    if (any_doubles) result["extensions"] = {{"TACKPOINT_mesh", {{"positions", doubles}, {"hashes", hashes}}}};
-    return result;
   }
 
   void renumber(Json& owner, const char* key) {
@@ -424,24 +284,16 @@ class DocumentWriter {
     return out;
   }
 
-  struct NewMesh {
-    const Mesh* mesh;
-    std::vector<Colour> colours;
-    int number;
-  };
-
   const Scene& scene_;
   const DocumentSettings& settings_;
   Json json_ = Json::object();
   Bytes binary_;
+  MeshWriter meshes_{json_, binary_};
   Json nodes_ = Json::array();
   std::vector<int> scene_roots_;
   std::map<PartId, Numbers> numbers_;
   std::map<int, int> new_number_;    // original node to written node
   std::map<int, int> other_number_;  // the same for nodes of other scenes
-  std::map<std::array<int, 4>, int> materials_;
-  std::map<const Mesh*, Json> geometry_;
-  std::vector<NewMesh> new_meshes_;
 };
 
 }  // namespace

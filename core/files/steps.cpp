@@ -49,6 +49,7 @@ std::vector<StepOutcome> run_steps(Journal& journal, const Json& list, const std
       outcome.problem = done.error();
     } else {
       outcome.words = plain_text(journal.record().steps.back()->words);
+      outcome.note = journal.record().steps.back()->remark;
     }
     const bool failed = outcome.problem.has_value();
     outcomes.push_back(std::move(outcome));

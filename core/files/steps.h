@@ -10,6 +10,7 @@ namespace tack {
 struct StepOutcome {
   std::string verb;
   std::string words;  ///< its sentence, once done
+  std::string note;   ///< what has to be said beside it; may be empty
   std::optional<Problem> problem;
 };
 

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include "core/mesh/feature_edges.h"
+#include "core/mesh/mass.h"
 #include "core/mesh/mesh_index.h"
 
 namespace tack {
@@ -19,6 +20,10 @@ const MeshIndex& Mesh::index() const {
 
 const FeatureEdges& Mesh::feature_edges() const {
   return feature_edges_.get([this] { return find_feature_edges(*this); });
+}
+
+const MassCentre& Mesh::mass() const {
+  return mass_.get([this] { return mass_centre(*this); });
 }
 
 Result<MeshPtr> make_mesh(MeshData data) {

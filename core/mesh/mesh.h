@@ -33,6 +33,7 @@ struct MeshData {
 
 struct MeshIndex;
 struct FeatureEdges;
+struct MassCentre;
 
 class Mesh {
  public:
@@ -57,6 +58,9 @@ class Mesh {
   const FeatureEdges& feature_edges() const;
   const FeatureEdges* feature_edges_if_ready() const { return feature_edges_.peek(); }
 
+  /// The centre of mass (core/mesh/mass.h); found by the first caller, on its thread.
+  const MassCentre& mass() const;
+
   Mesh(const Mesh&) = delete;
   Mesh& operator=(const Mesh&) = delete;
   ~Mesh();
@@ -69,6 +73,7 @@ class Mesh {
   Box box_;
   Lazy<MeshIndex> index_;
   Lazy<FeatureEdges> feature_edges_;
+  Lazy<MassCentre> mass_;
 };
 
 using MeshPtr = std::shared_ptr<const Mesh>;

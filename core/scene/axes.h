@@ -1,7 +1,8 @@
-// Reference axes for numbers.
+// Reference axes for numbers and handles.
 #pragma once
 
 #include <cstdint>
+#include <string>
 #include <string_view>
 
 #include "core/math/matrix.h"
@@ -13,19 +14,48 @@ namespace tack {
 using PartId = std::uint32_t;
 inline constexpr PartId kNoPart = 0;
 
-/// World and Local are orthonormal and in true millimetres; Parent has the parent's own units and may be skewed.
-enum class AxesKind { World, Parent, Local };
+/// All are orthonormal and in true millimetres but Parent, which has the parent's own units and may be skewed.
+enum class AxesKind { World, Parent, Local, View, Part };
 
-/// "World", "Parent", "Local": the words of the interface.
+struct Axes {
+  AxesKind kind = AxesKind::World;
+  PartId part = kNoPart;  ///< Part: whose local axes
+  Mat3 view;              ///< View: its columns are right, up and towards the viewer, as the view stood then
+
+  Axes() = default;
+  Axes(AxesKind k) : kind(k) {}  // NOLINT(google-explicit-constructor): a kind alone is what most callers have
+  friend bool operator==(const Axes&, const Axes&) = default;
+};
+
+/// Axes of another part.
+inline Axes axes_of(PartId part) {
+  Axes axes(AxesKind::Part);
+  axes.part = part;
+  return axes;
+}
+/// Axes of a view; `frame` has right, up and towards the viewer as columns.
+inline Axes axes_of_view(const Mat3& frame) {
+  Axes axes(AxesKind::View);
+  axes.view = frame;
+  return axes;
+}
+
+/// "World", "Parent", "Local", "View", "Of part": the words of the interface.
 std::string_view word_for(AxesKind axes);
-/// The key of the steps file: "world", "parent", "local".
+/// The key of the steps file: "world", "parent", "local"; "view" and "of" for the others.
 std::string_view key_for(AxesKind axes);
+/// World, parent and local by their keys; the others need more than a word.
 Result<AxesKind> axes_from_key(std::string_view key);
 
 class Scene;
 
-/// The frame of the axes for one part: its columns are the axes in the world. For Local the part's world columns,
-/// normalised and squared up from x, then y; for Parent the parent's world columns as they are.
-Mat3 axes_frame(const Scene& scene, PartId part, AxesKind axes);
+/// "World", "Local", …, "Hub's".
+std::string axes_words(const Axes& axes, const Scene& scene);
+
+/// From coordinates in the axes to the world, for one part. Columns of the linear part: for Local and Part the part's
+/// world columns, normalised and squared up from x, then y; for Parent the parent's world columns as they are; for View
+/// the view's. The origin is the parent's for Parent, the other part's pivot for Part, the world's otherwise. Axes of a
+/// part that is gone are those of the world.
+Affine axes_frame(const Scene& scene, PartId part, const Axes& axes);
 
 }  // namespace tack

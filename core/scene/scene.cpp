@@ -28,8 +28,20 @@ void Scene::set_children(PartId parent, std::vector<PartId> children) {
   store(parent, std::make_shared<const Part>(std::move(changed)));
 }
 
+void Scene::expect_ids(std::vector<PartId> ids, PartId floor) {
+  std::reverse(ids.begin(), ids.end());
+  expected_ = std::move(ids);
+  next_ = std::max(next_, floor);
+}
+
 PartId Scene::add(Part part) {
-  const PartId id = next_++;
+  PartId id = kNoPart;
+  while (!expected_.empty() && (id == kNoPart || contains(id))) {
+    id = expected_.back();
+    expected_.pop_back();
+  }
+  if (id == kNoPart || contains(id)) id = next_;
+  next_ = std::max(next_, id + 1);
   const PartId parent = part.parent;
   part.children.clear();
   store(id, std::make_shared<const Part>(std::move(part)));

@@ -30,6 +30,16 @@ struct TypedGroup {
   friend bool operator==(const TypedGroup&, const TypedGroup&) = default;
 };
 
+/// Quarter turns counted beside the angles they started from: the part's rotation is left · R(base) · right as long as
+/// its angles are `now`. So four quarter turns about any axis give the same angles back, to the bit.
+struct QuarterTurns {
+  Vec3 base;         ///< degrees
+  Mat3 left, right;  ///< turns of a cube onto itself: about the parent's axes, about the part's own
+  Vec3 now;          ///< degrees
+
+  friend bool operator==(const QuarterTurns&, const QuarterTurns&) = default;
+};
+
 /// Anything that can be placed. A part without a mesh is a group.
 struct Part {
   std::string name;
@@ -37,6 +47,7 @@ struct Part {
   std::vector<PartId> children;  ///< in tree order; kept by Scene
   Placement placement;
   TypedGroup typed_position, typed_rotation, typed_scale;
+  std::optional<QuarterTurns> quarters;
   MeshPtr mesh;
   std::vector<Colour> colours;  ///< one for each primitive of the mesh
   bool hidden = false;
@@ -45,6 +56,11 @@ struct Part {
   /// geometry is in metres, Y up, and everything else its node had.
   int carried_mesh = -1;
   bool geometry_in_metres = false;
+  bool recoloured = false;  ///< its colours are no longer those of the carried mesh's materials
+  bool skinned = false;     ///< a skeleton deforms its mesh, which therefore cannot be changed
+  /// From the coordinates of the carried mesh to those of `mesh`: what verbs have taken into the mesh since it was
+  /// read.
+  Affine baked;
   std::shared_ptr<const CarriedNode> carried;
 };
 
@@ -74,6 +90,10 @@ class Scene {
   /// Removes a part and everything below it. Nothing happens when it does not exist.
   void remove(PartId id);
 
+  /// The parts added next get these ids, in this order, as far as they are free; after them ids from `floor` up. For
+  /// doing a step again on another scene: what it makes keeps its ids, so that later steps still find it.
+  void expect_ids(std::vector<PartId> ids, PartId floor);
+
   /// Every part, parents before children, in tree order.
   std::vector<PartId> in_tree_order() const;
 
@@ -96,6 +116,7 @@ class Scene {
   std::shared_ptr<const CarriedDocument> carried_;
   std::size_t size_ = 0;
   PartId next_ = 1;
+  std::vector<PartId> expected_;  // reversed: the next one last
 };
 
 /// From the mesh's frame of a part to the world (mm, Z up).

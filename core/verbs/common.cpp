@@ -7,6 +7,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/math/split.h"
+#include "core/verbs/turn.h"
 
 namespace tack {
 
@@ -55,12 +56,9 @@ Result<Scene> moved_rigidly(const Scene& scene, const std::vector<PartId>& parts
     const Placement& placement = scene.part(id).placement;
     const Vec3 pivot = world * placement.pivot;
     if (turns) {
-      const auto to_parent = inverse(parent_world_of(scene, id).linear);
-      if (!to_parent)
-        return fail(fmt::format("\"{}\" cannot be turned: the part it belongs to is flattened.", scene.part(id).name));
-      const auto turned = with_linear(placement, *to_parent * (rotation * world.linear));
-      if (!turned) return tl::unexpected(turned.error());
-      result.place(id, *turned);
+      auto part = turned(result, id, {rotation, 0});
+      if (!part) return tl::unexpected(part.error());
+      result.replace(id, std::move(*part));
     }
     // Without a turn the shift alone is added: no round trip through from and to that would cost a bit.
     const Vec3 target = turns ? rotation * (pivot - from) + to : add_decimals(pivot, to - from);
@@ -81,6 +79,71 @@ std::string names_of(const Scene& scene, const std::vector<PartId>& parts) {
   if (parts.size() == 2) return name(0) + " and " + name(1);
   if (parts.size() == 3) return name(0) + ", " + name(1) + " and " + name(2);
   return fmt::format("{}, {} and {} more", name(0), name(1), parts.size() - 2);
+}
+
+std::optional<Vec3> numbers_from_json(const Json& json) {
+  if (!json.is_array() || json.size() != 3) return std::nullopt;
+  Vec3 v;
+  for (int i = 0; i < 3; ++i) {
+    const Json& n = json[static_cast<std::size_t>(i)];
+    if (!n.is_number() || !std::isfinite(n.get<double>())) return std::nullopt;
+    v[i] = n.get<double>();
+  }
+  return v;
+}
+
+Result<std::array<bool, 3>> axis_letters_from_json(const Json& json, std::string_view key) {
+  std::string letters;
+  if (json.is_string()) letters = json.get<std::string>();
+  if (json.is_array())
+    for (const Json& j : json) letters += j.is_string() ? j.get<std::string>() : "?";
+  std::array<bool, 3> axes{};
+  for (const char c : letters) {
+    if (c < 'x' || c > 'z') letters.clear();
+    if (letters.empty()) break;
+    axes[static_cast<std::size_t>(c - 'x')] = true;
+  }
+  if (letters.empty())
+    return fail(fmt::format("{} does not name axes.", json.dump()), std::string(key), "Write x, xz or xyz.");
+  return axes;
+}
+
+Result<Axes> axes_in(const Json& json, const Scene& scene) {
+  if (!json.contains("axes")) return Axes{};
+  const Json& axes = json["axes"];
+  if (axes.is_object() && axes.size() == 1 && axes.contains("of") && axes["of"].is_string()) {
+    const auto part = find_by_path(scene, axes["of"].get_ref<const std::string&>());
+    if (!part) return tl::unexpected(part.error());
+    return axes_of(*part);
+  }
+  if (axes.is_object() && axes.size() == 1 && axes.contains("view") && axes["view"].is_array() &&
+      axes["view"].size() == 3) {
+    Mat3 frame;
+    for (std::size_t i = 0; i < 3; ++i) {
+      const auto column = numbers_from_json(axes["view"][i]);
+      if (!column) return fail("Axes of a view are three directions of three numbers each.", "axes");
+      frame.column[i] = *column;
+    }
+    return axes_of_view(squared_up(frame));
+  }
+  const auto kind = axes_from_key(axes.is_string() ? axes.get<std::string>() : axes.dump());
+  if (!kind) return tl::unexpected(kind.error());
+  return Axes(*kind);
+}
+
+Json axes_to_json(const Axes& axes, const Scene& scene) {
+  if (axes.kind == AxesKind::Part) return {{"of", path_of(scene, axes.part)}};
+  if (axes.kind == AxesKind::View) {
+    Json columns = Json::array();
+    for (const Vec3& c : axes.view.column) columns.push_back(Json::array({c.x, c.y, c.z}));
+    return {{"view", columns}};
+  }
+  return std::string(key_for(axes.kind));
+}
+
+Result<std::vector<PartId>> what_from_json(const Json& json, const Scene& scene) {
+  if (!json.contains("what")) return fail("This verb needs \"what\": the parts it is about.", "what");
+  return parts_from_json(json["what"], scene);
 }
 
 Result<std::vector<PartId>> parts_from_json(const Json& json, const Scene& scene) {

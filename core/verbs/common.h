@@ -24,6 +24,18 @@ Result<Scene> moved_pivot_to(const Scene& scene, PartId id, const Vec3& target);
 /// "Post 1", "Post 1 and Post 2", "Post 1, Post 2 and 3 more".
 std::string names_of(const Scene& scene, const std::vector<PartId>& parts);
 
+/// Three plain numbers of a JSON list, or nullopt.
+std::optional<Vec3> numbers_from_json(const Json& json);
+/// Letters such as "x", "xz" or a list of them: which of the three axes are named. At least one.
+Result<std::array<bool, 3>> axis_letters_from_json(const Json& json, std::string_view key);
+
+/// The axes under "axes": "world", "parent", "local", {"of": "Hub"}, or {"view": [right, up, back]} with three numbers
+/// each, which are squared up. World when there is no such key.
+Result<Axes> axes_in(const Json& json, const Scene& scene);
+Json axes_to_json(const Axes& axes, const Scene& scene);
+
+/// The parts under "what", which must be there.
+Result<std::vector<PartId>> what_from_json(const Json& json, const Scene& scene);
 /// Parts named in a steps file's "what".
 Result<std::vector<PartId>> parts_from_json(const Json& json, const Scene& scene);
 Json parts_to_json(const std::vector<PartId>& parts, const Scene& scene);

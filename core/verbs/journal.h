@@ -5,11 +5,16 @@
 
 namespace tack {
 
-/// One finished action. `after` is the scene it left; `words` its sentence, made when it was done.
+/// One finished action. `after` is the scene it left; `words` its sentence, made when it was done. A step that was left
+/// out, or that no longer works because an earlier one changed, leaves the scene as it found it.
 struct Step {
   Verb verb;
   Scene after;
   Sentence words;
+  std::string remark;              ///< what has to be said beside it; may be empty
+  std::vector<PartId> made;        ///< the parts it added, in order
+  bool left_out = false;           ///< unticked
+  std::optional<Problem> problem;  ///< why it no longer works
 };
 
 /// The record at one moment: where it began and what was done. A value; steps are shared between versions.
@@ -22,8 +27,9 @@ struct Record {
   const Scene& before(std::size_t step) const { return step == 0 ? start : steps[step - 1]->after; }
 };
 
-/// The record with its past and future. Every edit of the record (a new step, a changed step) can be undone and redone;
-/// undo is a change of index, whatever the size of the scene.
+/// The record with its past and future. Every edit of the record (a new step, a changed one, one left out or removed)
+/// can be undone and redone; undo is a change of index, whatever the size of the scene. When an earlier step is changed
+/// the later ones are done again on what it left; parts they add keep their ids.
 class Journal {
  public:
   Journal() = default;
@@ -37,6 +43,16 @@ class Journal {
   /// Replaces the last step by `verb`, done on the scene that the last step was done on. On failure nothing changes.
   Result<void> amend_last(const Verb& verb);
 
+  /// Replaces any step and does the later ones again. Fails, changing nothing, when the step itself cannot be done;
+  /// later ones that no longer work stay in the record with their problem.
+  Result<void> amend(std::size_t step, const Verb& verb);
+  /// Leaves a step out, or takes it in again; removes it for good. The later ones are done again. Nothing happens for a
+  /// number that is not there.
+  void leave_out(std::size_t step, bool out);
+  void remove(std::size_t step);
+  /// How many steps in the record have a problem.
+  std::size_t problems() const;
+
   bool can_undo() const { return at_ > 0; }
   bool can_redo() const { return at_ + 1 < records_.size(); }
   /// Back and forth by one edit; nothing happens at the ends.
@@ -47,13 +63,17 @@ class Journal {
   std::size_t position() const { return serials_[at_]; }
 
  private:
-  Result<std::shared_ptr<const Step>> make_step(const Verb& verb, const Scene& before);
+  using StepPtr = std::shared_ptr<const Step>;
+  Result<StepPtr> make_step(const Verb& verb, Scene before, const std::vector<PartId>& ids);
+  // Puts `steps` behind `record` from the first one on, doing each again.
+  void replay(Record& record, const std::vector<StepPtr>& steps, std::size_t from);
   void push(Record record);
 
   std::vector<Record> records_{Record{}};
   std::vector<std::size_t> serials_{0};
   std::size_t at_ = 0;
   std::size_t next_serial_ = 1;
+  PartId id_floor_ = 1;  // one more than the largest id any state ever had
 };
 
 }  // namespace tack

@@ -23,13 +23,13 @@ Result<Scene> apply(const Move& move, const Scene& scene) {
   if (!is_finite(by)) return fail("The lengths to move by are not finite.");
   Scene result = scene;
   for (const PartId id : *parts) {
-    if (move.axes == AxesKind::Parent) {
+    if (move.axes.kind == AxesKind::Parent) {
       Placement placement = scene.part(id).placement;
       placement.position = add_decimals(placement.position, by);
       result.place(id, placement);
       continue;
     }
-    const Vec3 shift = move.axes == AxesKind::World ? by : axes_frame(scene, id, move.axes) * by;
+    const Vec3 shift = move.axes.kind == AxesKind::World ? by : axes_frame(scene, id, move.axes).linear * by;
     auto moved = moved_rigidly(result, {id}, {}, {}, shift);
     if (!moved) return moved;
     result = std::move(*moved);
@@ -50,7 +50,7 @@ Sentence sentence(const Move& move, const Scene& scene, Tense tense, const Lengt
       s.push_back({shown(move.by[i], EntryKind::Length, unit), Blank(int(Blank::X) + i)});
       s.push_back({i < 2 ? " · " : " along "});
     }
-    s.push_back({std::string(word_for(move.axes)), Blank::Axes});
+    s.push_back({axes_words(move.axes, scene), Blank::Axes});
     s.push_back({" axes"});
   }
   if (!past) s.push_back({", or"});
@@ -71,7 +71,7 @@ Json to_json(const Move& move, const Scene& scene) {
     j["to"] = address_text(scene, *move.to);
     return j;
   }
-  j["axes"] = key_for(move.axes);
+  j["axes"] = axes_to_json(move.axes, scene);
   j["by"] = Json::array({amount_to_json(move.by[0]), amount_to_json(move.by[1]), amount_to_json(move.by[2])});
   return j;
 }
@@ -80,15 +80,12 @@ Result<Move> move_from_json(const Json& json, const Scene& scene) {
   if (const auto ok = check_keys(json, {"verb", "what", "axes", "by", "from", "to"}); !ok)
     return tl::unexpected(ok.error());
   Move move;
-  if (!json.contains("what")) return fail("Move needs \"what\": the parts to move.", "what");
-  auto what = parts_from_json(json["what"], scene);
+  auto what = what_from_json(json, scene);
   if (!what) return tl::unexpected(what.error());
   move.what = std::move(*what);
-  if (json.contains("axes")) {
-    const auto axes = axes_from_key(json["axes"].is_string() ? json["axes"].get<std::string>() : json["axes"].dump());
-    if (!axes) return tl::unexpected(axes.error());
-    move.axes = *axes;
-  }
+  const auto axes = axes_in(json, scene);
+  if (!axes) return tl::unexpected(axes.error());
+  move.axes = *axes;
   if (json.contains("from") != json.contains("to")) return fail("Move needs both \"from\" and \"to\", or neither.");
   if (json.contains("from") == json.contains("by"))
     return fail("Move needs either \"by\" or \"from\" and \"to\".", "by");

@@ -8,16 +8,17 @@ namespace tack {
 /// The blanks of Move. Either From and To are both given, or the lengths count.
 struct Move {
   std::vector<PartId> what;
-  AxesKind axes = AxesKind::World;
+  Axes axes;
   std::array<Amount, 3> by;  ///< mm along x, y, z of the axes (of the parent's own units for Parent)
   std::optional<TackAddress> from, to;
 
   friend bool operator==(const Move&, const Move&) = default;
 };
 
-/// Several parts move as one body along World axes; along Parent or Local axes each moves along its own. A parent and a
-/// child picked together move once. Lengths along an unscaled parent's axes are added in decimal. Same bound as Meet
-/// for From to To. Fails when nothing is picked or a part is locked, gone or under a flattened parent.
+/// Several parts move as one body along World axes, those of the view or of a part; along Parent or Local axes each
+/// moves along its own. A parent and a child picked together move once. Lengths along an unscaled parent's axes are
+/// added in decimal. Same bound as Meet for From to To. Fails when nothing is picked or a part is locked, gone or under
+/// a flattened parent.
 Result<Scene> apply(const Move& move, const Scene& scene);
 Sentence sentence(const Move& move, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
 Json to_json(const Move& move, const Scene& scene);

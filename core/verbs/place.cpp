@@ -20,15 +20,15 @@ struct Expressed {
   bool own = false;  // the axes see the stored numbers as they are: nothing needs to be split
 };
 
-Result<Expressed> express(const Scene& scene, PartId id, AxesKind axes) {
+Result<Expressed> express(const Scene& scene, PartId id, const Axes& axes) {
   const Affine parent = parent_world_of(scene, id);
-  if (axes == AxesKind::Parent) {
+  if (axes.kind == AxesKind::Parent) {
     const auto back = inverse(parent.linear);
     if (!back) return fail(fmt::format("\"{}\" belongs to a part that is flattened.", scene.part(id).name));
     return Expressed{*back, parent.linear, true};
   }
-  const Mat3 frame = axes_frame(scene, id, axes);
-  return Expressed{transpose(frame), frame, axes == AxesKind::World && parent.linear == Mat3{}};
+  const Mat3 frame = axes_frame(scene, id, axes).linear;
+  return Expressed{transpose(frame), frame, axes.kind == AxesKind::World && parent.linear == Mat3{}};
 }
 
 double position_holds(const Scene& scene, PartId id) {
@@ -37,8 +37,9 @@ double position_holds(const Scene& scene, PartId id) {
   return 1e-9 * (extent + length(world_of(scene, id) * part.placement.pivot) + 1);
 }
 
-void restore(const TypedGroup& typed, AxesKind axes, double tolerance, Vec3& values, std::array<std::string, 3>& text) {
-  if (typed.axes != axes) return;
+void restore(const TypedGroup& typed, const Axes& axes, double tolerance, Vec3& values,
+             std::array<std::string, 3>& text) {
+  if (axes.kind != typed.axes || axes.kind == AxesKind::View || axes.kind == AxesKind::Part) return;
   for (int i = 0; i < 3; ++i)
     if (typed.values[i] && std::abs(*typed.values[i] - values[i]) <= tolerance) {
       values[i] = *typed.values[i];
@@ -70,7 +71,7 @@ void remember(const Amounts& amounts, const Vec3& values, AxesKind axes, TypedGr
     }
 }
 
-Result<Placement> replaced(const Scene& scene, PartId id, AxesKind axes, const Vec3& rotation, const Vec3& scale,
+Result<Placement> replaced(const Scene& scene, PartId id, const Axes& axes, const Vec3& rotation, const Vec3& scale,
                            const Vec3& skew) {
   Placement placement = scene.part(id).placement;
   const auto expressed = express(scene, id, axes);
@@ -95,37 +96,40 @@ Result<Scene> place_one(const Place& place, const Scene& scene, PartId id) {
   if (!rotated) return tl::unexpected(rotated.error());
   const auto scaled = fill(place.scale, EntryKind::Factor, scene, now.scale);
   if (!scaled) return tl::unexpected(scaled.error());
+  const auto skewed = fill(place.skew, EntryKind::Factor, scene, now.skew);
+  if (!skewed) return tl::unexpected(skewed.error());
   const auto moved = fill(place.position, EntryKind::Length, scene, now.position);
   if (!moved) return tl::unexpected(moved.error());
   for (int i = 0; i < 3; ++i)
     if (now.scale[i] == 0)
       return fail(fmt::format("\"{}\" cannot have a factor of 0 along {}.", scene.part(id).name, "XYZ"[i]));
   // Local axes are those before the turn, also for the position typed together with it.
-  const Mat3 frame = axes_frame(scene, id, place.axes);
-  if (*rotated || *scaled) {
+  const Affine frame = axes_frame(scene, id, place.axes);
+  if (*rotated || *scaled || *skewed) {
     const auto placement = replaced(scene, id, place.axes, now.rotation, now.scale, now.skew);
     if (!placement) return tl::unexpected(placement.error());
     result.place(id, *placement);
   }
   if (*moved) {
-    if (place.axes == AxesKind::Parent) {
+    if (place.axes.kind == AxesKind::Parent) {
       Placement placement = result.part(id).placement;
       placement.position = now.position;
       result.place(id, placement);
     } else {
       // Along components that were left alone the part does not move at all: start from where it really is.
-      const Vec3 target = place.axes == AxesKind::World ? now.position : frame * now.position;
+      const Vec3 target = place.axes.kind == AxesKind::World ? now.position : frame * now.position;
       auto at = moved_pivot_to(result, id, target);
       if (!at) return at;
       result = std::move(*at);
     }
   }
   Part part = result.part(id);
-  // Local numbers are only true before the turn they describe: there is nothing to show again.
-  if (place.axes != AxesKind::Local) {
-    if (*moved) remember(place.position, now.position, place.axes, part.typed_position);
-    if (*rotated) remember(place.rotation, now.rotation, place.axes, part.typed_rotation);
-    if (*scaled) remember(place.scale, now.scale, place.axes, part.typed_scale);
+  // Only in World and Parent axes do numbers stay true by themselves: local ones describe the turn they are typed for,
+  // others depend on what else moves.
+  if (place.axes.kind == AxesKind::World || place.axes.kind == AxesKind::Parent) {
+    if (*moved) remember(place.position, now.position, place.axes.kind, part.typed_position);
+    if (*rotated) remember(place.rotation, now.rotation, place.axes.kind, part.typed_rotation);
+    if (*scaled) remember(place.scale, now.scale, place.axes.kind, part.typed_scale);
   }
   result.replace(id, std::move(part));
   return result;
@@ -142,20 +146,21 @@ void add_group(Sentence& s, std::string_view name, const Amounts& amounts, Entry
 
 }  // namespace
 
-PlacedNumbers numbers_in(const Scene& scene, PartId id, AxesKind axes) {
+PlacedNumbers numbers_in(const Scene& scene, PartId id, const Axes& axes) {
   const Part& part = scene.part(id);
   const Placement& p = part.placement;
   PlacedNumbers n{p.position, p.rotation, p.scale, p.skew, {}, {}, {}};
   if (const auto expressed = express(scene, id, axes)) {
     const Affine world = world_of(scene, id);
-    if (axes != AxesKind::Parent) n.position = expressed->to_axes * (world * p.pivot);
+    if (axes.kind != AxesKind::Parent)
+      n.position = expressed->to_axes * (world * p.pivot - axes_frame(scene, id, axes).translation);
     if (!expressed->own) {
       if (const auto split = split_linear(expressed->to_axes * world.linear, signs_of(p.scale))) {
         n.rotation = degrees_from_rotation(split->rotation);
         n.scale = split->scale;
         n.skew = split->skew;
       }
-    } else if (axes == AxesKind::World) {
+    } else if (axes.kind == AxesKind::World) {
       n.position = parent_world_of(scene, id).translation + p.position;
     }
   }
@@ -187,43 +192,43 @@ Sentence sentence(const Place& place, const Scene& scene, Tense tense, const Len
   add_group(s, "position", place.position, EntryKind::Length, unit, first);
   add_group(s, "rotation", place.rotation, EntryKind::Angle, unit, first);
   add_group(s, "factor", place.scale, EntryKind::Factor, unit, first);
-  s.push_back({fmt::format(" in {} axes.", word_for(place.axes))});
+  add_group(s, "skew", place.skew, EntryKind::Factor, unit, first);
+  s.push_back({fmt::format(" in {} axes.", axes_words(place.axes, scene))});
   return s;
 }
 
 Json to_json(const Place& place, const Scene& scene) {
-  Json j{{"verb", "place"}, {"what", parts_to_json(place.what, scene)}, {"axes", key_for(place.axes)}};
+  Json j{{"verb", "place"}, {"what", parts_to_json(place.what, scene)}, {"axes", axes_to_json(place.axes, scene)}};
   const auto given = [](const Amounts& a) { return a[0] || a[1] || a[2]; };
   if (given(place.position)) j["position"] = amounts_to_json(place.position);
   if (given(place.rotation)) j["rotation"] = amounts_to_json(place.rotation);
   if (given(place.scale)) j["scale"] = amounts_to_json(place.scale);
+  if (given(place.skew)) j["skew"] = amounts_to_json(place.skew);
   return j;
 }
 
 Result<Place> place_from_json(const Json& json, const Scene& scene) {
-  if (const auto ok = check_keys(json, {"verb", "what", "axes", "position", "rotation", "scale"}); !ok)
+  if (const auto ok = check_keys(json, {"verb", "what", "axes", "position", "rotation", "scale", "skew"}); !ok)
     return tl::unexpected(ok.error());
   Place place;
-  if (!json.contains("what")) return fail("Place needs \"what\": the parts to place.", "what");
-  auto what = parts_from_json(json["what"], scene);
+  auto what = what_from_json(json, scene);
   if (!what) return tl::unexpected(what.error());
   place.what = std::move(*what);
-  if (json.contains("axes")) {
-    const auto axes = axes_from_key(json["axes"].is_string() ? json["axes"].get<std::string>() : json["axes"].dump());
-    if (!axes) return tl::unexpected(axes.error());
-    place.axes = *axes;
-  }
+  const auto axes = axes_in(json, scene);
+  if (!axes) return tl::unexpected(axes.error());
+  place.axes = *axes;
   bool any = false;
-  for (const auto& [key, kind, slot] : {std::tuple{"position", EntryKind::Length, &place.position},
-                                        std::tuple{"rotation", EntryKind::Angle, &place.rotation},
-                                        std::tuple{"scale", EntryKind::Factor, &place.scale}}) {
+  for (const auto& [key, kind, slot] :
+       {std::tuple{"position", EntryKind::Length, &place.position},
+        std::tuple{"rotation", EntryKind::Angle, &place.rotation}, std::tuple{"scale", EntryKind::Factor, &place.scale},
+        std::tuple{"skew", EntryKind::Factor, &place.skew}}) {
     if (!json.contains(key)) continue;
     auto amounts = amounts_from_json(json[key], kind, key, scene);
     if (!amounts) return tl::unexpected(amounts.error());
     *slot = std::move(*amounts);
     any = true;
   }
-  if (!any) return fail("Place needs a position, a rotation or a scale.");
+  if (!any) return fail("Place needs a position, a rotation, a scale or a skew.");
   return place;
 }
 

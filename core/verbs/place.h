@@ -8,10 +8,11 @@ namespace tack {
 /// The blanks of Place; components that are nullopt are left alone.
 struct Place {
   std::vector<PartId> what;
-  AxesKind axes = AxesKind::World;
+  Axes axes;
   Amounts position;  ///< mm (the parent's own units for Parent)
   Amounts rotation;  ///< degrees about the fixed axes, X first, then Y, then Z
   Amounts scale;     ///< factors; never zero
+  Amounts skew;      ///< xy, xz, yz of the part in the axes; no unit
 
   friend bool operator==(const Place&, const Place&) = default;
 };
@@ -29,7 +30,7 @@ struct PlacedNumbers {
 /// Reads a part's numbers: its matrix is expressed in the axes and split. Components that were typed in these axes and
 /// still hold within 1e-9 × (extent + distance from the origin) (position) or 1e-9 (degrees, factors) come back as
 /// typed, to the bit. For Parent they are the stored numbers. A matrix that cannot be split gives its stored numbers.
-PlacedNumbers numbers_in(const Scene& scene, PartId id, AxesKind axes);
+PlacedNumbers numbers_in(const Scene& scene, PartId id, const Axes& axes);
 
 /// Each group given is replaced in the part's matrix as expressed in the axes, which is then put back; a child stays a
 /// child. Under unevenly scaled parents that can make skew, which is kept. Fails for a factor of zero, a locked part, a

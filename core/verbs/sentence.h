@@ -7,7 +7,37 @@
 namespace tack {
 
 /// What a blank stands for; None is plain text between blanks.
-enum class Blank { None, What, From, To, Facing, Gap, Roll, X, Y, Z, Axes };
+enum class Blank {
+  None,
+  What,
+  From,
+  To,
+  Facing,
+  Gap,
+  Roll,
+  X,
+  Y,
+  Z,
+  Axes,
+  Angle,
+  Round,
+  About,
+  Hold,
+  SizeX,
+  SizeY,
+  SizeZ,
+  FactorX,
+  FactorY,
+  FactorZ,
+  Evenly,
+  Like,
+  LikeAxes,
+  OtherWay,
+  At,
+  Turned,
+  Copies,
+  Remedy
+};
 
 struct Word {
   std::string text;

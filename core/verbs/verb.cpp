@@ -21,10 +21,15 @@ struct Reader {
 
 // A new verb adds its line here and its type to the variant; nothing else lists the verbs.
 constexpr Reader kReaders[] = {
-    {"meet", read_as<meet_from_json>},     {"move", read_as<move_from_json>},
-    {"place", read_as<place_from_json>},   {"show", read_as<show_from_json>},
-    {"lock", read_as<lock_from_json>},     {"rename", read_as<rename_from_json>},
-    {"delete", read_as<delete_from_json>}, {"parent", read_as<reparent_from_json>},
+    {"meet", read_as<meet_from_json>},         {"move", read_as<move_from_json>},
+    {"place", read_as<place_from_json>},       {"show", read_as<show_from_json>},
+    {"lock", read_as<lock_from_json>},         {"rename", read_as<rename_from_json>},
+    {"delete", read_as<delete_from_json>},     {"parent", read_as<reparent_from_json>},
+    {"rotate", read_as<rotate_from_json>},     {"scale", read_as<scale_from_json>},
+    {"pivot", read_as<pivot_from_json>},       {"bake", read_as<bake_from_json>},
+    {"fit-box", read_as<fit_box_from_json>},   {"group", read_as<group_from_json>},
+    {"ungroup", read_as<ungroup_from_json>},   {"copy", read_as<copy_from_json>},
+    {"separate", read_as<separate_from_json>}, {"colour", read_as<paint_from_json>},
 };
 
 }  // namespace
@@ -38,6 +43,43 @@ Sentence sentence(const Verb& verb, const Scene& scene, Tense tense, const Lengt
 Json to_json(const Verb& verb, const Scene& scene) {
   return std::visit([&](const auto& v) { return to_json(v, scene); }, verb);
 }
+std::vector<PartId> parts_of(const Verb& verb, const Scene& scene) {
+  return std::visit(
+      [&](const auto& v) -> std::vector<PartId> {
+        using T = std::decay_t<decltype(v)>;
+        if constexpr (std::is_same_v<T, Meet>)
+          return moves(v, scene);
+        else if constexpr (std::is_same_v<T, Rename>)
+          return {v.part};
+        else if constexpr (std::is_same_v<T, Bring>)
+          return {};
+        else
+          return v.what;
+      },
+      verb);
+}
+
+std::string remark(const Verb& verb, const Scene& before, const Scene& after) {
+  std::vector<PartId> skewed;
+  for (const PartId id : parts_of(verb, before)) {
+    const Part *then = before.find(id), *now = after.find(id);
+    if (then && now && largest_component(then->placement.skew) < 1e-9 && largest_component(now->placement.skew) >= 1e-9)
+      skewed.push_back(id);
+  }
+  if (skewed.empty()) return {};
+  const std::string names = names_of(after, skewed);
+  const char* are = skewed.size() > 1 ? "are" : "is";
+  if (const auto* scale = std::get_if<Scale>(&verb))
+    return fmt::format(
+        "{} {} skewed by it, because {} axes are not {} own. Along {} own axes, or evenly, no skew comes of it; or "
+        "bake it "
+        "into the mesh.",
+        names, are, axes_words(scale->axes, before), skewed.size() > 1 ? "their" : "its",
+        skewed.size() > 1 ? "their" : "its");
+  return fmt::format("{} {} skewed by it, because an unevenly scaled part stands above. It can be baked into the mesh.",
+                     names, are);
+}
+
 std::string_view key_of(const Verb& verb) {
   return std::visit([](const auto& v) { return key_of(v); }, verb);
 }

@@ -3,15 +3,21 @@
 
 #include <variant>
 
+#include "core/verbs/bake.h"
 #include "core/verbs/bring.h"
 #include "core/verbs/meet.h"
 #include "core/verbs/move.h"
+#include "core/verbs/nest.h"
 #include "core/verbs/outline.h"
+#include "core/verbs/pivot.h"
 #include "core/verbs/place.h"
+#include "core/verbs/rotate.h"
+#include "core/verbs/scale.h"
 
 namespace tack {
 
-using Verb = std::variant<Meet, Move, Place, Bring, Show, Lock, Rename, Delete, Reparent>;
+using Verb = std::variant<Meet, Move, Place, Rotate, Scale, Pivot, Bake, FitBox, Bring, Show, Lock, Rename, Delete,
+                          Reparent, Group, Ungroup, Copy, Separate, Paint>;
 
 /// What the verb makes of a scene; the scene given is not changed. Never throws.
 Result<Scene> apply(const Verb& verb, const Scene& scene);
@@ -19,6 +25,11 @@ Result<Scene> apply(const Verb& verb, const Scene& scene);
 Sentence sentence(const Verb& verb, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
 /// The entry of the steps file, as verb_from_json reads it. `scene` is the one before.
 Json to_json(const Verb& verb, const Scene& scene);
+/// The parts a verb is about: its [what]. For Meet those that move.
+std::vector<PartId> parts_of(const Verb& verb, const Scene& scene);
+/// What has to be said about a finished step beside its sentence: that it skewed a part, why, and what to do instead.
+/// Empty when there is nothing.
+std::string remark(const Verb& verb, const Scene& before, const Scene& after);
 /// The verb's name in the steps file.
 std::string_view key_of(const Verb& verb);
 

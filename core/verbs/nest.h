@@ -1,0 +1,77 @@
+// Group, ungroup, copy, separate, colour: what the Part menu does to the tree.
+#pragma once
+
+#include "core/verbs/about.h"
+
+namespace tack {
+
+/// An empty parent for parts, which keep their place. Its pivot stands at a chosen point.
+struct Group {
+  std::vector<PartId> what;
+  std::string name;            ///< empty: "Group", made free by a number
+  About at = middle_of_all();  ///< in World axes
+  friend bool operator==(const Group&, const Group&) = default;
+};
+/// Children go up to the parent's parent and keep their place; a group that is empty then goes.
+struct Ungroup {
+  std::vector<PartId> what;
+  friend bool operator==(const Ungroup&, const Ungroup&) = default;
+};
+/// A copy of each part, with everything below it, beside it.
+struct Copy {
+  std::vector<PartId> what;
+  bool linked = false;       ///< shares the mesh; else has one of its own
+  std::array<Amount, 3> by;  ///< mm in the world by which the copies are shifted
+  friend bool operator==(const Copy&, const Copy&) = default;
+};
+/// Gives parts meshes of their own: no longer linked.
+struct Separate {
+  std::vector<PartId> what;
+  friend bool operator==(const Separate&, const Separate&) = default;
+};
+/// One colour for all of a part's faces.
+struct Paint {
+  std::vector<PartId> what;
+  Colour colour;
+  friend bool operator==(const Paint&, const Paint&) = default;
+};
+
+/// The group comes under the parent that all parts have, or the nearest above all of them. Fails when nothing is
+/// picked, a part is locked, or the point is not there.
+Result<Scene> apply(const Group& group, const Scene& scene);
+/// Fails for parts without children.
+Result<Scene> apply(const Ungroup& ungroup, const Scene& scene);
+/// Names count on: "Post 4" is followed by the first free of "Post 5", "Post 6", …
+Result<Scene> apply(const Copy& copy, const Scene& scene);
+/// Fails when none of the parts shares its mesh.
+Result<Scene> apply(const Separate& separate, const Scene& scene);
+Result<Scene> apply(const Paint& paint, const Scene& scene);
+
+Sentence sentence(const Group& group, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
+Sentence sentence(const Ungroup& ungroup, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
+Sentence sentence(const Copy& copy, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
+Sentence sentence(const Separate& separate, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
+Sentence sentence(const Paint& paint, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
+
+Json to_json(const Group& group, const Scene& scene);
+Json to_json(const Ungroup& ungroup, const Scene& scene);
+Json to_json(const Copy& copy, const Scene& scene);
+Json to_json(const Separate& separate, const Scene& scene);
+Json to_json(const Paint& paint, const Scene& scene);
+
+Result<Group> group_from_json(const Json& json, const Scene& scene);
+Result<Ungroup> ungroup_from_json(const Json& json, const Scene& scene);
+Result<Copy> copy_from_json(const Json& json, const Scene& scene);
+Result<Separate> separate_from_json(const Json& json, const Scene& scene);
+Result<Paint> paint_from_json(const Json& json, const Scene& scene);
+
+inline std::string_view key_of(const Group&) { return "group"; }
+inline std::string_view key_of(const Ungroup&) { return "ungroup"; }
+inline std::string_view key_of(const Copy&) { return "copy"; }
+inline std::string_view key_of(const Separate&) { return "separate"; }
+inline std::string_view key_of(const Paint&) { return "colour"; }
+
+/// A name for a copy: the number at the end counted on until it is free among the children of `parent`.
+std::string next_name(const Scene& scene, PartId parent, const std::string& name);
+
+}  // namespace tack

@@ -1,0 +1,120 @@
+#include "core/verbs/reshape.h"
+
+#include <fmt/format.h>
+
+#include <nlohmann/json.hpp>
+
+#include "core/math/degrees.h"
+#include "core/math/split.h"
+#include "core/mesh/transform.h"
+
+namespace tack {
+namespace {
+
+// Takes `change` (from old to new mesh coordinates) into everything that hangs in the part's frame.
+Result<void> change_children(Scene& scene, PartId id, const Affine& change) {
+  for (const PartId child : scene.part(id).children) {
+    Part part = scene.part(child);
+    const Affine local = change * matrix_of(part.placement);
+    auto placement = with_linear(part.placement, local.linear);
+    if (!placement) return tl::unexpected(placement.error());
+    placement->position = local * part.placement.pivot;
+    part.placement = *placement;
+    part.quarters.reset();
+    scene.replace(child, std::move(part));
+  }
+  return {};
+}
+
+}  // namespace
+
+std::vector<PartId> linked_copies_of(const Scene& scene, PartId id) {
+  std::vector<PartId> copies;
+  const MeshPtr& mesh = scene.part(id).mesh;
+  if (!mesh) return copies;
+  for (const PartId other : scene.in_tree_order())
+    if (other != id && scene.part(other).mesh == mesh) copies.push_back(other);
+  return copies;
+}
+
+Result<Scene> with_placement(const Scene& scene, PartId id, const Placement& wanted, Copies copies) {
+  Part part = scene.part(id);
+  if (part.skinned)
+    return fail(fmt::format("\"{}\" is deformed by a skeleton, so its mesh cannot be changed.", part.name));
+  const Mat3 now = linear_of(part.placement), then = linear_of(wanted);
+  const auto back = inverse(then);
+  if (!back) return fail(fmt::format("\"{}\" would be flattened.", part.name));
+  // p_new = then⁻¹ · now · p, about the pivot, which moves with wanted.pivot when that was set apart.
+  Affine change{*back * now, {}};
+  if (then == now) change.linear = {};
+  if (part.placement.position != wanted.position || then != now)
+    change.translation =
+        *back * (part.placement.position - wanted.position) + wanted.pivot - change.linear * part.placement.pivot;
+  else
+    change.translation = wanted.pivot - part.placement.pivot;
+  Scene result = scene;
+  const std::vector<PartId> others = linked_copies_of(scene, id);
+  if (part.mesh) {
+    auto mesh = transformed(*part.mesh, change);
+    if (!mesh) return fail(mesh.error().what, part.name);
+    if (copies == Copies::All) {
+      const auto undo = inverse(change);
+      for (const PartId other : others) {
+        Part copy = result.part(other);
+        if (copy.skinned) return fail(fmt::format("\"{}\" shares the mesh and is deformed by a skeleton.", copy.name));
+        auto placement = with_linear(copy.placement, linear_of(copy.placement) * undo->linear);
+        if (!placement) return tl::unexpected(placement.error());
+        // The pivot keeps its place in the world: its coordinates follow the mesh.
+        placement->pivot = change * copy.placement.pivot;
+        copy.placement = *placement;
+        copy.mesh = *mesh;
+        copy.baked = change * copy.baked;
+        copy.quarters.reset();
+        result.replace(other, std::move(copy));
+        if (auto ok = change_children(result, other, change); !ok) return tl::unexpected(ok.error());
+      }
+    }
+    part.mesh = std::move(*mesh);
+    part.baked = change * part.baked;
+  }
+  part.placement = wanted;
+  part.quarters.reset();
+  result.replace(id, std::move(part));
+  if (auto ok = change_children(result, id, change); !ok) return tl::unexpected(ok.error());
+  return result;
+}
+
+Result<Scene> with_own_axes(const Scene& scene, PartId id, const Mat3& axes, Copies copies) {
+  const Part& part = scene.part(id);
+  const Affine world = world_of(scene, id), parent = parent_world_of(scene, id);
+  const auto to_parent = inverse(parent.linear);
+  if (!to_parent) return fail(fmt::format("\"{}\" belongs to a part that is flattened.", part.name));
+  const Vec3 lengths{length(world.linear.column[0]), length(world.linear.column[1]), length(world.linear.column[2])};
+  const double off = 1e-9 * lengths.x;
+  const bool even = std::abs(lengths.x - lengths.y) <= off && std::abs(lengths.x - lengths.z) <= off &&
+                    determinant(world.linear) > 0 && part.placement.skew == Vec3{};
+  const double factor = even ? part.placement.scale.x : 1;
+  const auto split = split_linear(*to_parent * axes);
+  if (!split) return tl::unexpected(split.error());
+  Placement wanted = part.placement;
+  wanted.rotation = degrees_from_rotation(split->rotation);
+  // Under an unevenly scaled parent the axes cannot be square without skew; the mesh takes up what remains.
+  wanted.scale = even ? Vec3{factor, factor, factor} : Vec3{1, 1, 1};
+  wanted.skew = {};
+  const auto back = inverse(linear_of(wanted));
+  if (!back) return fail(fmt::format("\"{}\" would be flattened.", part.name));
+  wanted.pivot = *back * (linear_of(part.placement) * part.placement.pivot);
+  return with_placement(scene, id, wanted, copies);
+}
+
+Result<Copies> copies_in(const Json& json) {
+  if (!json.contains("copies")) return Copies::Separate;
+  if (json["copies"] == "all") return Copies::All;
+  if (json["copies"] == "separate") return Copies::Separate;
+  return fail(fmt::format("{} says nothing about linked copies.", json["copies"].dump()), "copies",
+              "Write separate or all.");
+}
+
+Json copies_to_json(Copies copies) { return copies == Copies::All ? "all" : "separate"; }
+
+}  // namespace tack

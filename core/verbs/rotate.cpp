@@ -1,0 +1,279 @@
+#include "core/verbs/rotate.h"
+
+#include <fmt/format.h>
+
+#include <nlohmann/json.hpp>
+
+#include "core/math/degrees.h"
+#include "core/math/split.h"
+#include "core/verbs/meet.h"
+#include "core/verbs/turn.h"
+
+namespace tack {
+namespace {
+
+constexpr std::string_view kAxisNames = "XYZ";
+
+int count_of(const std::array<bool, 3>& axes) { return int(axes[0]) + int(axes[1]) + int(axes[2]); }
+
+Mat3 frame_of(const Scene& scene, PartId id) { return squared_up(world_of(scene, id).linear); }
+
+// The rotation in the world that makes the part's named axes agree with the other's.
+Result<Turn> turn_like(const Like& like, const Scene& scene, PartId id) {
+  if (!scene.contains(like.part)) return fail("The part to be turned like is no longer there.");
+  if (is_within(scene, like.part, id))
+    return fail(fmt::format("\"{}\" cannot be turned like itself or a part below it.", scene.part(id).name));
+  const int count = count_of(like.axes);
+  if (count == 0) return fail("No axis is named that shall agree.", {}, "Name one, two or three of x, y, z.");
+  if (like.other_way && count == 3)
+    return fail("Three axes cannot all point the other way: that would be a mirror.", {}, "Name one or two of them.");
+  const Mat3 from = frame_of(scene, id), to = frame_of(scene, like.part);
+  if (count == 1) {
+    const auto axis = static_cast<std::size_t>(like.axes[0] ? 0 : like.axes[1] ? 1 : 2);
+    const Vec3 wanted = like.other_way ? -to.column[axis] : to.column[axis];
+    const Mat3 rotation = smallest_turn(from.column[axis], wanted, from.column[(axis + 1) % 3]);
+    const double degrees = atan2_degrees(length(cross(from.column[axis], wanted)), dot(from.column[axis], wanted));
+    return Turn{rotation, degrees};
+  }
+  Mat3 wanted = to;
+  if (like.other_way)
+    for (std::size_t i = 0; i < 3; ++i)
+      if (like.axes[i]) wanted.column[i] = -wanted.column[i];
+  return Turn{squared_up(wanted * transpose(from)), 0};
+}
+
+// Puts the part, already turned, where its pivot belongs: so that the still point stays still.
+Result<Scene> held(Scene scene, const Scene& before, PartId id, const About& about, const Vec3& still,
+                   const Mat3& turn) {
+  const Vec3 pivot = world_of(before, id) * before.part(id).placement.pivot;
+  if (pivot == still || (about.kind == About::Kind::Own && about.place.kind == TackKind::Pivot)) return scene;
+  auto moved = moved_pivot_to(scene, id, still + turn * (pivot - still));
+  if (!moved || about.kind == About::Kind::AllBox || about.kind == About::Kind::OwnBox) return moved;
+  // A still point on the part itself is measured again, and what rounding has moved is put right once.
+  TackAddress place = about.place;
+  if (about.kind == About::Kind::Own) place.part = id;
+  if (place.kind == TackKind::Point || place.kind == TackKind::WorldBoxPoint || !is_within(before, place.part, id))
+    return moved;
+  const auto now = find_tack(*moved, place);
+  if (!now || now->point == still) return moved;
+  const Vec3 pivot_now = world_of(*moved, id) * moved->part(id).placement.pivot;
+  auto better = moved_pivot_to(*moved, id, pivot_now + (still - now->point));
+  if (!better) return moved;
+  const auto then = find_tack(*better, place);
+  return then && distance(then->point, still) < distance(now->point, still) ? better : moved;
+}
+
+}  // namespace
+
+Result<Vec3> turning_axis(const Rotate& rotate, const Scene& scene, PartId part) {
+  if (rotate.round.edge) {
+    const auto tack = find_tack(scene, *rotate.round.edge);
+    if (!tack) return tl::unexpected(tack.error());
+    const auto& along = tack->address.kind == TackKind::Edge ? tack->roll : tack->direction;
+    if (!along)
+      return fail(fmt::format("The {} has no direction to turn round.", tack_words(scene, *rotate.round.edge)));
+    return *along;
+  }
+  const Mat3 frame = axes_frame(scene, part, rotate.axes).linear;
+  Vec3 axis;
+  if (rotate.round.direction)
+    axis = frame * *rotate.round.direction;
+  else
+    axis = frame.column[static_cast<std::size_t>(rotate.round.axis)];
+  if (!is_finite(axis) || !(length(axis) > 0)) return fail("The direction to turn round has no length.", "round");
+  return normalized(axis);
+}
+
+bool comes_out_flipped(const Rotate& rotate, const Scene& scene) {
+  if (!rotate.like || count_of(rotate.like->axes) != 1) return false;
+  for (const PartId id : rotate.what) {
+    if (!scene.contains(id)) continue;
+    const auto turn = turn_like(*rotate.like, scene, id);
+    if (turn && turn->degrees > 90 + 1e-9) return true;
+  }
+  return false;
+}
+
+Result<Scene> apply(const Rotate& rotate, const Scene& scene) {
+  const auto parts = movable(scene, rotate.what);
+  if (!parts) return tl::unexpected(parts.error());
+  Scene result = scene;
+  for (const PartId id : *parts) {
+    Result<Turn> turn = Turn{};
+    if (rotate.like) {
+      turn = turn_like(*rotate.like, scene, id);
+      if (!turn) return tl::unexpected(turn.error());
+    } else {
+      const auto axis = turning_axis(rotate, scene, id);
+      if (!axis) return tl::unexpected(axis.error());
+      const auto now = evaluate(rotate.angle, EntryKind::Angle, 0.0, scene);
+      if (!now) return tl::unexpected(now.error());
+      if (!std::isfinite(*now)) return fail("The angle is not a finite number.", "angle");
+      turn = Turn{rotation_about(*axis, *now), *now};
+    }
+    About about = rotate.about;
+    // Round an edge means about that edge, unless another point was asked for.
+    if (rotate.round.edge && !rotate.like && about == About{}) about = about_place(*rotate.round.edge);
+    const auto still = still_point(about, scene, id, *parts, rotate.axes);
+    if (!still) return tl::unexpected(still.error());
+    auto part = turned(result, id, *turn);
+    if (!part) return tl::unexpected(part.error());
+    result.replace(id, std::move(*part));
+    auto placed = held(std::move(result), scene, id, about, *still, turn->rotation);
+    if (!placed) return placed;
+    result = std::move(*placed);
+  }
+  return result;
+}
+
+Sentence sentence(const Rotate& rotate, const Scene& scene, Tense tense, const LengthUnit&) {
+  const bool past = tense == Tense::Past;
+  Sentence s;
+  const std::string what = rotate.what.empty() ? "a part" : names_of(scene, rotate.what);
+  if (rotate.like) {
+    const Like& like = *rotate.like;
+    s.push_back({past ? "Turned " : "Turn "});
+    s.push_back({what, Blank::What, rotate.what.empty()});
+    s.push_back({" like "});
+    const Part* other = scene.find(like.part);
+    s.push_back({other ? other->name : "a part", Blank::Like, !other});
+    s.push_back({", in "});
+    std::string axes;
+    for (std::size_t i = 0; i < 3; ++i)
+      if (like.axes[i]) axes += (axes.empty() ? "" : " and ") + std::string(1, kAxisNames[i]);
+    s.push_back({count_of(like.axes) == 3 ? "all three axes" : axes, Blank::LikeAxes});
+    if (count_of(like.axes) < 3) {
+      s.push_back({", "});
+      s.push_back({like.other_way ? "pointing the other way" : "pointing the same way", Blank::OtherWay});
+    }
+    s.push_back({", about "});
+    s.push_back({about_words(rotate.about, scene, rotate.what), Blank::About});
+    s.push_back({"."});
+    return s;
+  }
+  s.push_back({past ? "Rotated " : "Rotate "});
+  s.push_back({what, Blank::What, rotate.what.empty()});
+  s.push_back({" by "});
+  s.push_back({shown(rotate.angle, EntryKind::Angle), Blank::Angle});
+  s.push_back({" round "});
+  if (rotate.round.edge) {
+    s.push_back(tack_word(scene, rotate.round.edge, Blank::Round, "an edge"));
+  } else {
+    if (rotate.round.direction)
+      s.push_back(
+          {fmt::format("{}, {}, {}", show_number(rotate.round.direction->x, 4).text,
+                       show_number(rotate.round.direction->y, 4).text, show_number(rotate.round.direction->z, 4).text),
+           Blank::Round});
+    else if (rotate.axes.kind == AxesKind::View && rotate.round.axis == 2)
+      s.push_back({"the line of sight", Blank::Round});
+    else
+      s.push_back({std::string(1, kAxisNames[static_cast<std::size_t>(rotate.round.axis)]), Blank::Round});
+    s.push_back({" of "});
+    s.push_back({axes_words(rotate.axes, scene), Blank::Axes});
+    s.push_back({" axes"});
+  }
+  s.push_back({" about "});
+  s.push_back({about_words(rotate.about, scene, rotate.what), Blank::About});
+  if (!past) {
+    s.push_back({", or turn it like "});
+    s.push_back({"a part", Blank::Like, true});
+  }
+  s.push_back({"."});
+  return s;
+}
+
+Json to_json(const Rotate& rotate, const Scene& scene) {
+  Json j{{"verb", "rotate"}, {"what", parts_to_json(rotate.what, scene)}};
+  if (rotate.like) {
+    j["like"] = path_of(scene, rotate.like->part);
+    std::string in;
+    for (std::size_t i = 0; i < 3; ++i)
+      if (rotate.like->axes[i]) in += "xyz"[i];
+    j["in"] = in;
+    if (rotate.like->other_way) j["other-way"] = true;
+  } else {
+    j["axes"] = axes_to_json(rotate.axes, scene);
+    if (rotate.round.edge)
+      j["round"] = address_text(scene, *rotate.round.edge);
+    else if (rotate.round.direction)
+      j["round"] = Json::array({rotate.round.direction->x, rotate.round.direction->y, rotate.round.direction->z});
+    else
+      j["round"] = std::string(1, "xyz"[rotate.round.axis]);
+    j["angle"] = amount_to_json(rotate.angle);
+  }
+  j["about"] = about_to_json(rotate.about, scene);
+  return j;
+}
+
+namespace {
+
+Result<Round> round_from_json(const Json& json, const Scene& scene) {
+  Round round;
+  if (json.is_string()) {
+    const std::string text = json.get<std::string>();
+    if (text.size() == 1 && text[0] >= 'x' && text[0] <= 'z') {
+      round.axis = text[0] - 'x';
+      return round;
+    }
+    auto edge = parse_address(scene, text);
+    if (!edge) return fail(edge.error().what, "round", "Use x, y, z, three numbers, or the address of an edge.");
+    round.edge = *edge;
+    return round;
+  }
+  const auto direction = numbers_from_json(json);
+  if (!direction) return fail("This should be x, y, z, three numbers, or the address of an edge.", "round");
+  round.direction = *direction;
+  return round;
+}
+
+}  // namespace
+
+Result<Rotate> rotate_from_json(const Json& json, const Scene& scene) {
+  if (const auto ok = check_keys(json, {"verb", "what", "axes", "round", "angle", "about", "like", "in", "other-way"});
+      !ok)
+    return tl::unexpected(ok.error());
+  Rotate rotate;
+  auto what = what_from_json(json, scene);
+  if (!what) return tl::unexpected(what.error());
+  rotate.what = std::move(*what);
+  if (json.contains("about")) {
+    const auto about = about_from_json(json["about"], "about", scene);
+    if (!about) return tl::unexpected(about.error());
+    rotate.about = *about;
+  }
+  if (json.contains("like")) {
+    for (const char* key : {"axes", "round", "angle"})
+      if (json.contains(key)) return fail(fmt::format("\"{}\" and \"like\" do not go together.", key), key);
+    const auto part = json["like"].is_string() ? find_by_path(scene, json["like"].get_ref<const std::string&>())
+                                               : fail("This should name a part.", "like");
+    if (!part) return tl::unexpected(part.error());
+    rotate.like = Like{*part, {true, true, true}, false};
+    if (json.contains("in")) {
+      const auto axes = axis_letters_from_json(json["in"], "in");
+      if (!axes) return tl::unexpected(axes.error());
+      rotate.like->axes = *axes;
+    }
+    if (json.contains("other-way")) {
+      if (!json["other-way"].is_boolean()) return fail("This should be true or false.", "other-way");
+      rotate.like->other_way = json["other-way"].get<bool>();
+    }
+    return rotate;
+  }
+  for (const char* key : {"in", "other-way"})
+    if (json.contains(key)) return fail(fmt::format("\"{}\" goes with \"like\".", key), key);
+  const auto axes = axes_in(json, scene);
+  if (!axes) return tl::unexpected(axes.error());
+  rotate.axes = *axes;
+  if (json.contains("round")) {
+    const auto round = round_from_json(json["round"], scene);
+    if (!round) return tl::unexpected(round.error());
+    rotate.round = *round;
+  }
+  if (!json.contains("angle")) return fail("Rotate needs an \"angle\", or a part to turn \"like\".", "angle");
+  auto angle = amount_from_json(json["angle"], EntryKind::Angle, "angle", scene);
+  if (!angle) return tl::unexpected(angle.error());
+  rotate.angle = std::move(*angle);
+  return rotate;
+}
+
+}  // namespace tack

@@ -1,0 +1,310 @@
+#include "core/verbs/scale.h"
+
+#include <fmt/format.h>
+
+#include <nlohmann/json.hpp>
+
+#include "core/math/split.h"
+
+namespace tack {
+namespace {
+
+constexpr std::string_view kBig[] = {"wide", "deep", "high"};
+
+bool given(const Amounts& amounts) { return amounts[0] || amounts[1] || amounts[2]; }
+int count_of(const Amounts& amounts) {
+  return int(amounts[0].has_value()) + int(amounts[1].has_value()) + int(amounts[2].has_value());
+}
+
+// Whether all parts are measured and grow as one: they share the point that stays, and the axes.
+bool together(const Scale& scale) {
+  return is_shared(scale.hold) && scale.axes.kind != AxesKind::Local && scale.axes.kind != AxesKind::Parent;
+}
+
+Mat3 frame_for(const Scale& scale, const Scene& scene, PartId part) {
+  return squared_up(axes_frame(scene, part, scale.axes).linear);
+}
+
+Result<double> factor_for_size(const Scene& scene, PartId part, double now, double wanted, std::size_t axis) {
+  const std::string& name = scene.part(part).name;
+  if (!std::isfinite(wanted) || !(wanted > 0))
+    return fail(
+        fmt::format("\"{}\" cannot be made {} {}.", name, show_length(wanted, kMillimetres, 4).text, kBig[axis]),
+        "size", "A size is more than 0; a factor of −1 mirrors.");
+  if (!(now > 0)) {
+    if (own_box(scene, part).empty()) return fail(fmt::format("\"{}\" is empty: it has no size.", name), "size");
+    return fail(fmt::format("\"{}\" cannot be made {} {}: it is flat along {}.", name,
+                            show_length(wanted, kMillimetres, 4).text, kBig[axis], "XYZ"[axis]),
+                "size");
+  }
+  return wanted / now;
+}
+
+// What the part's world matrix is multiplied by from the left.
+Mat3 stretch_of(const Scale& scale, const Scene& scene, PartId part, const Vec3& f) {
+  if (f.x == f.y && f.y == f.z) return Mat3::diagonal(f);
+  if (scale.axes.kind != AxesKind::Local) {
+    const Mat3 frame = frame_for(scale, scene, part);
+    return frame * (Mat3::diagonal(f) * transpose(frame));
+  }
+  const Mat3 world = world_of(scene, part).linear;
+  const auto back = inverse(world);
+  return back ? world * (Mat3::diagonal(f) * *back) : Mat3::diagonal(f);
+}
+
+Result<Placement> stretched(const Scale& scale, const Scene& scene, PartId part, const Vec3& f, const Mat3& stretch) {
+  Placement placement = scene.part(part).placement;
+  const bool even = f.x == f.y && f.y == f.z;
+  if (scale.axes.kind == AxesKind::Local || even) {
+    const Mat3 parent = parent_world_of(scene, part).linear;
+    const Box box = own_box(scene, part);
+    for (int i = 0; i < 3; ++i) {
+      const auto axis = static_cast<std::size_t>(i);
+      // A typed size under a parent that does not scale is reached from the mesh itself, not from what it was before.
+      const bool direct = scale.axes.kind == AxesKind::Local && scale.size[axis] && !uses_it(*scale.size[axis]) &&
+                          parent == Mat3{} && placement.skew == Vec3{} && scale.like == kNoPart;
+      const double sign = placement.scale[i] < 0 ? -1 : 1;
+      placement.scale[i] = direct ? sign * scale.size[axis]->value / box.size()[i] : placement.scale[i] * f[i];
+    }
+    return placement;
+  }
+  const auto back = inverse(parent_world_of(scene, part).linear);
+  if (!back) return fail(fmt::format("\"{}\" belongs to a part that is flattened.", scene.part(part).name));
+  return with_linear(placement, *back * (stretch * world_of(scene, part).linear));
+}
+
+}  // namespace
+
+Vec3 size_of(const Scene& scene, PartId part, const std::vector<PartId>& parts, const Axes& axes, bool as_one) {
+  if (axes.kind == AxesKind::Local) {
+    const Vec3 size = own_box(scene, part).size();
+    const Mat3 world = world_of(scene, part).linear;
+    return {size.x * length(world.column[0]), size.y * length(world.column[1]), size.z * length(world.column[2])};
+  }
+  const Mat3 frame = squared_up(axes_frame(scene, part, axes).linear);
+  return (as_one ? box_along(scene, parts, frame) : box_along(scene, part, frame)).size();
+}
+
+Result<Vec3> factors_for(const Scale& scale, const Scene& scene, PartId part, const std::vector<PartId>& parts) {
+  Vec3 f{1, 1, 1};
+  const bool needs_size = given(scale.size) || scale.like != kNoPart;
+  const Vec3 now = needs_size ? size_of(scene, part, parts, scale.axes, together(scale)) : Vec3{};
+  Vec3 wanted;
+  std::array<bool, 3> sized{};
+  if (scale.like != kNoPart) {
+    if (!scene.contains(scale.like)) return fail("The part to be as big as is no longer there.");
+    wanted = size_of(scene, scale.like, {scale.like}, scale.axes, false);
+    sized = scale.along;
+  } else {
+    for (std::size_t i = 0; i < 3; ++i) {
+      if (!scale.size[i]) continue;
+      const auto value = evaluate(*scale.size[i], EntryKind::Length, now[static_cast<int>(i)], scene);
+      if (!value) return tl::unexpected(value.error());
+      wanted[static_cast<int>(i)] = *value;
+      sized[i] = true;
+    }
+  }
+  for (std::size_t i = 0; i < 3; ++i) {
+    const int axis = static_cast<int>(i);
+    if (sized[i]) {
+      const auto factor = factor_for_size(scene, part, now[axis], wanted[axis], i);
+      if (!factor) return tl::unexpected(factor.error());
+      f[axis] = *factor;
+    } else if (scale.like == kNoPart && scale.factor[i]) {
+      const auto factor = evaluate(*scale.factor[i], EntryKind::Factor, 1.0, scene);
+      if (!factor) return tl::unexpected(factor.error());
+      if (!std::isfinite(*factor) || *factor == 0)
+        return fail(fmt::format("\"{}\" cannot have a factor of {} along {}: it would be flattened.",
+                                scene.part(part).name, show_number(*factor, 4).text, "XYZ"[i]),
+                    "factor");
+      f[axis] = *factor;
+    }
+  }
+  if (scale.evenly && scale.like == kNoPart)
+    for (int i = 0; i < 3; ++i)
+      if (scale.size[static_cast<std::size_t>(i)] || scale.factor[static_cast<std::size_t>(i)])
+        return Vec3{f[i], f[i], f[i]};
+  if (scale.evenly && scale.like != kNoPart) {
+    // As big as another part in all: the largest factor that keeps it within the other along the axes named.
+    double least = std::numeric_limits<double>::infinity();
+    for (int i = 0; i < 3; ++i)
+      if (scale.along[static_cast<std::size_t>(i)]) least = std::min(least, f[i]);
+    return Vec3{least, least, least};
+  }
+  return f;
+}
+
+Result<Scene> apply(const Scale& scale, const Scene& scene) {
+  const auto parts = movable(scene, scale.what);
+  if (!parts) return tl::unexpected(parts.error());
+  const bool like = scale.like != kNoPart;
+  if (!like && !given(scale.size) && !given(scale.factor)) return fail("No size and no factor is given.");
+  for (std::size_t i = 0; i < 3; ++i)
+    if (scale.size[i] && scale.factor[i])
+      return fail(fmt::format("Along {} both a size and a factor are given.", "XYZ"[i]), {}, "Give one of them.");
+  if (!like && scale.evenly && count_of(scale.size) + count_of(scale.factor) > 1)
+    return fail("Evenly takes one size or one factor.", "evenly", "Leave the others out, or scale freely.");
+  if (like && !scale.along[0] && !scale.along[1] && !scale.along[2])
+    return fail("No axis is named along which it shall be as big.", "along");
+  if (like)
+    for (const PartId id : *parts)
+      if (is_within(scene, scale.like, id))
+        return fail(fmt::format("\"{}\" cannot be made as big as itself or a part below it.", scene.part(id).name));
+  Scene result = scene;
+  for (const PartId id : *parts) {
+    const auto f = factors_for(scale, scene, id, *parts);
+    if (!f) return tl::unexpected(f.error());
+    const auto still = still_point(scale.hold, scene, id, *parts, scale.axes);
+    if (!still) return tl::unexpected(still.error());
+    const Mat3 stretch = stretch_of(scale, scene, id, *f);
+    const auto placement = stretched(scale, scene, id, *f, stretch);
+    if (!placement) return tl::unexpected(placement.error());
+    result.place(id, *placement);
+    const Affine world = world_of(scene, id);
+    const Vec3 pivot = world * scene.part(id).placement.pivot;
+    if (pivot == *still) continue;
+    auto moved = moved_pivot_to(result, id, *still + stretch * (pivot - *still));
+    if (!moved) return moved;
+    // The held point is measured again in the part's own coordinates, and put right once.
+    if (const auto back = inverse(world); back && !is_shared(scale.hold)) {
+      const Vec3 own = *back * *still;
+      const Vec3 off = *still - world_of(*moved, id) * own;
+      const Vec3 at = world_of(*moved, id) * moved->part(id).placement.pivot;
+      auto better = moved_pivot_to(*moved, id, at + off);
+      if (better && distance(world_of(*better, id) * own, *still) < length(off)) moved = std::move(better);
+    }
+    result = std::move(*moved);
+  }
+  return result;
+}
+
+Sentence sentence(const Scale& scale, const Scene& scene, Tense tense, const LengthUnit& unit) {
+  const bool past = tense == Tense::Past;
+  std::vector<PartId> parts;
+  for (const PartId id : topmost(scene, scale.what)) parts.push_back(id);
+  Sentence s;
+  s.push_back({past ? "Made " : "Make "});
+  s.push_back({scale.what.empty() ? "a part" : names_of(scene, scale.what), Blank::What, scale.what.empty()});
+  s.push_back({" "});
+  // Sizes and factors as they will be; "several" where parts differ.
+  std::array<std::string, 3> sizes, factors;
+  for (std::size_t i = 0; i < 3; ++i) {
+    sizes[i] = scale.size[i] ? shown(*scale.size[i], EntryKind::Length, unit) : std::string();
+    factors[i] = scale.factor[i] ? shown(*scale.factor[i], EntryKind::Factor) : std::string();
+  }
+  for (const PartId id : parts) {
+    const Vec3 now = size_of(scene, id, parts, scale.axes, together(scale));
+    const auto f = factors_for(scale, scene, id, parts);
+    const Vec3 factor = f.value_or(Vec3{1, 1, 1});
+    for (int i = 0; i < 3; ++i) {
+      const auto axis = static_cast<std::size_t>(i);
+      const std::string size = show_length(std::abs(factor[i]) * now[i], unit, 4).text;
+      const std::string times = show_number(factor[i], 6).text;
+      if (!scale.size[axis] && sizes[axis] != size) sizes[axis] = sizes[axis].empty() ? size : "several";
+      if (!scale.factor[axis] && factors[axis] != times) factors[axis] = factors[axis].empty() ? times : "several";
+    }
+  }
+  if (scale.like != kNoPart) {
+    const Part* other = scene.find(scale.like);
+    s.push_back({"as big as "});
+    s.push_back({other ? other->name : "a part that is gone", Blank::Like, !other});
+    s.push_back({" along "});
+    std::string along;
+    for (std::size_t i = 0; i < 3; ++i)
+      if (scale.along[i]) along += (along.empty() ? "" : " and ") + std::string(1, "XYZ"[i]);
+    s.push_back({along.empty() ? "no axis" : along, Blank::LikeAxes});
+    s.push_back({" of "});
+  } else {
+    for (std::size_t i = 0; i < 3; ++i) {
+      s.push_back({sizes[i].empty() ? "0 mm" : sizes[i], Blank(int(Blank::SizeX) + int(i))});
+      s.push_back({i < 2 ? " × " : " big, that is × "});
+    }
+    for (std::size_t i = 0; i < 3; ++i) {
+      s.push_back({factors[i].empty() ? "1" : factors[i], Blank(int(Blank::FactorX) + int(i))});
+      s.push_back({i < 2 ? " · " : ", along "});
+    }
+  }
+  s.push_back({axes_words(scale.axes, scene), Blank::Axes});
+  s.push_back({" axes, holding "});
+  s.push_back({about_words(scale.hold, scene, scale.what), Blank::Hold});
+  s.push_back({" still, "});
+  s.push_back({scale.evenly ? "evenly" : "freely", Blank::Evenly});
+  if (!past && scale.like == kNoPart) {
+    s.push_back({", or as big as "});
+    s.push_back({"a part", Blank::Like, true});
+  }
+  s.push_back({"."});
+  return s;
+}
+
+Json to_json(const Scale& scale, const Scene& scene) {
+  Json j{{"verb", "scale"}, {"what", parts_to_json(scale.what, scene)}, {"axes", axes_to_json(scale.axes, scene)}};
+  if (scale.like != kNoPart) {
+    j["like"] = path_of(scene, scale.like);
+    std::string along;
+    for (std::size_t i = 0; i < 3; ++i)
+      if (scale.along[i]) along += "xyz"[i];
+    j["along"] = along;
+  } else {
+    if (given(scale.size)) j["size"] = amounts_to_json(scale.size);
+    if (given(scale.factor)) j["factor"] = amounts_to_json(scale.factor);
+  }
+  j["hold"] = about_to_json(scale.hold, scene);
+  if (scale.evenly) j["evenly"] = true;
+  return j;
+}
+
+Result<Scale> scale_from_json(const Json& json, const Scene& scene) {
+  if (const auto ok = check_keys(json, {"verb", "what", "axes", "size", "factor", "hold", "evenly", "like", "along"});
+      !ok)
+    return tl::unexpected(ok.error());
+  Scale scale;
+  auto what = what_from_json(json, scene);
+  if (!what) return tl::unexpected(what.error());
+  scale.what = std::move(*what);
+  if (json.contains("axes")) {
+    const auto axes = axes_in(json, scene);
+    if (!axes) return tl::unexpected(axes.error());
+    scale.axes = *axes;
+  }
+  for (const auto& [key, kind, slot] :
+       {std::tuple{"size", EntryKind::Length, &scale.size}, std::tuple{"factor", EntryKind::Factor, &scale.factor}}) {
+    if (!json.contains(key)) continue;
+    // One number alone is the same factor along all axes.
+    if (std::string_view(key) == "factor" && (json[key].is_number() || json[key].is_string())) {
+      auto amount = amount_from_json(json[key], kind, key, scene);
+      if (!amount) return tl::unexpected(amount.error());
+      *slot = {*amount, *amount, *amount};
+      continue;
+    }
+    auto amounts = amounts_from_json(json[key], kind, key, scene);
+    if (!amounts) return tl::unexpected(amounts.error());
+    *slot = std::move(*amounts);
+  }
+  if (json.contains("hold")) {
+    const auto hold = about_from_json(json["hold"], "hold", scene);
+    if (!hold) return tl::unexpected(hold.error());
+    scale.hold = *hold;
+  }
+  if (json.contains("evenly")) {
+    if (!json["evenly"].is_boolean()) return fail("This should be true or false.", "evenly");
+    scale.evenly = json["evenly"].get<bool>();
+  }
+  if (json.contains("like")) {
+    const auto part = json["like"].is_string() ? find_by_path(scene, json["like"].get_ref<const std::string&>())
+                                               : fail("This should name a part.", "like");
+    if (!part) return tl::unexpected(part.error());
+    scale.like = *part;
+  }
+  if (json.contains("along")) {
+    if (scale.like == kNoPart) return fail("\"along\" goes with \"like\".", "along");
+    const auto axes = axis_letters_from_json(json["along"], "along");
+    if (!axes) return tl::unexpected(axes.error());
+    scale.along = *axes;
+  }
+  if (scale.like == kNoPart && !given(scale.size) && !given(scale.factor))
+    return fail("Scale needs a \"size\", a \"factor\", or a part to be as big \"like\".");
+  return scale;
+}
+
+}  // namespace tack

@@ -1,0 +1,42 @@
+// Scale: give parts a size, or factors, with a point that stays still.
+#pragma once
+
+#include "core/verbs/about.h"
+
+namespace tack {
+
+/// The blanks of Scale. Along each axis either a size or a factor may be given; what is not given stays.
+struct Scale {
+  std::vector<PartId> what;
+  Axes axes = AxesKind::Local;
+  Amounts size;           ///< mm; more than 0. `it` is the size now
+  Amounts factor;         ///< never 0; negative ones mirror. `it` is 1
+  About hold = bottom();  ///< what stays where it is
+  bool evenly = false;    ///< the one size or factor given holds for all three axes
+  PartId like = kNoPart;  ///< as big as this part, along the axes of `along`; then size and factor are not read
+  std::array<bool, 3> along{true, true, true};
+
+  friend bool operator==(const Scale&, const Scale&) = default;
+};
+
+/// The size of parts in the sense of Scale, mm. Local axes: the extent of the part's own mesh (of everything below it
+/// for a group) × the length of its world column. Other axes: the extent of the true vertices of the part and
+/// everything below it along those axes, never the box of a turned box. With a still point that all share (AllBox,
+/// Place), along axes that are the same for all, it is the extent of all together. Zero where there is nothing.
+Vec3 size_of(const Scene& scene, PartId part, const std::vector<PartId>& parts, const Axes& axes, bool together);
+
+/// Local axes: only the factors of the placement change, so no skew comes of it. Other axes: the part is stretched
+/// along them; where they are not its own that makes skew, which is kept and said (remark() in journal.h). The held
+/// point ends within 1e-9 × (extent + distance from the origin) of where it was. Children grow with their parent. Fails
+/// when nothing is picked or given, for a factor of 0, a size that is not more than 0, a size along which the part is
+/// flat, more than one value with `evenly`, a locked part or a flattened parent.
+Result<Scene> apply(const Scale& scale, const Scene& scene);
+Sentence sentence(const Scale& scale, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
+Json to_json(const Scale& scale, const Scene& scene);
+Result<Scale> scale_from_json(const Json& json, const Scene& scene);
+inline std::string_view key_of(const Scale&) { return "scale"; }
+
+/// The factors along the three axes that the verb means for `part`.
+Result<Vec3> factors_for(const Scale& scale, const Scene& scene, PartId part, const std::vector<PartId>& parts);
+
+}  // namespace tack

@@ -1,0 +1,141 @@
+#include "core/verbs/turn.h"
+
+#include <fmt/format.h>
+
+#include <array>
+#include <charconv>
+
+#include "core/math/degrees.h"
+#include "core/math/split.h"
+
+namespace tack {
+namespace {
+
+// Whether every entry is exactly 0 or ±1: one of the 24 turns of a cube onto itself.
+bool is_quarter_turn(const Mat3& m) {
+  for (const Vec3& c : m.column)
+    for (int i = 0; i < 3; ++i)
+      if (c[i] != 0 && std::abs(c[i]) != 1) return false;
+  return true;
+}
+
+// Whether `m` only turns and scales evenly (a mirror included): turns stay turns under it.
+bool is_similarity(const Mat3& m) {
+  const double a = length(m.column[0]), b = length(m.column[1]), c = length(m.column[2]);
+  const double tolerance = 1e-12 * a;
+  return a > 0 && std::abs(a - b) <= tolerance && std::abs(a - c) <= tolerance &&
+         std::abs(dot(m.column[0], m.column[1])) <= tolerance * a &&
+         std::abs(dot(m.column[1], m.column[2])) <= tolerance * a &&
+         std::abs(dot(m.column[0], m.column[2])) <= tolerance * a;
+}
+
+bool near(const Mat3& a, const Mat3& b) {
+  for (int c = 0; c < 3; ++c)
+    if (largest_component(a.column[static_cast<std::size_t>(c)] - b.column[static_cast<std::size_t>(c)]) > 1e-12)
+      return false;
+  return true;
+}
+
+// A turn told as one about an axis of the frame it is given in.
+struct AboutAxis {
+  int axis = 0;
+  double degrees = 0;
+};
+
+// Which axis `rotation` is about, when it is one of the three and the angle is ±degrees.
+std::optional<AboutAxis> about_axis(const Mat3& rotation, double degrees) {
+  for (int axis = 0; axis < 3; ++axis)
+    for (const double sign : {1.0, -1.0}) {
+      Vec3 unit;
+      unit[axis] = 1;
+      if (near(rotation_about(unit, sign * degrees), rotation)) return AboutAxis{axis, sign * degrees};
+    }
+  return std::nullopt;
+}
+
+// Adds to the typed angle when nothing that is applied after it (for a parent's axis) or before it (for an own one) is
+// in the way.
+bool added(Vec3& angles, const AboutAxis& turn, bool own) {
+  for (int other = own ? 0 : turn.axis + 1; other < (own ? turn.axis : 3); ++other)
+    if (angles[other] != 0) return false;
+  angles[turn.axis] = wrap_degrees(add_decimals(angles[turn.axis], turn.degrees));
+  return true;
+}
+
+Mat3 matrix_of_turn(const AboutAxis& turn) {
+  Vec3 unit;
+  unit[turn.axis] = 1;
+  return rotation_about(unit, turn.degrees);
+}
+
+Vec3 found_angles(const Mat3& rotation) {
+  const Vec3 raw = degrees_from_rotation(rotation);
+  const double cos_y = std::max(1e-8, std::hypot(rotation(0, 0), rotation(1, 0)));
+  constexpr double kNoise = 4e-14;  // degrees: what a few products of rotations round away
+  Vec3 neat;
+  for (int i = 0; i < 3; ++i) neat[i] = fewest_decimals(raw[i], std::min(1e-11, kNoise / cos_y));
+  return neat;
+}
+
+}  // namespace
+
+double fewest_decimals(double degrees, double slack) {
+  std::array<char, 64> text{};
+  for (int decimals = 0; decimals < 15; ++decimals) {
+    const auto end =
+        std::to_chars(text.data(), text.data() + text.size(), degrees, std::chars_format::fixed, decimals).ptr;
+    double rounded = degrees;
+    std::from_chars(text.data(), end, rounded);
+    if (std::abs(rounded - degrees) <= slack) return rounded + 0.0;
+  }
+  return degrees;
+}
+
+Result<Part> turned(const Scene& scene, PartId id, const Turn& turn) {
+  Part part = scene.part(id);
+  Placement& placement = part.placement;
+  const Mat3 parent = parent_world_of(scene, id).linear;
+  const Vec3 before = placement.rotation;
+  if (is_similarity(parent)) {
+    Mat3 in_parent = turn.rotation;
+    if (parent != Mat3{}) in_parent = squared_up(*inverse(parent) * (turn.rotation * parent));
+    const Mat3 rotation = rotation_from_degrees(before);
+    const auto parents = about_axis(in_parent, turn.degrees);
+    const auto own = about_axis(transpose(rotation) * (in_parent * rotation), turn.degrees);
+    if (parents) in_parent = matrix_of_turn(*parents);
+    const bool counts = part.quarters && part.quarters->now == before;
+    QuarterTurns quarters = counts ? *part.quarters : QuarterTurns{before, {}, {}, before};
+    bool exact = true;
+    if (is_quarter_turn(in_parent))
+      quarters.left = in_parent * quarters.left;
+    else if (own && std::fmod(own->degrees, 90.0) == 0)
+      quarters.right = quarters.right * matrix_of_turn(*own);
+    else
+      exact = false;
+    part.quarters.reset();
+    if (exact && quarters.left == Mat3{} && quarters.right == Mat3{}) {
+      placement.rotation = quarters.base;
+      return part;
+    }
+    const bool sum =
+        (parents && added(placement.rotation, *parents, false)) || (own && added(placement.rotation, *own, true));
+    if (!sum)
+      placement.rotation = found_angles(exact ? quarters.left * (rotation_from_degrees(quarters.base) * quarters.right)
+                                              : squared_up(in_parent * rotation));
+    if (exact) {
+      quarters.now = placement.rotation;
+      part.quarters = quarters;
+    }
+    return part;
+  }
+  // Under an unevenly scaled parent a turn distorts: what comes of it is split anew.
+  const auto back = inverse(parent);
+  if (!back) return fail(fmt::format("\"{}\" cannot be turned: the part it belongs to is flattened.", part.name));
+  const auto split = with_linear(placement, *back * (turn.rotation * (parent * linear_of(placement))));
+  if (!split) return tl::unexpected(split.error());
+  placement = *split;
+  part.quarters.reset();
+  return part;
+}
+
+}  // namespace tack

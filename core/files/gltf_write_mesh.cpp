@@ -161,8 +161,15 @@ Json MeshWriter::twin_geometry(const Json& mesh) {
   for (Json& p : primitives) {
     if (!p.is_object() || !p.contains("attributes")) continue;
     const auto position = unsigned_at(p["attributes"], "POSITION", ~0ull >> 1);
-    if (position && *position < json_["accessors"].size())
-      p["attributes"]["POSITION"] = add_accessor(Json(json_["accessors"][*position]));
+    if (!position || *position >= json_["accessors"].size()) continue;
+    Json accessor = json_["accessors"][*position];
+    // A view of its own over the same bytes: two accessors of one view would need a stride.
+    if (const auto old = unsigned_at(accessor, "bufferView", ~0ull >> 1); old && *old < json_["bufferViews"].size()) {
+      Json copy = json_["bufferViews"][*old];
+      json_["bufferViews"].push_back(std::move(copy));
+      accessor["bufferView"] = json_["bufferViews"].size() - 1;
+    }
+    p["attributes"]["POSITION"] = add_accessor(std::move(accessor));
   }
   Json result{{"primitives", primitives}};
   if (mesh.contains("extensions") && mesh["extensions"].contains("TACKPOINT_mesh"))

@@ -3,6 +3,7 @@
 #include <QInputMethodEvent>
 #include <QKeyEvent>
 #include <QTextCharFormat>
+#include <QWheelEvent>
 
 #include "app/theme.h"
 
@@ -77,8 +78,18 @@ void EntryEdit::keyPressEvent(QKeyEvent* event) {
     case Qt::Key_Return:
     case Qt::Key_Enter: emit accepted(false); return;
     case Qt::Key_Escape: emit left_by_escape(); return;
+    case Qt::Key_Up: emit nudged(1); return;
+    case Qt::Key_Down: emit nudged(-1); return;
     default: QLineEdit::keyPressEvent(event);
   }
+}
+
+void EntryEdit::wheelEvent(QWheelEvent* event) {
+  // Only where the artist is: a wheel that passes over a field must not change it.
+  const int steps = event->angleDelta().y() / 120;
+  if (!hasFocus() || steps == 0) return event->ignore();
+  emit nudged(steps);
+  event->accept();
 }
 
 }  // namespace tack

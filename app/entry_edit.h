@@ -27,11 +27,13 @@ class EntryEdit : public QLineEdit {
  signals:
   void accepted(bool by_tab);  ///< Enter or Tab
   void left_by_escape();
+  void nudged(int steps);          ///< arrows up and down, the wheel while it has the focus
   void wrong(const QString& why);  ///< empty when it is right again
 
  protected:
   bool event(QEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
+  void wheelEvent(QWheelEvent* event) override;
 
  private:
   bool marked_ = false;

@@ -1,6 +1,5 @@
 #include "app/main_window.h"
 
-#include <QActionGroup>
 #include <QApplication>
 #include <QCloseEvent>
 #include <QDockWidget>
@@ -20,8 +19,6 @@
 
 namespace tack {
 namespace {
-
-QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<int>(text.size())); }
 
 QDockWidget* dock_for(QWidget* panel, const QString& name, QMainWindow* window) {
   auto* dock = new QDockWidget(name, window);
@@ -122,7 +119,7 @@ MainWindow::~MainWindow() = default;
 
 void MainWindow::make_docks() {
   parts_ = new PartsPanel(store_, *bench_);
-  steps_ = new StepsPanel(store_);
+  steps_ = new StepsPanel(store_, *bench_);
   placement_ = new PlacementPanel(store_);
   loupe_ = new Loupe(store_, *bench_, *stage_);
   auto* parts = dock_for(parts_, tr("Parts"), this);
@@ -136,211 +133,6 @@ void MainWindow::make_docks() {
   resizeDocks({parts, placement}, {206, 262}, Qt::Horizontal);
   resizeDocks({parts, steps}, {430, 200}, Qt::Vertical);
   resizeDocks({placement, loupe}, {260, 390}, Qt::Vertical);
-}
-
-void MainWindow::make_status() {
-  statusBar()->hide();
-  auto* strip = new QWidget;
-  strip->setObjectName("status strip");
-  auto* row = new QHBoxLayout(strip);
-  row->setContentsMargins(6, 0, 12, 0);
-  row->setSpacing(2);
-  const auto button = [&](const QString& name, const QString& tip) {
-    auto* b = new QToolButton(strip);
-    b->setObjectName(name);
-    b->setToolTip(tip);
-    b->setAccessibleName(name);
-    b->setPopupMode(QToolButton::InstantPopup);
-    b->setAutoRaise(true);
-    b->setFocusPolicy(Qt::TabFocus);
-    b->setFont(ui_font(0.98));
-    row->addWidget(b);
-    return b;
-  };
-  axes_ = button(tr("Axes"), tr("In which axes Move and Placement give their numbers"));
-  auto* axes_menu = new QMenu(axes_);
-  auto* axes_group = new QActionGroup(axes_menu);
-  for (const AxesKind kind : {AxesKind::World, AxesKind::Parent, AxesKind::Local}) {
-    QAction* action = axes_menu->addAction(text_of(word_for(kind)));
-    action->setCheckable(true);
-    action->setChecked(kind == store_.axes());
-    axes_group->addAction(action);
-    connect(action, &QAction::triggered, this, [this, kind] { store_.set_axes(kind); });
-    connect(&store_, &Store::axes_changed, action, [this, action, kind] { action->setChecked(store_.axes() == kind); });
-  }
-  axes_->setMenu(axes_menu);
-  const auto show_axes = [this] { axes_->setText(tr("Axes  %1").arg(text_of(word_for(store_.axes())))); };
-  connect(&store_, &Store::axes_changed, this, show_axes);
-  show_axes();
-
-  kinds_ = button(tr("Catches on"), tr("Which kinds of place are caught"));
-  auto* kinds_menu = new QMenu(kinds_);
-  const auto show_kinds = [this] {
-    QStringList kinds;
-    if (bench_->catch_vertices) kinds << tr("vertex");
-    if (bench_->catch_box_points) kinds << tr("box point");
-    if (bench_->catch_pivots) kinds << tr("pivot");
-    kinds_->setText(tr("Catches on  %1").arg(kinds.isEmpty() ? tr("nothing") : kinds.join(", ")));
-  };
-  const std::pair<QString, bool*> kinds[] = {{tr("Vertex"), &bench_->catch_vertices},
-                                             {tr("Box point"), &bench_->catch_box_points},
-                                             {tr("Pivot"), &bench_->catch_pivots}};
-  for (const auto& [name, flag] : kinds) {
-    QAction* action = kinds_menu->addAction(name);
-    action->setCheckable(true);
-    action->setChecked(*flag);
-    connect(action, &QAction::toggled, this, [flag = flag, show_kinds](bool on) {
-      *flag = on;
-      show_kinds();
-    });
-  }
-  kinds_->setMenu(kinds_menu);
-  show_kinds();
-
-  unit_ = button(tr("Unit"), tr("The unit in which lengths are shown and plain numbers are read"));
-  auto* unit_menu = new QMenu(unit_);
-  for (const LengthUnit& unit : kLengthUnits)
-    connect(unit_menu->addAction(text_of(unit.name)), &QAction::triggered, this,
-            [this, unit] { store_.set_unit(std::string(unit.name)); });
-  unit_->setMenu(unit_menu);
-  const auto show_unit = [this] { unit_->setText(text_of(store_.unit().name)); };
-  connect(&store_, &Store::document_changed, this, show_unit);
-  show_unit();
-
-  message_ = new QLabel(strip);
-  message_->setObjectName("message");
-  message_->setTextFormat(Qt::PlainText);
-  message_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
-  message_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
-  message_->setFont(ui_font(0.98));
-  row->addWidget(message_, 1);
-  stop_ = new QToolButton(strip);
-  stop_->setText(tr("Stop"));
-  stop_->setToolTip(tr("Stop reading"));
-  stop_->setFont(ui_font(0.98, QFont::DemiBold));
-  stop_->hide();
-  connect(stop_, &QToolButton::clicked, this, [this] { files_->stop(); });
-  row->addWidget(stop_);
-  strip->setFixedHeight(30);
-  // A dock without a frame along the bottom edge: a status bar would cut the strip's height and margins its own way.
-  statusBar()->setSizeGripEnabled(false);
-  statusBar()->setContentsMargins(0, 0, 0, 0);
-  statusBar()->addWidget(strip, 1);
-  statusBar()->show();
-}
-
-void MainWindow::make_menus() {
-  auto* bar = menuWidget()->findChild<QMenuBar*>("menus");
-  const auto add = [this](QMenu* menu, const QString& text, const QKeySequence& key, auto&& action) {
-    QAction* a = menu->addAction(text);
-    a->setShortcut(key);
-    connect(a, &QAction::triggered, this, action);
-    return a;
-  };
-  QMenu* file = bar->addMenu(tr("&File"));
-  add(file, tr("&New scene"), QKeySequence::New, [this] { new_scene(); });
-  add(file, tr("&Open …"), QKeySequence::Open, [this] { ask_open(); });
-  QMenu* recent = file->addMenu(tr("Open &recent"));
-  connect(recent, &QMenu::aboutToShow, this, [this, recent] {
-    recent->clear();
-    const QStringList paths = QSettings().value("recent").toStringList();
-    for (const QString& path : paths)
-      connect(recent->addAction(QFileInfo(path).fileName()), &QAction::triggered, this,
-              [this, path] { open_recent(path); });
-    if (paths.isEmpty()) recent->addAction(tr("Nothing yet"))->setEnabled(false);
-  });
-  add(file, tr("&Bring in …"), QKeySequence(tr("Ctrl+I")), [this] { ask_bring(); });
-  file->addSeparator();
-  add(file, tr("&Save"), QKeySequence::Save, [this] { save(); });
-  add(file, tr("Save &as …"), QKeySequence(tr("Ctrl+Shift+S")), [this] { save_as(); });
-  file->addSeparator();
-  add(file, tr("&Quit"), QKeySequence::Quit, [this] { close(); });
-
-  QMenu* edit = bar->addMenu(tr("&Edit"));
-  QAction* undo = add(edit, tr("&Undo"), QKeySequence::Undo, [this] { store_.undo(); });
-  QAction* redo = add(edit, tr("&Redo"), QKeySequence::Redo, [this] { store_.redo(); });
-  connect(&store_, &Store::scene_changed, this, [this, undo, redo] {
-    undo->setEnabled(store_.journal().can_undo());
-    redo->setEnabled(store_.journal().can_redo());
-  });
-  undo->setEnabled(false);
-  redo->setEnabled(false);
-  edit->addSeparator();
-  add(edit, tr("Pick &all"), QKeySequence::SelectAll, [this] {
-    std::vector<PartId> all;
-    for (const PartId id : store_.scene().in_tree_order())
-      if (!is_hidden(store_.scene(), id)) all.push_back(id);
-    store_.pick(std::move(all));
-  });
-  add(edit, tr("Pick &nothing"), QKeySequence(tr("Ctrl+Shift+A")), [this] { store_.pick({}); });
-  add(edit, tr("&Search in Parts"), QKeySequence::Find, [this] { parts_->focus_search(); });
-
-  QMenu* view = bar->addMenu(tr("&View"));
-  const std::tuple<QString, Side, const char*> sides[] = {
-      {tr("&Front"), Side::Front, "Ctrl+1"},      {tr("&Right"), Side::Right, "Ctrl+2"},
-      {tr("&Top"), Side::Top, "Ctrl+3"},          {tr("&Back"), Side::Back, "Ctrl+4"},
-      {tr("&Left"), Side::Left, "Ctrl+5"},        {tr("Botto&m"), Side::Bottom, "Ctrl+6"},
-      {tr("From a &corner"), Side::Iso, "Ctrl+7"}};
-  for (const auto& [name, side, key] : sides)
-    add(view, name, QKeySequence(QString(key)), [this, side = side] { stage_->turn_to(side); });
-  QAction* parallel =
-      add(view, tr("&Parallel"), QKeySequence(tr("Ctrl+P")), [this](bool on) { stage_->set_perspective(!on); });
-  parallel->setCheckable(true);
-  connect(stage_, &Stage::camera_changed, this,
-          [this, parallel] { parallel->setChecked(!stage_->camera().perspective); });
-  view->addSeparator();
-  auto* styles = new QActionGroup(view);
-  const std::pair<QString, DrawStyle> kinds[] = {{tr("&Shaded"), DrawStyle::Shaded},
-                                                 {tr("See-thr&ough"), DrawStyle::SeeThrough},
-                                                 {tr("&Edges only"), DrawStyle::EdgesOnly}};
-  for (const auto& [name, style] : kinds) {
-    QAction* action = add(view, name, {}, [this, style = style] { stage_->set_style(style); });
-    action->setCheckable(true);
-    action->setChecked(style == DrawStyle::Shaded);
-    styles->addAction(action);
-  }
-  view->addSeparator();
-  add(view, tr("Frame p&icked\tF"), {}, [this] { stage_->frame_picked(); });
-  add(view, tr("Frame &all\tShift+F"), {}, [this] { stage_->frame_all(); });
-  add(view, tr("Isolate what is pic&ked, and back\tI"), {}, [this] { isolate(); });
-  view->addSeparator();
-  QAction* night = add(view, tr("&Night theme"), QKeySequence(tr("Ctrl+Shift+N")), [this](bool on) {
-    QSettings().setValue("night", on);
-    apply_theme(on);
-  });
-  night->setCheckable(true);
-  night->setChecked(QSettings().value("night", false).toBool());
-  QMenu* panels = view->addMenu(tr("Pane&ls"));
-  for (auto* dock : findChildren<QDockWidget*>()) panels->addAction(dock->toggleViewAction());
-
-  QMenu* part = bar->addMenu(tr("&Part"));
-  const auto on_picked = [this](auto make) {
-    return [this, make] {
-      if (store_.picked().empty())
-        store_.say(tr("Nothing is picked. Pick a part first."), Tone::Wrong);
-      else
-        store_.perform(make(store_.picked()));
-    };
-  };
-  add(part, tr("&Hide"), QKeySequence(tr("Ctrl+H")), on_picked([](const auto& p) { return Show{p, false}; }));
-  add(part, tr("&Show"), {}, on_picked([](const auto& p) { return Show{p, true}; }));
-  add(part, tr("Show &everything"), QKeySequence(tr("Ctrl+Shift+H")), [this] {
-    std::vector<PartId> hidden;
-    for (const PartId id : store_.scene().in_tree_order())
-      if (store_.scene().part(id).hidden) hidden.push_back(id);
-    if (hidden.empty())
-      store_.say(tr("Nothing is hidden."));
-    else
-      store_.perform(Show{hidden, true});
-  });
-  add(part, tr("&Lock"), QKeySequence(tr("Ctrl+L")), on_picked([](const auto& p) { return Lock{p, true}; }));
-  add(part, tr("&Unlock"), QKeySequence(tr("Ctrl+Shift+L")), on_picked([](const auto& p) { return Lock{p, false}; }));
-  part->addSeparator();
-  add(part, tr("&Delete"), QKeySequence::Delete, on_picked([](const auto& p) { return Delete{p}; }));
-
-  QMenu* help = bar->addMenu(tr("&Help"));
-  add(help, tr("All &keys"), QKeySequence::HelpContents, [this] { show_keys(); });
-  add(help, tr("&About Tack Point"), {}, [this] { show_about(); });
 }
 
 void MainWindow::apply_theme(bool night) {

@@ -40,6 +40,7 @@ class MainWindow : public QMainWindow {
   void make_docks();
   void make_menus();
   void make_status();
+  QMenu* make_increments_menu();
   void show_message(const QString& text, Tone tone);
   void show_title();
   void offer_left_behind();
@@ -70,7 +71,8 @@ class MainWindow : public QMainWindow {
   StepsPanel* steps_ = nullptr;
   VerbRow* verbs_ = nullptr;
   QLabel *title_ = nullptr, *message_ = nullptr;
-  QToolButton *axes_ = nullptr, *kinds_ = nullptr, *unit_ = nullptr, *stop_ = nullptr;
+  QToolButton *axes_ = nullptr, *about_ = nullptr, *increments_ = nullptr, *kinds_ = nullptr, *unit_ = nullptr,
+              *stop_ = nullptr;
   QWidget* offer_ = nullptr;
   std::vector<PartId> isolated_;  // what was hidden by isolating
   bool closing_ = false;

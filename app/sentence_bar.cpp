@@ -25,12 +25,43 @@ QString blank_name(Blank blank) {
     case Blank::Y: return QObject::tr("Along Y");
     case Blank::Z: return QObject::tr("Along Z");
     case Blank::Axes: return QObject::tr("Axes");
+    case Blank::Angle: return QObject::tr("Angle");
+    case Blank::Round: return QObject::tr("Round");
+    case Blank::About: return QObject::tr("About");
+    case Blank::Hold: return QObject::tr("Holding still");
+    case Blank::SizeX: return QObject::tr("Size along X");
+    case Blank::SizeY: return QObject::tr("Size along Y");
+    case Blank::SizeZ: return QObject::tr("Size along Z");
+    case Blank::FactorX: return QObject::tr("Factor along X");
+    case Blank::FactorY: return QObject::tr("Factor along Y");
+    case Blank::FactorZ: return QObject::tr("Factor along Z");
+    case Blank::Evenly: return QObject::tr("Evenly or freely");
+    case Blank::Like: return QObject::tr("Like");
+    case Blank::LikeAxes: return QObject::tr("In which axes");
+    case Blank::OtherWay: return QObject::tr("Which way");
+    case Blank::At: return QObject::tr("At");
+    case Blank::Turned: return QObject::tr("Turned");
+    case Blank::Remedy: return QObject::tr("Instead");
     default: return {};
   }
 }
 
 bool is_value(Blank blank) {
-  return blank == Blank::Gap || blank == Blank::Roll || blank == Blank::X || blank == Blank::Y || blank == Blank::Z;
+  switch (blank) {
+    case Blank::Gap:
+    case Blank::Roll:
+    case Blank::X:
+    case Blank::Y:
+    case Blank::Z:
+    case Blank::Angle:
+    case Blank::SizeX:
+    case Blank::SizeY:
+    case Blank::SizeZ:
+    case Blank::FactorX:
+    case Blank::FactorY:
+    case Blank::FactorZ: return true;
+    default: return false;
+  }
 }
 
 BlankButton::BlankButton(QWidget* parent) : QToolButton(parent) {
@@ -145,7 +176,12 @@ void SentenceBar::show_sentence(const Sentence& sentence, std::optional<Blank> w
     if (!old) {
       if (blank) {
         auto* button = new BlankButton(this);
-        connect(button, &QToolButton::clicked, this, [this, button] { emit blank_clicked(button->blank()); });
+        connect(button, &QToolButton::clicked, this, [this, button] {
+          if (button->blank() == Blank::Remedy)
+            emit remedy_clicked(button->text());
+          else
+            emit blank_clicked(button->blank());
+        });
         old = button;
       } else {
         old = new QLabel(this);

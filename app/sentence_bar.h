@@ -55,6 +55,8 @@ class SentenceBar : public QWidget {
 
  signals:
   void blank_clicked(tack::Blank blank);
+  /// One of the ways out that a finished sentence offers.
+  void remedy_clicked(const QString& words);
   /// An entry was committed. `next`: with Tab, the one after it is wanted.
   void entered(tack::Blank blank, const QString& text, double value, bool by_tab);
   void entry_changed(tack::Blank blank, std::optional<double> value);

@@ -28,6 +28,35 @@ bool Store::amend(const Verb& verb) {
   return true;
 }
 
+bool Store::amend_step(std::size_t step, const Verb& verb) {
+  const auto done = journal_.amend(step, verb);
+  if (!done) {
+    say(done.error());
+    return false;
+  }
+  after_record_edit();
+  return true;
+}
+
+void Store::leave_out(std::size_t step, bool out) {
+  journal_.leave_out(step, out);
+  after_record_edit();
+}
+
+void Store::remove_step(std::size_t step) {
+  journal_.remove(step);
+  after_record_edit();
+}
+
+void Store::after_record_edit() {
+  after_change();
+  emit record_moved();
+  if (const std::size_t n = journal_.problems(); n > 0)
+    say(n == 1 ? tr("One later step no longer works; it says why in Steps.")
+               : tr("%1 later steps no longer work; they say why in Steps.").arg(n),
+        Tone::Wrong);
+}
+
 void Store::undo() {
   if (!journal_.can_undo()) return say("There is nothing to undo.");
   const std::size_t before = journal_.record().steps.size();
@@ -88,7 +117,38 @@ void Store::set_unit(const std::string& name) {
   emit scene_changed();
 }
 
-void Store::set_axes(AxesKind axes) {
+QStringList Store::axes_words() const {
+  QStringList words{tr("World"), tr("Parent"), tr("Local"), tr("View")};
+  const PartId of = picked_.empty() ? axes_.part : picked_.front();
+  const Part* part = scene().find(of);
+  words << (part ? tr("Of %1").arg(QString::fromStdString(part->name)) : tr("Of a part (pick it first)"));
+  return words;
+}
+
+std::optional<Axes> Store::axes_for(int index) {
+  if (index >= 0 && index < 3) return Axes(static_cast<AxesKind>(index));
+  if (index == 3) return axes_of_view(view_frame ? view_frame() : Mat3{});
+  const PartId of = picked_.empty() ? axes_.part : picked_.front();
+  if (index == 4 && scene().contains(of)) return axes_of(of);
+  say(tr("Pick the part whose axes shall be used first."), Tone::Wrong);
+  return std::nullopt;
+}
+
+void Store::ask_view_axes() { set_axes(axes_of_view(view_frame ? view_frame() : Mat3{})); }
+
+void Store::set_about(const About& about) {
+  if (about == about_) return;
+  about_ = about;
+  emit settings_changed();
+}
+
+void Store::set_increments(const Increments& increments) {
+  if (increments == increments_) return;
+  increments_ = increments;
+  emit settings_changed();
+}
+
+void Store::set_axes(const Axes& axes) {
   if (axes == axes_) return;
   axes_ = axes;
   emit axes_changed();

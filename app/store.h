@@ -6,12 +6,24 @@
 #include <filesystem>
 
 #include "core/files/document.h"
+#include "core/verbs/about.h"
 #include "core/verbs/journal.h"
 
 namespace tack {
 
 /// How a message is meant; shown by a word or mark as well as a colour.
 enum class Tone { Hint, Good, Wrong };
+
+/// Multiples that drags land on. Shift turns them on, or off when they are on.
+struct Increments {
+  bool on = false;
+  bool from_zero = false;  ///< the result is a multiple; else the change is
+  double length = 10;      ///< mm
+  double angle = 15;       ///< degrees
+  double factor = 0.1;
+
+  friend bool operator==(const Increments&, const Increments&) = default;
+};
 
 class Store : public QObject {
   Q_OBJECT
@@ -28,6 +40,10 @@ class Store : public QObject {
   /// Does a verb as a new step, or in place of the last one. False, and said(Wrong), when it cannot be done.
   bool perform(const Verb& verb);
   bool amend(const Verb& verb);
+  /// Edits of the record: any step changed, left out, taken in again, removed.
+  bool amend_step(std::size_t step, const Verb& verb);
+  void leave_out(std::size_t step, bool out);
+  void remove_step(std::size_t step);
   void undo();
   void redo();
 
@@ -41,8 +57,23 @@ class Store : public QObject {
   int decimals() const { return 4; }
 
   /// The axes in which Move and Placement give their numbers.
-  AxesKind axes() const { return axes_; }
-  void set_axes(AxesKind axes);
+  const Axes& axes() const { return axes_; }
+  void set_axes(const Axes& axes);
+  /// The axes that can be chosen, in words: World, Parent, Local, View, and those of the part that is picked (as "Of
+  /// …").
+  QStringList axes_words() const;
+  /// What a line of axes_words() means; nullopt when it cannot be had now (said).
+  std::optional<Axes> axes_for(int index);
+  /// The view's frame as it is now; set by the stage.
+  std::function<Mat3()> view_frame;
+  /// Uses the view's axes from now on.
+  void ask_view_axes();
+
+  /// What rotations are about until it is changed, and which multiples drags land on.
+  const About& about() const { return about_; }
+  void set_about(const About& about);
+  const Increments& increments() const { return increments_; }
+  void set_increments(const Increments& increments);
 
   const std::filesystem::path& path() const { return path_; }
   QString title() const;
@@ -65,17 +96,21 @@ class Store : public QObject {
   void picked_changed();
   void document_changed();  ///< path, title, saved or not, unit
   void axes_changed();
-  void started();       ///< another document
-  void record_moved();  ///< undo or redo: finished sentences end
+  void settings_changed();  ///< about, increments
+  void started();           ///< another document
+  void record_moved();      ///< undo or redo: finished sentences end
   void said(const QString& text, tack::Tone tone);
 
  private:
   void after_change();
+  void after_record_edit();
 
   Journal journal_;
   DocumentSettings settings_;
   std::vector<PartId> picked_;
-  AxesKind axes_ = AxesKind::World;
+  Axes axes_;
+  About about_;
+  Increments increments_;
   std::filesystem::path path_;
   QString name_;
   std::size_t saved_position_ = 0;

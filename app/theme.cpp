@@ -44,6 +44,9 @@ QString path_of(const QString& name) {
   static const std::pair<const char*, const char*> kPaths[] = {
       {"pick", "M4 3l9 5-4 1.2L7 13z"},
       {"move", "M3 8.5h11M11.5 6l2.5 2.5-2.5 2.5M3 6v5M6 7.5v2M9 7.5v2"},
+      {"rotate", "M3.5 13.5A9.5 9.5 0 0 1 13 4M13 4l-2.6-.6M13 4l-1.2 2.4M3.5 13.5h3M6.1 8.4l1.5 1.2M9.2 5.4l.9 1.7"},
+      {"scale", "M3 8.5h5.5V14H3zM8.5 3H14v5.5M10 7l4-4"},
+      {"pivot", "M8.5 5.2a3.3 3.3 0 1 0 .01 0M8.5 1.8v3.4M8.5 11.8v3.4M1.8 8.5h3.4M11.8 8.5h3.4"},
       {"meet", "M8.5 2v4M6.5 6h4l-2 3zM4 13.5h9M8.5 11v2.5"},
       {"measure", "M2.5 10.5l8-8 4 4-8 8zM6 7l1.2 1.2M8 5l1.8 1.8M10 9"},
       {"search", "M7 3.2a3.8 3.8 0 1 0 .01 0M9.8 9.8L14 14"},

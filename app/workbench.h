@@ -22,6 +22,11 @@ class Workbench : public QObject {
   Controller& verb() const { return *verb_; }
   void use(Controller* verb);
 
+  /// Opens a step of the record in the sentence of its verb.
+  void reopen(std::size_t step);
+  /// Does the last step again, on what is picked now.
+  void repeat_last();
+
   /// Keys of the stage and the Parts tree. True when the key was taken.
   bool key_press(const QKeyEvent& event);
   bool key_release(const QKeyEvent& event);
@@ -29,6 +34,10 @@ class Workbench : public QObject {
   void note_use();
   /// Losing focus is letting go.
   void let_go();
+
+  /// K was pressed and a click on a place is awaited that shall stay still; that click. True when it was wanted.
+  bool asks_still() const { return still_asked_; }
+  bool take_still(const std::optional<Caught>& caught);
 
   /// One step back: entry, blank, verb.
   void step_back();
@@ -55,6 +64,7 @@ class Workbench : public QObject {
   Controller* before_ = nullptr;  // while a verb's key is held
   int held_key_ = 0;
   bool used_ = false;
+  bool still_asked_ = false;
   QElapsedTimer held_;
 };
 

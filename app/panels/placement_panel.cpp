@@ -1,30 +1,44 @@
 #include "app/panels/placement_panel.h"
 
+#include <QApplication>
+#include <QClipboard>
 #include <QFocusEvent>
 #include <QVBoxLayout>
+#include <QWheelEvent>
 
 #include "app/theme.h"
+#include "core/entry/copied.h"
 
 namespace tack {
 namespace {
 
-const char* const kRowNames[] = {"Position", "Rotation", "Own size", "Factor", "Pivot"};
+const char* const kRowNames[] = {"Position", "Rotation", "Own size", "Factor", "Pivot", "Skew"};
 
-EntryKind kind_of(int row) { return row == 1 ? EntryKind::Angle : row == 3 ? EntryKind::Factor : EntryKind::Length; }
+std::size_t at(int index) { return static_cast<std::size_t>(index); }
 
 }  // namespace
+
+static EntryKind kind_of(int row) {
+  return row == 1 ? EntryKind::Angle : row == 3 || row == 5 ? EntryKind::Factor : EntryKind::Length;
+}
 
 PlacementPanel::PlacementPanel(Store& store, QWidget* parent)
     : QWidget(parent),
       store_(store),
-      axes_(new QLabel(this)),
       empty_(new QLabel(this)),
       skew_(new QLabel(this)),
+      axes_(new QToolButton(this)),
       table_(new QWidget(this)) {
   setObjectName("placement");
   auto* title = new QLabel(tr("Placement"), this);
   title->setFont(ui_font(0.95, QFont::DemiBold));
   axes_->setFont(ui_font(0.95, QFont::Medium));
+  axes_->setObjectName("placement axes");
+  axes_->setToolTip(tr("In which axes these numbers are; copy and paste all of them"));
+  axes_->setPopupMode(QToolButton::InstantPopup);
+  axes_->setAutoRaise(true);
+  axes_->setFocusPolicy(Qt::TabFocus);
+  axes_->setMenu(panel_menu());
   empty_->setWordWrap(true);
   empty_->setText(tr("Pick a part to see where it stands."));
   skew_->setWordWrap(true);
@@ -35,51 +49,12 @@ PlacementPanel::PlacementPanel(Store& store, QWidget* parent)
   auto* grid = new QGridLayout(table_);
   grid->setContentsMargins(0, 0, 0, 0);
   grid->setHorizontalSpacing(5);
-  grid->setVerticalSpacing(5);
-  for (int axis = 0; axis < 3; ++axis) {
-    auto* letter = new QLabel(QString("XYZ").mid(axis, 1), table_);
-    letter->setObjectName(QString("axis %1").arg(axis));
-    letter->setAlignment(Qt::AlignCenter);
-    letter->setFont(ui_font(0.95, QFont::DemiBold));
-    grid->addWidget(letter, 0, axis + 1);
-    grid->setColumnStretch(axis + 1, 1);
-  }
-  for (int row = 0; row < kRows; ++row) {
-    auto* name = new QLabel(tr(kRowNames[row]), table_);
-    name->setObjectName("row name");
-    name->setFont(ui_font(0.97));
-    grid->addWidget(name, row + 1, 0);
-    for (int axis = 0; axis < 3; ++axis) {
-      auto* edit = new EntryEdit(table_);
-      edit->setFont(number_font(0.97));
-      edit->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
-      edit->setMinimumWidth(52);
-      edit->setObjectName(QString("%1 %2").arg(QString(kRowNames[row]).toLower(), QString("xyz").mid(axis, 1)));
-      edit->setAccessibleName(tr("%1 along %2").arg(tr(kRowNames[row]), QString("XYZ").mid(axis, 1)));
-      edit->setReadOnly(row == Size || row == Pivot);
-      edit->setFocusPolicy(row == Size || row == Pivot ? Qt::ClickFocus : Qt::StrongFocus);
-      edit->context = [this, row] { return EntryContext{kind_of(row), store_.unit(), 0.0, reader_of(store_.scene())}; };
-      edit->installEventFilter(this);
-      connect(edit, &EntryEdit::accepted, this, [this, row, axis](bool by_tab) {
-        commit(static_cast<Row>(row), axis);
-        if (!by_tab) fields_[static_cast<std::size_t>(row)][static_cast<std::size_t>(axis)].edit->selectAll();
-      });
-      connect(edit, &EntryEdit::left_by_escape, this, [this, edit] {
-        edit->clear_mark();
-        edit->setModified(false);  // what was typed is dropped
-        refresh();
-        if (auto* stage = window()->findChild<QWidget*>("stage")) stage->setFocus();
-      });
-      connect(edit, &EntryEdit::wrong, this, [this](const QString& why) {
-        if (!why.isEmpty()) store_.say(why, Tone::Wrong);
-      });
-      grid->addWidget(edit, row + 1, axis + 1);
-      fields_[static_cast<std::size_t>(row)][static_cast<std::size_t>(axis)].edit = edit;
-    }
-  }
+  grid->setVerticalSpacing(2);
+  for (int axis = 0; axis < 3; ++axis) grid->setColumnStretch(axis, 1);
+  for (int row = 0; row < kRows; ++row) make_row(grid, row);
   auto* layout = new QVBoxLayout(this);
-  layout->setContentsMargins(14, 8, 14, 8);
-  layout->setSpacing(6);
+  layout->setContentsMargins(14, 4, 14, 4);
+  layout->setSpacing(3);
   layout->addLayout(top);
   layout->addWidget(empty_);
   layout->addWidget(table_);
@@ -91,13 +66,117 @@ PlacementPanel::PlacementPanel(Store& store, QWidget* parent)
   refresh();
 }
 
+// A group: its name and menu on one line, its three fields on the next.
+void PlacementPanel::make_row(QGridLayout* grid, int row) {
+  auto* name = new QToolButton(table_);
+  name->setObjectName("group " + QString(kRowNames[row]).toLower());
+  name->setText(tr(kRowNames[row]) + QStringLiteral("  ▾"));
+  name->setToolTip(tr("%1: reset, copy, paste and more").arg(tr(kRowNames[row])));
+  name->setPopupMode(QToolButton::InstantPopup);
+  name->setAutoRaise(true);
+  name->setFocusPolicy(Qt::TabFocus);
+  name->setFont(ui_font(0.92));
+  name->setMenu(row_menu(static_cast<Row>(row)));
+  grid->addWidget(name, 2 * row, 0, 1, 3, Qt::AlignLeft);
+  row_widgets_[at(row)].push_back(name);
+  for (int axis = 0; axis < 3; ++axis) {
+    auto* edit = new EntryEdit(table_);
+    edit->setFont(number_font(0.94));
+    edit->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    edit->setMinimumWidth(52);
+    edit->setObjectName(QString("%1 %2").arg(QString(kRowNames[row]).toLower(), QString("xyz").mid(axis, 1)));
+    edit->setAccessibleName(tr("%1 along %2").arg(tr(kRowNames[row]), QString("XYZ").mid(axis, 1)));
+    edit->setPlaceholderText(QString("XYZ").mid(axis, 1));
+    edit->context = [this, row, axis] {
+      return EntryContext{kind_of(row), store_.unit(), numbers(static_cast<Row>(row))[at(axis)],
+                          reader_of(store_.scene())};
+    };
+    edit->installEventFilter(this);
+    connect(edit, &EntryEdit::accepted, this, [this, row, axis](bool by_tab) {
+      commit(static_cast<Row>(row), axis);
+      if (!by_tab) fields_[at(row)][at(axis)].edit->selectAll();
+    });
+    connect(edit, &EntryEdit::nudged, this,
+            [this, row, axis](int steps) { nudge(static_cast<Row>(row), axis, steps); });
+    connect(edit, &EntryEdit::left_by_escape, this, [this, edit] {
+      edit->clear_mark();
+      edit->setModified(false);  // what was typed is dropped
+      refresh();
+      if (auto* stage = window()->findChild<QWidget*>("stage")) stage->setFocus();
+    });
+    connect(edit, &EntryEdit::wrong, this, [this](const QString& why) {
+      if (!why.isEmpty()) store_.say(why, Tone::Wrong);
+    });
+    // The letter of the axis stands at the field's left edge, in its hue.
+    auto* letter = new QLabel(QString("XYZ").mid(axis, 1), edit);
+    letter->setObjectName(QString("axis %1").arg(axis));
+    letter->setFont(ui_font(0.8, QFont::DemiBold));
+    letter->setAttribute(Qt::WA_TransparentForMouseEvents);
+    letter->move(5, 5);
+    grid->addWidget(edit, 2 * row + 1, axis);
+    fields_[at(row)][at(axis)].edit = edit;
+    row_widgets_[at(row)].push_back(edit);
+  }
+}
+
+QMenu* PlacementPanel::row_menu(Row row) {
+  auto* menu = new QMenu(this);
+  connect(menu->addAction(tr("Copy")), &QAction::triggered, this, [this, row] { copy(row); });
+  connect(menu->addAction(tr("Paste")), &QAction::triggered, this, [this, row] { paste(row); });
+  if (row != Size) connect(menu->addAction(tr("Reset")), &QAction::triggered, this, [this, row] { reset(row); });
+  const auto bake = [this](bool position, bool rotation, bool scale) {
+    Bake verb;
+    verb.what = store_.picked();
+    verb.position = position;
+    verb.rotation = rotation;
+    verb.scale = scale;
+    return verb;
+  };
+  const auto with_copies = [this, menu](const QString& text, auto make) {
+    connect(menu->addAction(text), &QAction::triggered, this, [this, make] { store_.perform(make(Copies::Separate)); });
+    connect(menu->addAction(tr("%1, linked copies with it").arg(text)), &QAction::triggered, this,
+            [this, make] { store_.perform(make(Copies::All)); });
+  };
+  if (row == Position || row == Rotation || row == Factor || row == Skew) {
+    menu->addSeparator();
+    with_copies(tr("Bake into the mesh"), [bake, row](Copies copies) {
+      Bake verb = bake(row == Position, row == Rotation, row == Factor || row == Skew);
+      verb.copies = copies;
+      return Verb(verb);
+    });
+  }
+  if (row == Size) {
+    menu->addSeparator();
+    with_copies(tr("Make the box the tightest there is"), [this](Copies copies) {
+      return Verb(FitBox{store_.picked(), {}, copies});
+    });
+  }
+  return menu;
+}
+
+QMenu* PlacementPanel::panel_menu() {
+  auto* menu = new QMenu(this);
+  connect(menu, &QMenu::aboutToShow, this, [this, menu] {
+    menu->clear();
+    const QStringList words = store_.axes_words();
+    for (int i = 0; i < words.size(); ++i)
+      connect(menu->addAction(tr("in %1 axes").arg(words[i])), &QAction::triggered, this, [this, i] {
+        if (const auto axes = store_.axes_for(i)) store_.set_axes(*axes);
+      });
+    menu->addSeparator();
+    connect(menu->addAction(tr("Copy all")), &QAction::triggered, this, &PlacementPanel::copy_all);
+    connect(menu->addAction(tr("Paste all")), &QAction::triggered, this, &PlacementPanel::paste_all);
+  });
+  return menu;
+}
+
 bool PlacementPanel::eventFilter(QObject* object, QEvent* event) {
   // A field that is left with something typed takes it; a bad entry stays marked, and the old value in force.
   if (event->type() == QEvent::FocusOut) {
     for (int row = 0; row < kRows; ++row)
       for (int axis = 0; axis < 3; ++axis) {
-        const Field& f = fields_[static_cast<std::size_t>(row)][static_cast<std::size_t>(axis)];
-        if (f.edit == object && !f.edit->isReadOnly() && f.edit->text() != f.shown) commit(static_cast<Row>(row), axis);
+        const Field& f = fields_[at(row)][at(axis)];
+        if (f.edit == object && f.edit->text() != f.shown) commit(static_cast<Row>(row), axis);
       }
   }
   if (event->type() == QEvent::FocusIn && static_cast<QFocusEvent*>(event)->reason() != Qt::MouseFocusReason) {
@@ -111,14 +190,17 @@ bool PlacementPanel::eventFilter(QObject* object, QEvent* event) {
 void PlacementPanel::refresh() {
   const Scene& scene = store_.scene();
   const auto& picked = store_.picked();
-  axes_->setText(tr("in %1 axes").arg(QString::fromUtf8(word_for(store_.axes()).data())));
+  axes_->setText(tr("in %1 axes ▾").arg(QString::fromStdString(axes_words(store_.axes(), scene))));
   empty_->setVisible(picked.empty());
   table_->setVisible(!picked.empty());
-  for (int axis = 0; axis < 3; ++axis)
-    if (auto* letter = table_->findChild<QLabel*>(QString("axis %1").arg(axis)))
-      letter->setStyleSheet("color: " + theme().axis[axis].name());
-  for (QLabel* label : table_->findChildren<QLabel*>("row name")) label->setStyleSheet("color: " + theme().soft.name());
-  axes_->setStyleSheet("color: " + theme().soft.name());
+  for (QLabel* letter : table_->findChildren<QLabel*>(QRegularExpression("^axis [012]$")))
+    letter->setStyleSheet(
+        QString("background: transparent; color: %1").arg(theme().axis[letter->objectName().right(1).toInt()].name()));
+  const QString quiet =
+      QString("QToolButton { color: %1; border: none; padding: 1px 0; } QToolButton::menu-indicator { image: none; }")
+          .arg(theme().soft.name());
+  for (int row = 0; row < kRows; ++row) row_widgets_[at(row)].front()->setStyleSheet(quiet);
+  axes_->setStyleSheet(quiet);
   empty_->setStyleSheet("color: " + theme().soft.name());
   skew_->hide();
   if (picked.empty()) return;
@@ -126,34 +208,35 @@ void PlacementPanel::refresh() {
   std::array<std::array<std::vector<std::string>, 3>, kRows> texts;
   bool skewed = false;
   for (const PartId id : picked) {
-    const Part& part = scene.part(id);
     const PlacedNumbers n = numbers_in(scene, id, store_.axes());
-    skewed |= n.skew != Vec3{};
-    const Vec3 size = own_size(scene, id);
+    skewed |= largest_component(n.skew) > 1e-12;
+    const Vec3 size = size_of(scene, id, {id}, AxesKind::Local, false);
+    const Vec3& pivot = scene.part(id).placement.pivot;
     for (int axis = 0; axis < 3; ++axis) {
-      const auto i = static_cast<std::size_t>(axis);
+      const auto i = at(axis);
       values[Position][i].push_back(n.position[axis]);
       values[Rotation][i].push_back(n.rotation[axis]);
       values[Factor][i].push_back(n.scale[axis]);
+      values[Skew][i].push_back(n.skew[axis]);
       values[Size][i].push_back(size[axis]);
-      values[Pivot][i].push_back(part.placement.pivot[axis]);
+      values[PivotAt][i].push_back(pivot[axis]);
       texts[Position][i].push_back(n.position_text[i]);
       texts[Rotation][i].push_back(n.rotation_text[i]);
       texts[Factor][i].push_back(n.scale_text[i]);
     }
   }
+  for (QWidget* w : row_widgets_[Skew]) w->setVisible(skewed);
   for (int row = 0; row < kRows; ++row)
     for (int axis = 0; axis < 3; ++axis)
-      show_field(static_cast<Row>(row), axis, values[static_cast<std::size_t>(row)][static_cast<std::size_t>(axis)],
-                 texts[static_cast<std::size_t>(row)][static_cast<std::size_t>(axis)]);
+      show_field(static_cast<Row>(row), axis, values[at(row)][at(axis)], texts[at(row)][at(axis)]);
   skew_->setVisible(skewed);
   skew_->setStyleSheet("color: " + theme().drifting.name());
-  skew_->setText(tr("Skewed in these axes: an unevenly scaled parent stands above it."));
+  skew_->setText(tr("Skewed in these axes. Reset it, or bake it into the mesh."));
 }
 
 void PlacementPanel::show_field(Row row, int axis, const std::vector<double>& values,
                                 const std::vector<std::string>& texts) {
-  Field& field = fields_[static_cast<std::size_t>(row)][static_cast<std::size_t>(axis)];
+  Field& field = fields_[at(row)][at(axis)];
   if (field.edit->hasFocus() && field.edit->text() != field.shown && field.edit->isModified()) return;  // being typed
   const bool same = std::all_of(values.begin(), values.end(),
                                 [&](double v) { return std::abs(v - values.front()) <= 1e-9 * (1 + std::abs(v)); });
@@ -164,10 +247,16 @@ void PlacementPanel::show_field(Row row, int axis, const std::vector<double>& va
   } else {
     const EntryKind kind = kind_of(row);
     const double unit = kind == EntryKind::Length ? store_.unit().millimetres : 1;
-    const Shown shown = show_number(values.front() / unit, store_.decimals());
-    text = (shown.exact ? QString() : QStringLiteral("≈")) + QString::fromStdString(shown.text) +
-           (kind == EntryKind::Angle ? "°" : "");
-    if (!shown.exact) tip = tr("In full: %1").arg(QString::fromStdString(full_digits(values.front() / unit)));
+    // As many decimals as the field has room for; what is hidden is said by the sign before it.
+    const int room = field.edit->width() - 24;
+    const QFontMetrics metrics(field.edit->font());
+    for (int decimals = store_.decimals(); decimals >= 0; --decimals) {
+      const Shown shown = show_number(values.front() / unit, decimals);
+      text = (shown.exact ? QString() : QStringLiteral("≈")) + QString::fromStdString(shown.text) +
+             (kind == EntryKind::Angle ? "°" : "");
+      if (!shown.exact) tip = tr("In full: %1").arg(QString::fromStdString(full_digits(values.front() / unit)));
+      if (metrics.horizontalAdvance(text) <= room) break;
+    }
     if (!texts.empty() && !texts.front().empty() && values.size() == 1)
       tip = tr("Typed as %1").arg(QString::fromStdString(texts.front()));
   }
@@ -178,22 +267,132 @@ void PlacementPanel::show_field(Row row, int axis, const std::vector<double>& va
   field.edit->setCursorPosition(0);
 }
 
+std::array<double, 3> PlacementPanel::numbers(Row row) const {
+  const auto& picked = store_.picked();
+  if (picked.empty()) return {};
+  const Scene& scene = store_.scene();
+  const PartId id = picked.front();
+  const PlacedNumbers n = numbers_in(scene, id, store_.axes());
+  Vec3 v;
+  switch (row) {
+    case Position: v = n.position; break;
+    case Rotation: v = n.rotation; break;
+    case Factor: v = n.scale; break;
+    case Skew: v = n.skew; break;
+    case Size: v = size_of(scene, id, {id}, AxesKind::Local, false); break;
+    default: v = scene.part(id).placement.pivot; break;
+  }
+  return {v.x, v.y, v.z};
+}
+
+Verb PlacementPanel::verb_for(Row row, const Amounts& amounts) const {
+  if (row == Size) {
+    Scale scale;
+    scale.what = store_.picked();
+    scale.size = amounts;
+    return scale;
+  }
+  if (row == PivotAt) {
+    Pivot pivot;
+    pivot.what = store_.picked();
+    pivot.in_mesh = true;
+    pivot.numbers = amounts;
+    return pivot;
+  }
+  Place place;
+  place.what = store_.picked();
+  place.axes = store_.axes();
+  (row == Position   ? place.position
+   : row == Rotation ? place.rotation
+   : row == Factor   ? place.scale
+                     : place.skew) = amounts;
+  return place;
+}
+
+bool PlacementPanel::put(Row row, const Amounts& amounts) {
+  if (store_.picked().empty()) return false;
+  return store_.perform(verb_for(row, amounts));
+}
+
 void PlacementPanel::commit(Row row, int axis) {
-  const Field& field = fields_[static_cast<std::size_t>(row)][static_cast<std::size_t>(axis)];
-  if (field.edit->isReadOnly() || field.edit->text() == field.shown || !field.edit->isModified()) return;
+  const Field& field = fields_[at(row)][at(axis)];
+  if (field.edit->text() == field.shown || !field.edit->isModified()) return;
   // The sign for hidden digits may stand in the field and mean nothing.
   QString text = field.edit->text().trimmed();
   if (text.startsWith(QChar(0x2248))) text.remove(0, 1);
   const auto value = field.edit->read();
   if (!value) return;
+  Amounts amounts;
+  amounts[at(axis)] =
+      Amount{*value, text.toStdString(), kind_of(row) == EntryKind::Length ? store_.unit() : kMillimetres};
+  field.edit->setModified(false);
+  if (!put(row, amounts)) field.edit->mark({0, text.toStdString().size(), tr("This was refused.").toStdString()});
+}
+
+void PlacementPanel::nudge(Row row, int axis, int steps) {
+  if (store_.picked().empty()) return;
+  const Increments& inc = store_.increments();
+  const EntryKind kind = kind_of(row);
+  const double step = kind == EntryKind::Length ? inc.length : kind == EntryKind::Angle ? inc.angle : inc.factor;
+  const double by = step * steps;
+  // `it` so that each of several parts goes from where it is.
+  Amounts amounts;
+  amounts[at(axis)] =
+      Amount{0, (by < 0 ? "it - " : "it + ") + full_digits(std::abs(by)) + (kind == EntryKind::Length ? " mm" : "")};
+  put(row, amounts);
+}
+
+void PlacementPanel::reset(Row row) {
+  const double value = row == Factor ? 1 : 0;
+  put(row, {Amount{value}, Amount{value}, Amount{value}});
+}
+
+void PlacementPanel::copy(Row row) {
+  QApplication::clipboard()->setText(QString::fromStdString(copied_text(numbers(row), kind_of(row), store_.unit())));
+  store_.say(tr("Copied %1: three numbers with tabs between them.").arg(tr(kRowNames[row]).toLower()));
+}
+
+void PlacementPanel::paste(Row row) {
+  const auto values = pasted_numbers(QApplication::clipboard()->text().toStdString(),
+                                     {kind_of(row), store_.unit(), std::nullopt, reader_of(store_.scene())});
+  if (!values) return store_.say(QString::fromStdString(values.error()), Tone::Wrong);
+  Amounts amounts;
+  for (std::size_t i = 0; i < 3; ++i)
+    if ((*values)[i]) amounts[i] = Amount{*(*values)[i]};
+  put(row, amounts);
+}
+
+void PlacementPanel::copy_all() {
+  QString text;
+  for (const Row row : {Position, Rotation, Factor, Skew})
+    text += tr(kRowNames[row]) + "\t" + QString::fromStdString(copied_text(numbers(row), kind_of(row), store_.unit())) +
+            "\n";
+  QApplication::clipboard()->setText(text);
+  store_.say(tr("Copied the placement: a line for each group."));
+}
+
+void PlacementPanel::paste_all() {
   Place place;
   place.what = store_.picked();
   place.axes = store_.axes();
-  Amounts& group = row == Position ? place.position : row == Rotation ? place.rotation : place.scale;
-  group[static_cast<std::size_t>(axis)] =
-      Amount{*value, text.toStdString(), kind_of(row) == EntryKind::Length ? store_.unit() : kMillimetres};
-  field.edit->setModified(false);
-  if (!store_.perform(place)) field.edit->mark({0, text.toStdString().size(), tr("This was refused.").toStdString()});
+  bool any = false;
+  for (const QString& line : QApplication::clipboard()->text().split('\n', Qt::SkipEmptyParts)) {
+    const QString name = line.section('\t', 0, 0);
+    for (const auto& [row, group] : {std::pair{Position, &place.position},
+                                     {Rotation, &place.rotation},
+                                     {Factor, &place.scale},
+                                     {Skew, &place.skew}}) {
+      if (name != tr(kRowNames[row])) continue;
+      const auto values = pasted_numbers(line.section('\t', 1).toStdString(),
+                                         {kind_of(row), store_.unit(), std::nullopt, reader_of(store_.scene())});
+      if (!values) return store_.say(QString::fromStdString(values.error()), Tone::Wrong);
+      for (std::size_t i = 0; i < 3; ++i)
+        if ((*values)[i]) (*group)[i] = Amount{*(*values)[i]}, any = true;
+    }
+  }
+  if (!any)
+    return store_.say(tr("The clipboard holds no placement: a line for each group, its name first."), Tone::Wrong);
+  if (!store_.picked().empty()) store_.perform(place);
 }
 
 }  // namespace tack

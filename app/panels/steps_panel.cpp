@@ -1,51 +1,107 @@
 #include "app/panels/steps_panel.h"
 
 #include <QLabel>
+#include <QMenu>
+#include <QTimer>
 #include <QVBoxLayout>
 
 #include "app/theme.h"
+#include "app/workbench.h"
 
 namespace tack {
 
-StepsPanel::StepsPanel(Store& store, QWidget* parent) : QWidget(parent), store_(store), list_(new QListWidget(this)) {
+StepsPanel::StepsPanel(Store& store, Workbench& bench, QWidget* parent)
+    : QWidget(parent), store_(store), bench_(bench), list_(new QListWidget(this)) {
   auto* title = new QLabel(tr("Steps"), this);
   title->setFont(ui_font(0.95, QFont::DemiBold));
   title->setContentsMargins(14, 8, 10, 4);
   list_->setObjectName("steps");
   list_->setAccessibleName(tr("Steps"));
+  list_->setToolTip(tr("Click a step to open its sentence; untick it to leave it out"));
   list_->setWordWrap(true);
   list_->setFont(ui_font(0.95));
   list_->setFrameShape(QFrame::NoFrame);
-  list_->setSelectionMode(QAbstractItemView::NoSelection);
+  list_->setSelectionMode(QAbstractItemView::SingleSelection);
   list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   list_->setFocusPolicy(Qt::TabFocus);
+  list_->setContextMenuPolicy(Qt::CustomContextMenu);
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(0, 0, 0, 0);
   layout->setSpacing(0);
   layout->addWidget(title);
   layout->addWidget(list_, 1);
   connect(&store_, &Store::scene_changed, this, &StepsPanel::refresh);
+  // The list is made anew by what an item does, so that happens once its own event is over.
+  connect(list_, &QListWidget::itemChanged, this, [this](QListWidgetItem* item) {
+    if (filling_) return;
+    const std::size_t step = step_of(*item);
+    const bool out = item->checkState() == Qt::Unchecked;
+    QTimer::singleShot(0, this, [this, step, out] { store_.leave_out(step, out); });
+  });
+  const auto reopen = [this](QListWidgetItem* item) {
+    const std::size_t step = step_of(*item);
+    QTimer::singleShot(0, this, [this, step] {
+      const Record& record = store_.journal().record();
+      if (step >= record.steps.size()) return;
+      if (record.steps[step]->problem)
+        store_.say(*record.steps[step]->problem);
+      else
+        bench_.reopen(step);
+    });
+  };
+  connect(list_, &QListWidget::itemClicked, this, reopen);
+  connect(list_, &QListWidget::itemActivated, this, reopen);
+  connect(list_, &QWidget::customContextMenuRequested, this, &StepsPanel::show_menu);
   refresh();
+}
+
+std::size_t StepsPanel::step_of(const QListWidgetItem& item) const { return item.data(Qt::UserRole).toULongLong(); }
+
+void StepsPanel::show_menu(QPoint at) {
+  const QListWidgetItem* item = list_->itemAt(at);
+  if (!item || !item->data(Qt::UserRole).isValid()) return;
+  const std::size_t step = step_of(*item);
+  const bool out = store_.journal().record().steps[step]->left_out;
+  QMenu menu;
+  menu.setObjectName("step menu");
+  const QAction* open = menu.addAction(tr("Open it in the sentence"));
+  const QAction* leave = menu.addAction(out ? tr("Take it in again") : tr("Leave it out"));
+  const QAction* remove = menu.addAction(tr("Remove it"));
+  const QAction* chosen = menu.exec(list_->viewport()->mapToGlobal(at));
+  if (chosen == open) bench_.reopen(step);
+  if (chosen == leave) store_.leave_out(step, !out);
+  if (chosen == remove) store_.remove_step(step);
 }
 
 void StepsPanel::refresh() {
   const Record& record = store_.journal().record();
+  filling_ = true;
   list_->clear();
   if (record.steps.empty()) {
     auto* item = new QListWidgetItem(tr("Nothing has been done yet."), list_);
     item->setForeground(theme().soft);
+    item->setFlags(Qt::ItemIsEnabled);
+    filling_ = false;
     return;
   }
   // A long record shows its last steps; all of it is in the journal.
   constexpr std::size_t kShown = 500;
   const std::size_t first = record.steps.size() > kShown ? record.steps.size() - kShown : 0;
   for (std::size_t i = first; i < record.steps.size(); ++i) {
-    const QString words = QString::fromStdString(
-        plain_text(sentence(record.steps[i]->verb, record.before(i), Tense::Past, store_.unit())));
+    const Step& step = *record.steps[i];
+    QString words = QString::fromStdString(plain_text(step.words));
+    // What no longer works says why in place.
+    if (step.problem) words += tr(" No longer: %1").arg(QString::fromStdString(sentence(*step.problem)));
     auto* item = new QListWidgetItem(QString("%1  %2").arg(i + 1).arg(words), list_);
-    item->setToolTip(words);
+    item->setData(Qt::UserRole, static_cast<qulonglong>(i));
+    item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsUserCheckable | Qt::ItemIsSelectable);
+    item->setCheckState(step.left_out ? Qt::Unchecked : Qt::Checked);
+    if (step.left_out) item->setForeground(theme().soft);
+    if (step.problem) item->setForeground(theme().wrong);
+    item->setToolTip(step.remark.empty() ? words : words + "\n" + QString::fromStdString(step.remark));
   }
   list_->scrollToBottom();
+  filling_ = false;
 }
 
 }  // namespace tack

@@ -115,6 +115,146 @@ void Overlay::paint_drop_line(QPainter& p) const {
   p.drawText(*foot + QPointF(8, -4), QString::fromStdString(show_length(pivot.z, store.unit(), 2).text));
 }
 
+namespace {
+
+QColor hue_of(int axis) { return axis >= 0 && axis < 3 ? theme().axis[axis] : theme().ink; }
+
+int axis_of(const Handle& handle) {
+  int axis = -1, count = 0;
+  for (int i = 0; i < 3; ++i)
+    if (handle.axes[static_cast<std::size_t>(i)]) axis = i, ++count;
+  return count == 1 ? axis : -1;
+}
+
+}  // namespace
+
+// A thin ruler: a line with ticks across it, a little longer at every fifth.
+void Overlay::paint_ruler(QPainter& p, const Vec3& from, const Vec3& to, const QColor& hue, double tick,
+                          double width) const {
+  const View view = stage_.view();
+  const auto a = stage_.pixel_of(from), b = stage_.pixel_of(to);
+  if (!a || !b) return;
+  const QLineF line(*a, *b);
+  p.setPen(QPen(theme().card, width + 2.4));
+  p.drawLine(line);
+  p.setPen(QPen(hue, width, Qt::SolidLine, Qt::FlatCap));
+  p.drawLine(line);
+  const double length_mm = distance(from, to);
+  if (!(tick > 0)) tick = tick_spacing(view.pixels_per_mm(from), 7);
+  if (!(length_mm > 0) || length_mm / tick > 400 || line.length() < 8) return;
+  const QPointF side = QPointF(-line.dy(), line.dx()) / line.length();
+  p.setPen(QPen(hue, 1));
+  for (int k = 1; k * tick <= length_mm * (1 + 1e-9); ++k) {
+    const auto at = stage_.pixel_of(from + (to - from) * (k * tick / length_mm));
+    if (at) p.drawLine(*at, *at + side * (k % 5 == 0 ? 7.0 : 4.0));
+  }
+}
+
+void Overlay::paint_polyline(QPainter& p, const std::vector<Vec3>& points, const QColor& hue, double width,
+                             Qt::PenStyle style) const {
+  QPolygonF line;
+  for (const Vec3& point : points)
+    if (const auto at = stage_.pixel_of(point)) line << *at;
+  p.setBrush(Qt::NoBrush);
+  p.setPen(QPen(theme().card, width + 2.4));
+  p.drawPolyline(line);
+  p.setPen(QPen(hue, width, style));
+  p.drawPolyline(line);
+}
+
+// The ruler bent into an arc, graduated every 5°, a longer stroke every 15°.
+void Overlay::paint_arc(QPainter& p, const Vec3& centre, const std::vector<Vec3>& points, const QColor& hue,
+                        double width) const {
+  paint_polyline(p, points, hue, width, Qt::SolidLine);
+  const auto middle = stage_.pixel_of(centre);
+  if (!middle || points.size() < 2) return;
+  p.setPen(QPen(hue, 1));
+  for (std::size_t i = 0; i < points.size(); ++i) {
+    const auto at = stage_.pixel_of(points[i]);
+    if (!at) continue;
+    const QLineF out(*middle, *at);
+    if (out.length() < 1) continue;
+    const double reach = i % 6 == 0 ? 7.0 : i % 2 == 0 ? 4.0 : 0;
+    if (reach > 0) p.drawLine(*at, *at + (*at - *middle) / out.length() * reach);
+  }
+}
+
+void Overlay::paint_handles(QPainter& p) const {
+  Controller& verb = stage_.bench_.verb();
+  if (verb.dragging()) return;
+  const std::vector<Handle> handles = verb.handles(stage_.view());
+  for (std::size_t i = 0; i < handles.size(); ++i) {
+    const Handle& h = handles[i];
+    const bool hot = static_cast<int>(i) == stage_.hovered_handle_;
+    const QColor hue = hue_of(axis_of(h));
+    const double width = hot ? 2.6 : 1.5;
+    const QString text = verb.handle_text(h);
+    switch (h.kind) {
+      case Handle::Kind::Ruler: paint_ruler(p, h.line.front(), h.line.back(), hue, 0, width); break;
+      case Handle::Kind::Corner: paint_polyline(p, h.line, theme().ink, width, Qt::SolidLine); break;
+      case Handle::Kind::Ring: paint_polyline(p, h.line, theme().ink, width, Qt::SolidLine); break;
+      case Handle::Kind::Arc: paint_arc(p, h.at, h.line, hue, width); break;
+      case Handle::Kind::Pad: {
+        const auto at = stage_.pixel_of(h.at);
+        if (!at) break;
+        const double r = hot ? 5.5 : 3.6;
+        p.setPen(QPen(theme().ink, 1.2));
+        p.setBrush(hot ? theme().ink : theme().card);
+        p.drawRect(QRectF(*at - QPointF(r, r), QSizeF(2 * r, 2 * r)));
+        if (hot && !text.isEmpty()) paint_label(p, *at + QPointF(10, -10), text, theme().ink);
+        break;
+      }
+    }
+    if (h.kind == Handle::Kind::Pad || h.line.empty() || text.isEmpty()) continue;
+    // Letters stand at the ends.
+    const auto tip = stage_.pixel_of(h.line.back()),
+               foot = stage_.pixel_of(h.kind == Handle::Kind::Arc ? h.at : h.line.front());
+    if (!tip || !foot) continue;
+    const QLineF out(*foot, *tip);
+    const QPointF at = out.length() > 1 ? *tip + (*tip - *foot) / out.length() * 11 : *tip;
+    p.setFont(ui_font(1, QFont::DemiBold));
+    p.setPen(hue);
+    p.drawText(QRectF(at.x() - 10, at.y() - 9, 20, 18), Qt::AlignCenter, text);
+  }
+}
+
+// Text with a light card behind it.
+void Overlay::paint_label(QPainter& p, QPointF at, const QString& text, const QColor& hue) const {
+  p.setFont(number_font(1));
+  const QFontMetricsF metrics(p.font());
+  QRectF box(at.x(), at.y() - metrics.height() - 3, metrics.horizontalAdvance(text) + 12, metrics.height() + 5);
+  if (box.right() > width() - 6) box.moveRight(width() - 6);
+  if (box.top() < 6) box.moveTop(6);
+  p.setPen(QPen(hue, 1));
+  p.setBrush(theme().card);
+  p.drawRoundedRect(box, 3, 3);
+  p.drawText(box, Qt::AlignCenter, text);
+}
+
+void Overlay::paint_gauges(QPainter& p, const Marks& marks) const {
+  for (const Marks::Ruler& r : marks.rulers) {
+    paint_ruler(p, r.from, r.to, hue_of(r.axis), r.tick, 2.2);
+    if (const auto tip = stage_.pixel_of(r.to)) paint_label(p, *tip + QPointF(12, -6), r.text, hue_of(r.axis));
+  }
+  if (marks.arc) {
+    const Marks::Arc& arc = *marks.arc;
+    const std::vector<Vec3> points = arc_points(arc.centre, arc.axis, arc.start, arc.degrees);
+    paint_arc(p, arc.centre, points, hue_of(arc.hue), 2.2);
+    paint_polyline(p, {arc.centre, points.front()}, theme().soft, 1.1, Qt::DashLine);
+    paint_polyline(p, {arc.centre, points.back()}, hue_of(arc.hue), 1.5, Qt::SolidLine);
+    if (const auto tip = stage_.pixel_of(points.back()))
+      paint_label(p, *tip + QPointF(14, -6), arc.text, hue_of(arc.hue));
+  }
+  if (marks.still)
+    if (const auto at = stage_.pixel_of(marks.still->point)) {
+      p.setBrush(Qt::NoBrush);
+      p.setPen(QPen(theme().ink, 1.6));
+      p.drawEllipse(*at, 6, 6);
+      p.drawLine(*at - QPointF(10, 0), *at + QPointF(10, 0));
+      p.drawLine(*at - QPointF(0, 10), *at + QPointF(0, 10));
+    }
+}
+
 void Overlay::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
@@ -122,6 +262,14 @@ void Overlay::paintEvent(QPaintEvent*) {
   paint_corner(p);
   paint_drop_line(p);
   const Marks marks = stage_.bench_.verb().marks();
+  paint_handles(p);
+  paint_gauges(p, marks);
+  if (stage_.still_)
+    if (const auto at = stage_.pixel_of(stage_.still_->point)) {
+      paint_ring(p, *at);
+      paint_tag(p, *at, QString::fromStdString(tack_words(stage_.store_.scene(), stage_.still_->address)), theme().to,
+                true);
+    }
   const auto from = marks.from ? stage_.pixel_of(marks.from->point) : std::nullopt;
   const auto to = marks.to ? stage_.pixel_of(marks.to->point) : std::nullopt;
   if (from && to && marks.joined) {

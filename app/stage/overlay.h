@@ -3,6 +3,8 @@
 
 #include <QWidget>
 
+#include "app/verbs/controller.h"
+
 namespace tack {
 
 class Stage;
@@ -21,6 +23,14 @@ class Overlay : public QWidget {
   void paint_pill(QPainter& p, QPointF at, const QString& text) const;
   void paint_corner(QPainter& p) const;
   void paint_drop_line(QPainter& p) const;
+  void paint_handles(QPainter& p) const;
+  void paint_gauges(QPainter& p, const Marks& marks) const;
+  void paint_ruler(QPainter& p, const Vec3& from, const Vec3& to, const QColor& hue, double tick, double width) const;
+  void paint_polyline(QPainter& p, const std::vector<Vec3>& points, const QColor& hue, double width,
+                      Qt::PenStyle style) const;
+  void paint_arc(QPainter& p, const Vec3& centre, const std::vector<Vec3>& points, const QColor& hue,
+                 double width) const;
+  void paint_label(QPainter& p, QPointF at, const QString& text, const QColor& hue) const;
 
   Stage& stage_;
   QList<QRectF> taken_;  // where tags already are

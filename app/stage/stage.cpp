@@ -28,9 +28,10 @@ Stage::Stage(Store& store, Workbench& bench, QWidget* parent)
   setMouseTracking(true);
   setAcceptDrops(true);
   camera_ = turned_to(camera_, Side::Iso);
-  still_.setSingleShot(true);
-  still_.setInterval(kStillMilliseconds);
-  connect(&still_, &QTimer::timeout, this, [this] {
+  store_.view_frame = [this] { return tack::view_frame(view()); };
+  rest_.setSingleShot(true);
+  rest_.setInterval(kStillMilliseconds);
+  connect(&rest_, &QTimer::timeout, this, [this] {
     moving_ = false;
     update();
   });
@@ -39,8 +40,14 @@ Stage::Stage(Store& store, Workbench& bench, QWidget* parent)
   connect(&works_, &MeshWorks::ready, this, &Stage::upload_ready);
   connect(&bench_, &Workbench::marks_changed, this, [this, had_ghosts = false]() mutable {
     overlay_->update();
-    // The picture itself changes only with ghosts.
-    const bool ghosts = !bench_.verb().marks().ghosts.empty();
+    // The picture itself changes only with ghosts and drags.
+    const Marks marks = bench_.verb().marks();
+    const bool ghosts = !marks.ghosts.empty() || marks.shown;
+    if (gesture_ == Gesture::None && hovered_handle_ >= 0) {
+      // What was under the pointer may have moved away from it.
+      handles_ = bench_.verb().handles(view());
+      hovered_handle_ = handle_at(view(), handles_, last_at_.x(), last_at_.y());
+    }
     if (ghosts || had_ghosts) moved();
     had_ghosts = ghosts;
   });
@@ -48,6 +55,7 @@ Stage::Stage(Store& store, Workbench& bench, QWidget* parent)
     cycling_ = false;
     under_.clear();
     setCursor(bench_.verb().name() == "Pick" ? Qt::ArrowCursor : Qt::CrossCursor);
+    hovered_handle_ = -1;
     hover_at(last_at_);
   });
   connect(&bench_, &Workbench::next_tack_asked, this, [this](int by) {
@@ -122,7 +130,7 @@ void Stage::frame_picked() {
 
 void Stage::moved() {
   moving_ = true;
-  still_.start();
+  rest_.start();
   update();
 }
 
@@ -162,9 +170,11 @@ void Stage::initializeGL() {
 }
 
 std::vector<DrawItem> Stage::items() const {
-  std::vector<DrawItem> items = items_of(store_.scene());
+  // In a drag what is drawn is the scene as it would be.
+  const Marks marks = bench_.verb().marks();
+  const Scene& scene = marks.shown ? *marks.shown : store_.scene();
+  std::vector<DrawItem> items = items_of(scene);
   std::size_t next = 0;
-  const Scene& scene = store_.scene();
   // What is picked is outlined with everything below it.
   std::vector<bool> picked(scene.id_limit(), false);
   for (const PartId id : store_.picked())
@@ -179,9 +189,11 @@ std::vector<DrawItem> Stage::items() const {
     hidden[id] = hidden[id] || part.hidden;
     if (part.mesh && !hidden[id]) items[next++].picked = picked[id];
   }
-  for (const auto& [id, world] : bench_.verb().marks().ghosts)
-    if (const Part* part = scene.find(id); part && part->mesh)
+  for (const auto& [id, world] : marks.ghosts)
+    if (const Part* part = store_.scene().find(id); part && part->mesh)
       items.push_back({part->mesh, world, &part->colours, false, true});
+  // What is drawn lives as long as the marks do: until the next change of the verb.
+  drawn_ = marks.shown;
   return items;
 }
 
@@ -252,7 +264,28 @@ std::optional<Caught> Stage::caught_at(QPointF position) {
   return best_tack(catch_scene(), view(), position.x(), position.y(), catch_options());
 }
 
+bool Stage::steps_now(Qt::KeyboardModifiers modifiers) const {
+  return store_.increments().on != bool(modifiers & Qt::ShiftModifier);
+}
+
 void Stage::hover_at(QPointF position) {
+  handles_ = bench_.verb().handles(view());
+  const int handle = bench_.asks_still() ? -1 : handle_at(view(), handles_, position.x(), position.y());
+  if (handle != hovered_handle_) {
+    hovered_handle_ = handle;
+    overlay_->update();
+  }
+  if (bench_.asks_still()) {
+    last_at_ = position;
+    still_ = caught_at(position);
+    overlay_->update();
+    return;
+  }
+  still_.reset();
+  if (handle >= 0 && !cycling_) {
+    last_at_ = position;
+    return bench_.verb().hover(std::nullopt);
+  }
   if (cycling_ && QLineF(position, last_at_).length() > 3) cycling_ = false;
   if (cycling_) return;
   last_at_ = position;
@@ -279,6 +312,28 @@ void Stage::mousePressEvent(QMouseEvent* event) {
   dragged_ = false;
   if (event->button() == Qt::LeftButton) {
     bench_.note_use();
+    if (bench_.asks_still()) {
+      bench_.take_still(caught_at(pressed_at_));
+      gesture_ = Gesture::Tack;
+      last_at_ = pressed_at_;
+      return;
+    }
+    if (bench_.verb().wants_part()) {
+      if (const auto struck = strike(catch_scene(), view(), pressed_at_.x(), pressed_at_.y()))
+        bench_.verb().take_part(struck->part);
+      else
+        store_.say(tr("There is no part there."), Tone::Wrong);
+      gesture_ = Gesture::Tack;
+      last_at_ = pressed_at_;
+      return;
+    }
+    handles_ = bench_.verb().handles(view());
+    if (const int handle = handle_at(view(), handles_, pressed_at_.x(), pressed_at_.y());
+        handle >= 0 && bench_.verb().begin_drag(handles_[static_cast<std::size_t>(handle)], view(), pressed_at_)) {
+      gesture_ = Gesture::Handle;
+      last_at_ = pressed_at_;
+      return;
+    }
     std::optional<Caught> caught;
     if (cycling_ && under_index_ < under_.size() && QLineF(pressed_at_, last_at_).length() <= 3)
       caught = under_[under_index_];
@@ -306,6 +361,9 @@ void Stage::mouseMoveEvent(QMouseEvent* event) {
       set_camera(orbited(camera_, -by.x() * kDegreesPerPixel, by.y() * kDegreesPerPixel, grabbed_));
       break;
     case Gesture::Pan: set_camera(panned(camera_, view(), grabbed_, by.x(), by.y())); break;
+    case Gesture::Handle:
+      if (dragged_ && bench_.verb().dragging()) bench_.verb().drag_to(view(), at, steps_now(event->modifiers()));
+      break;
     case Gesture::Tack:
       if (dragged_) hover_at(at);
       break;
@@ -322,7 +380,13 @@ void Stage::mouseReleaseEvent(QMouseEvent* event) {
   const Gesture gesture = std::exchange(gesture_, Gesture::None);
   const QPointF at = event->position();
   const bool add = event->modifiers() & Qt::ControlModifier;
-  if (gesture == Gesture::Tack) {
+  if (gesture == Gesture::Handle) {
+    // A press without a drag takes a pad as it is; for rulers and arcs it means nothing.
+    Controller& verb = bench_.verb();
+    if (verb.dragging() && !dragged_ && verb.presses_count()) verb.drag_to(view(), at, false);
+    if (verb.dragging()) verb.end_drag(add);
+    hover_at(at);
+  } else if (gesture == Gesture::Tack) {
     if (dragged_)
       bench_.verb().release(caught_at(at));
     else

@@ -66,13 +66,15 @@ class Stage : public QOpenGLWidget {
 
  private:
   friend class Overlay;
-  enum class Gesture { None, Tack, Pick, Rectangle, Orbit, Pan };
+  enum class Gesture { None, Tack, Handle, Pick, Rectangle, Orbit, Pan };
 
   void scene_changed();
   void upload_ready();
   void moved();  // the picture changes: coarse now, fine when still
   std::vector<DrawItem> items() const;
+  mutable std::shared_ptr<const Scene> drawn_;  // keeps the colours that items() points at
   void hover_at(QPointF position);
+  bool steps_now(Qt::KeyboardModifiers modifiers) const;
   CatchOptions catch_options() const;
   std::optional<Caught> caught_at(QPointF position);
   Vec3 point_under(QPointF position) const;
@@ -87,7 +89,7 @@ class Stage : public QOpenGLWidget {
   Camera camera_;
   DrawStyle style_ = DrawStyle::Shaded;
   std::optional<CatchScene> catch_scene_;
-  QTimer still_;
+  QTimer rest_;
   bool moving_ = false;
 
   Gesture gesture_ = Gesture::None;
@@ -97,6 +99,9 @@ class Stage : public QOpenGLWidget {
   std::vector<Caught> under_;  // what B goes through
   std::size_t under_index_ = 0;
   bool cycling_ = false;
+  std::vector<Handle> handles_;  // as last offered
+  int hovered_handle_ = -1;
+  std::optional<Caught> still_;  // what K would take
 };
 
 }  // namespace tack

@@ -3,11 +3,13 @@
 #pragma once
 
 #include <QObject>
+#include <QPointF>
 #include <QStringList>
 #include <optional>
 
 #include "app/store.h"
 #include "core/catch/catch_scene.h"
+#include "core/view/handles.h"
 
 namespace tack {
 
@@ -20,8 +22,28 @@ struct Marks {
   std::optional<Place> from, to;  ///< solid pin and open ring; joined by a dashed line with `distance` at its middle
   bool joined = false;
   QString distance;
-  /// Parts shown where they would end up.
+  /// Parts shown where they would end up, or during a drag where they were.
   std::vector<std::pair<PartId, Affine>> ghosts;
+  /// During a drag: the scene that is drawn in place of the document's.
+  std::shared_ptr<const Scene> shown;
+  /// A ruler that grows in a drag, with the distance at its tip.
+  struct Ruler {
+    Vec3 from, to;
+    int axis = -1;  ///< whose hue it has; −1: none
+    double tick = 0;
+    QString text;
+  };
+  std::vector<Ruler> rulers;
+  /// The same bent into an arc: from the start ray to the present one.
+  struct Arc {
+    Vec3 centre, axis, start;
+    double degrees = 0;
+    int hue = -1;
+    QString text;
+  };
+  std::optional<Arc> arc;
+  /// A point that stays still, or the pivot while it is being put somewhere.
+  std::optional<Place> still;
   /// What the loupe looks at: two places, and the words and tone under it. nullopt: nothing yet.
   struct Meeting {
     Vec3 from, to;
@@ -56,6 +78,34 @@ class Controller : public QObject {
   /// Whether tacks are looked for under the pointer now, and on which parts not.
   virtual bool catches() const { return false; }
   virtual bool leaves_out(PartId) const { return false; }
+
+  /// Whether a click on a part is what the waiting blank wants, and that click.
+  virtual bool wants_part() const { return false; }
+  virtual void take_part(PartId) {}
+
+  /// What can be taken hold of, and the drag from there. Points of the pointer are logical pixels of the view.
+  virtual std::vector<Handle> handles(const View&) const { return {}; }
+  virtual bool begin_drag(const Handle&, const View&, QPointF) { return false; }
+  virtual void drag_to(const View&, QPointF, bool /*steps*/) {}
+  virtual void end_drag(bool /*leave_copy*/) {}
+  virtual void cancel_drag() {}
+  virtual bool dragging() const { return false; }
+  /// Whether a press on a handle without a drag already means something.
+  virtual bool presses_count() const { return false; }
+  /// A word written beside a handle: the letter of a ruler, the size at a pad.
+  virtual QString handle_text(const Handle&) const { return {}; }
+
+  /// K and a click: the place that stays still. False when the verb has none.
+  virtual bool has_still() const { return false; }
+  virtual void set_still(const TackAddress&) {}
+
+  /// Opens a finished step of the record in the sentence: changing its blanks changes that step. False when the verb is
+  /// another one's.
+  virtual bool reopen(std::size_t /*step*/, const Verb&) { return false; }
+
+  /// Short ways out that a finished sentence offers, and what one of them does.
+  virtual QStringList remedies() const { return {}; }
+  virtual void remedy(const QString&) {}
 
   virtual void hover(const std::optional<Caught>&) {}
   /// A click, or the press that begins a drag: true when it was wanted; otherwise it picks.

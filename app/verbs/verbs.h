@@ -1,6 +1,7 @@
 // The controllers of the verbs in the verb row.
 #pragma once
 
+#include "app/verbs/act_controller.h"
 #include "app/verbs/pair_controller.h"
 
 namespace tack {
@@ -73,6 +74,15 @@ class MoveController : public PairController {
   void choose_axis(int axis) override;
   void begin_correction() override;
   void end_sentence() override;
+  Marks marks() const override;
+  std::vector<Handle> handles(const View& view) const override;
+  bool begin_drag(const Handle& handle, const View& view, QPointF at) override;
+  void drag_to(const View& view, QPointF at, bool steps) override;
+  void end_drag(bool leave_copy) override;
+  void cancel_drag() override;
+  bool dragging() const override { return drag_.has_value(); }
+  bool step_back() override;
+  QString handle_text(const Handle& handle) const override;
 
  protected:
   bool waits_by_itself() const override { return false; }
@@ -83,9 +93,138 @@ class MoveController : public PairController {
  private:
   Move typed_with(Blank blank, const Amount& amount) const;
 
+  struct Drag {
+    Handle handle;
+    QPointF pressed, at;
+    View view;
+    bool steps = false, started = false;
+  };
+  /// The axes that X, Y and Z have chosen; all when none is.
+  std::array<bool, 3> along(const std::array<bool, 3>& of_handle) const;
+  std::optional<Move> dragged() const;
+
   Move done_;
-  bool correcting_ = false;  // a blank of the finished sentence was clicked
-  std::optional<int> axis_;  // chosen by X, Y or Z
+  bool correcting_ = false;       // a blank of the finished sentence was clicked
+  std::array<bool, 3> chosen_{};  // by X, Y and Z
+  std::optional<Drag> drag_;
+  std::shared_ptr<const Scene> shown_;  // while dragging: the scene as it would be
+};
+
+class RotateController : public ActController {
+  Q_OBJECT
+
+ public:
+  explicit RotateController(Store& store);
+  QString name() const override { return tr("Rotate"); }
+  QString about() const override { return tr("Turn parts by an angle about a point, or like another part"); }
+  QString icon() const override { return "rotate"; }
+  Qt::Key key() const override { return Qt::Key_O; }
+  QString hint() const override;
+  std::optional<Blank> leading() const override { return Blank::Angle; }
+  std::vector<Handle> handles(const View& view) const override;
+  QString handle_text(const Handle& handle) const override;
+  bool begin_drag(const Handle& handle, const View& view, QPointF at) override;
+  void drag_to(const View& view, QPointF at, bool steps) override;
+  QStringList choices(Blank blank) const override;
+  void choose(Blank blank, int index) override;
+  EntryContext context(Blank blank) const override;
+  void choose_axis(int axis) override;
+  bool has_still() const override { return true; }
+  void set_still(const TackAddress& place) override;
+  void take_part(PartId part) override;
+
+ protected:
+  Verb pending() const override;
+  std::optional<Verb> with_value(const Verb& base, Blank blank, const Amount& amount) const override;
+  std::optional<Verb> dragged(const Drag& drag) const override;
+  Verb with_copy(const Verb& verb) const override;
+  void add_gauges(const Drag& drag, Marks& marks) const override;
+  void take_place(Blank blank, const TackAddress& place) override;
+
+ private:
+  Rotate blank() const;
+  Vec3 drag_axis(const Drag& drag) const;
+
+  int axis_ = 2;
+  std::optional<TackAddress> round_edge_;
+  double turned_ = 0, last_ = 0;  // degrees turned in the drag so far; the last angle of the pointer
+};
+
+class ScaleController : public ActController {
+  Q_OBJECT
+
+ public:
+  explicit ScaleController(Store& store);
+  QString name() const override { return tr("Scale"); }
+  QString about() const override { return tr("Give parts a size, with a side that stays still"); }
+  QString icon() const override { return "scale"; }
+  Qt::Key key() const override { return Qt::Key_A; }
+  QString hint() const override;
+  std::optional<Blank> leading() const override;
+  std::vector<Handle> handles(const View& view) const override;
+  QString handle_text(const Handle& handle) const override;
+  QStringList choices(Blank blank) const override;
+  void choose(Blank blank, int index) override;
+  EntryContext context(Blank blank) const override;
+  std::optional<Blank> next_value(Blank blank) const override;
+  void choose_axis(int axis) override;
+  bool has_still() const override { return true; }
+  void set_still(const TackAddress& place) override;
+  void take_part(PartId part) override;
+  QStringList remedies() const override;
+  void remedy(const QString& words) override;
+
+ protected:
+  Verb pending() const override;
+  std::optional<Verb> with_value(const Verb& base, Blank blank, const Amount& amount) const override;
+  std::optional<Verb> dragged(const Drag& drag) const override;
+  Verb with_copy(const Verb& verb) const override;
+  void add_gauges(const Drag& drag, Marks& marks) const override;
+  void take_place(Blank, const TackAddress& place) override { set_still(place); }
+
+ private:
+  Scale blank() const;
+
+  Axes axes_ = AxesKind::Local;
+  About hold_ = bottom();
+  bool evenly_ = false;
+  std::array<bool, 3> chosen_{};
+};
+
+class PivotController : public ActController {
+  Q_OBJECT
+
+ public:
+  explicit PivotController(Store& store);
+  QString name() const override { return tr("Pivot"); }
+  QString about() const override { return tr("Put the pivot anywhere; nothing else moves"); }
+  QString icon() const override { return "pivot"; }
+  Qt::Key key() const override { return Qt::Key_V; }
+  QString hint() const override;
+  std::optional<Blank> waiting() const override;
+  bool catches() const override;
+  bool press(const std::optional<Caught>& caught, Qt::KeyboardModifiers modifiers) override;
+  std::optional<Blank> leading() const override { return static_cast<Blank>(static_cast<int>(Blank::X) + axis_); }
+  std::vector<Handle> handles(const View& view) const override;
+  QStringList choices(Blank blank) const override;
+  void choose(Blank blank, int index) override;
+  EntryContext context(Blank blank) const override;
+  std::optional<Blank> next_value(Blank blank) const override;
+  void choose_axis(int axis) override;
+  void take_part(PartId part) override;
+  bool presses_count() const override { return drag_ && drag_->handle.kind == Handle::Kind::Pad; }
+
+ protected:
+  Verb pending() const override;
+  std::optional<Verb> with_value(const Verb& base, Blank blank, const Amount& amount) const override;
+  std::optional<Verb> dragged(const Drag& drag) const override;
+  void add_gauges(const Drag& drag, Marks& marks) const override;
+  void take_place(Blank blank, const TackAddress& place) override;
+
+ private:
+  Pivot blank() const;
+
+  int axis_ = 0;
 };
 
 class MeasureController : public PairController {

@@ -40,6 +40,10 @@ std::string axes_words(const Axes& axes, const Scene& scene) {
   return part ? part->name + "'s" : std::string("a part's that is gone,");
 }
 
+Mat3 true_axes(const Scene& scene, PartId part, const Axes& axes) {
+  return squared_up(axes_frame(scene, part, axes).linear);
+}
+
 Affine axes_frame(const Scene& scene, PartId part, const Axes& axes) {
   switch (axes.kind) {
     case AxesKind::Parent: return parent_world_of(scene, part);

@@ -58,4 +58,7 @@ std::string axes_words(const Axes& axes, const Scene& scene);
 /// part that is gone are those of the world.
 Affine axes_frame(const Scene& scene, PartId part, const Axes& axes);
 
+/// The same axes as unit directions square to each other (columns, world): what handles are drawn along.
+Mat3 true_axes(const Scene& scene, PartId part, const Axes& axes);
+
 }  // namespace tack

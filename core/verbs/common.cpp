@@ -69,6 +69,49 @@ Result<Scene> moved_rigidly(const Scene& scene, const std::vector<PartId>& parts
   return result;
 }
 
+namespace {
+
+void add_linked(Scene& scene, const Scene& from, PartId id, PartId parent) {
+  Part part = from.part(id);
+  part.parent = parent;
+  const PartId copy = scene.add(std::move(part));
+  for (const PartId child : from.part(id).children) add_linked(scene, from, child, copy);
+}
+
+}  // namespace
+
+Scene with_copies_left(const Scene& scene, const std::vector<PartId>& parts) {
+  Scene result = scene;
+  for (const PartId id : parts) {
+    const PartId parent = scene.part(id).parent;
+    const std::string name = next_name(result, parent, scene.part(id).name);
+    add_linked(result, scene, id, parent);
+    const auto& siblings = parent == kNoPart ? result.roots() : result.part(parent).children;
+    const PartId copy = siblings.back();
+    Part named = result.part(copy);
+    named.name = name;
+    result.replace(copy, std::move(named));
+  }
+  return result;
+}
+
+std::string next_name(const Scene& scene, PartId parent, const std::string& name) {
+  std::size_t digits = name.size();
+  while (digits > 0 && name[digits - 1] >= '0' && name[digits - 1] <= '9') --digits;
+  std::uint64_t number = 1;
+  std::string stem = name + " ";
+  if (digits < name.size() && name.size() - digits < 10) {
+    std::from_chars(name.data() + digits, name.data() + name.size(), number);
+    stem = name.substr(0, digits);
+  }
+  const auto& siblings = parent == kNoPart ? scene.roots() : scene.part(parent).children;
+  for (;;) {
+    std::string next = stem + fmt::format("{}", ++number);
+    if (std::none_of(siblings.begin(), siblings.end(), [&](PartId id) { return scene.part(id).name == next; }))
+      return next;
+  }
+}
+
 std::string names_of(const Scene& scene, const std::vector<PartId>& parts) {
   const auto name = [&](std::size_t i) {
     const Part* part = scene.find(parts[i]);
@@ -139,6 +182,12 @@ Json axes_to_json(const Axes& axes, const Scene& scene) {
     return {{"view", columns}};
   }
   return std::string(key_for(axes.kind));
+}
+
+Result<bool> flag_in(const Json& json, const char* key) {
+  if (!json.contains(key)) return false;
+  if (!json[key].is_boolean()) return fail("This should be true or false.", key);
+  return json[key].get<bool>();
 }
 
 Result<std::vector<PartId>> what_from_json(const Json& json, const Scene& scene) {

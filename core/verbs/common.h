@@ -21,6 +21,13 @@ Result<Scene> moved_rigidly(const Scene& scene, const std::vector<PartId>& parts
 /// Moves a part's pivot to `target` (world, mm), its placement otherwise unchanged.
 Result<Scene> moved_pivot_to(const Scene& scene, PartId id, const Vec3& target);
 
+/// A linked copy of each part, with everything below it, left where it is: what "leave a copy" does before a verb moves
+/// the part itself. Names count on.
+Scene with_copies_left(const Scene& scene, const std::vector<PartId>& parts);
+
+/// A name for a copy: the number at the end counted on until it is free among the children of `parent`.
+std::string next_name(const Scene& scene, PartId parent, const std::string& name);
+
 /// "Post 1", "Post 1 and Post 2", "Post 1, Post 2 and 3 more".
 std::string names_of(const Scene& scene, const std::vector<PartId>& parts);
 
@@ -33,6 +40,9 @@ Result<std::array<bool, 3>> axis_letters_from_json(const Json& json, std::string
 /// each, which are squared up. World when there is no such key.
 Result<Axes> axes_in(const Json& json, const Scene& scene);
 Json axes_to_json(const Axes& axes, const Scene& scene);
+
+/// A yes or no under `key`; no when it is not there.
+Result<bool> flag_in(const Json& json, const char* key);
 
 /// The parts under "what", which must be there.
 Result<std::vector<PartId>> what_from_json(const Json& json, const Scene& scene);

@@ -5,6 +5,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/verbs/meet.h"
+#include "core/view/handles.h"
 
 namespace tack {
 
@@ -15,13 +16,13 @@ Result<Scene> apply(const Move& move, const Scene& scene) {
     meet.from = move.from;
     meet.to = move.to;
     meet.facing = Facing::AsIs;
-    return apply(meet, scene);
+    return apply(meet, move.leave_copy ? with_copies_left(scene, topmost(scene, moves(meet, scene))) : scene);
   }
   const auto parts = movable(scene, move.what);
   if (!parts) return tl::unexpected(parts.error());
   const Vec3 by{move.by[0].value, move.by[1].value, move.by[2].value};
   if (!is_finite(by)) return fail("The lengths to move by are not finite.");
-  Scene result = scene;
+  Scene result = move.leave_copy ? with_copies_left(scene, *parts) : scene;
   for (const PartId id : *parts) {
     if (move.axes.kind == AxesKind::Parent) {
       Placement placement = scene.part(id).placement;
@@ -37,10 +38,29 @@ Result<Scene> apply(const Move& move, const Scene& scene) {
   return result;
 }
 
+std::array<Amount, 3> lengths_for(const Move& move, const Scene& scene, const Vec3& shift,
+                                  const std::array<bool, 3>& along, const Steps& steps) {
+  std::array<Amount, 3> by;
+  if (move.what.empty() || !scene.contains(move.what.front())) return by;
+  const PartId id = move.what.front();
+  const Affine frame = axes_frame(scene, id, move.axes);
+  const auto back = inverse(frame);
+  if (!back) return by;
+  const Vec3 lengths = back->linear * shift, now = *back * (world_of(scene, id) * scene.part(id).placement.pivot);
+  for (int i = 0; i < 3; ++i)
+    if (along[static_cast<std::size_t>(i)]) {
+      const double free = lengths[i];
+      const double on = steps.from_zero ? stepped(now[i] + free, steps.step) - now[i] : stepped(free, steps.step);
+      by[static_cast<std::size_t>(i)] = Amount{steps.step > 0 ? on : free};
+    }
+  return by;
+}
+
 Sentence sentence(const Move& move, const Scene& scene, Tense tense, const LengthUnit& unit) {
   const bool past = tense == Tense::Past;
   Sentence s;
   s.push_back({past ? "Moved " : "Move "});
+  if (move.leave_copy) s.push_back({"a copy of "});
   s.push_back({move.what.empty() ? "a part" : names_of(scene, move.what), Blank::What, move.what.empty()});
   const PartId own = move.what.size() == 1 ? move.what.front() : kNoPart;
   const bool by_places = move.from && move.to;
@@ -69,15 +89,17 @@ Json to_json(const Move& move, const Scene& scene) {
   if (move.from && move.to) {
     j["from"] = address_text(scene, *move.from);
     j["to"] = address_text(scene, *move.to);
+    if (move.leave_copy) j["copy"] = true;
     return j;
   }
   j["axes"] = axes_to_json(move.axes, scene);
   j["by"] = Json::array({amount_to_json(move.by[0]), amount_to_json(move.by[1]), amount_to_json(move.by[2])});
+  if (move.leave_copy) j["copy"] = true;
   return j;
 }
 
 Result<Move> move_from_json(const Json& json, const Scene& scene) {
-  if (const auto ok = check_keys(json, {"verb", "what", "axes", "by", "from", "to"}); !ok)
+  if (const auto ok = check_keys(json, {"verb", "what", "axes", "by", "from", "to", "copy"}); !ok)
     return tl::unexpected(ok.error());
   Move move;
   auto what = what_from_json(json, scene);
@@ -86,6 +108,9 @@ Result<Move> move_from_json(const Json& json, const Scene& scene) {
   const auto axes = axes_in(json, scene);
   if (!axes) return tl::unexpected(axes.error());
   move.axes = *axes;
+  const auto copy = flag_in(json, "copy");
+  if (!copy) return tl::unexpected(copy.error());
+  move.leave_copy = *copy;
   if (json.contains("from") != json.contains("to")) return fail("Move needs both \"from\" and \"to\", or neither.");
   if (json.contains("from") == json.contains("by"))
     return fail("Move needs either \"by\" or \"from\" and \"to\".", "by");

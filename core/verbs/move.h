@@ -11,6 +11,7 @@ struct Move {
   Axes axes;
   std::array<Amount, 3> by;  ///< mm along x, y, z of the axes (of the parent's own units for Parent)
   std::optional<TackAddress> from, to;
+  bool leave_copy = false;  ///< a linked copy stays where the part was
 
   friend bool operator==(const Move&, const Move&) = default;
 };
@@ -24,5 +25,16 @@ Sentence sentence(const Move& move, const Scene& scene, Tense tense, const Lengt
 Json to_json(const Move& move, const Scene& scene);
 Result<Move> move_from_json(const Json& json, const Scene& scene);
 inline std::string_view key_of(const Move&) { return "move"; }
+
+/// How increments work in a drag: `step` 0 is none. From zero the result lands on multiples, else the change is one.
+struct Steps {
+  double step = 0;
+  bool from_zero = false;
+};
+
+/// The lengths along the verb's axes that a shift in the world (mm) means for the first part, on increments, only along
+/// the axes in `along`.
+std::array<Amount, 3> lengths_for(const Move& move, const Scene& scene, const Vec3& shift,
+                                  const std::array<bool, 3>& along, const Steps& steps);
 
 }  // namespace tack

@@ -59,23 +59,6 @@ Sentence about_parts(std::string before, const Scene& scene, const std::vector<P
 
 }  // namespace
 
-std::string next_name(const Scene& scene, PartId parent, const std::string& name) {
-  std::size_t digits = name.size();
-  while (digits > 0 && name[digits - 1] >= '0' && name[digits - 1] <= '9') --digits;
-  std::uint64_t number = 1;
-  std::string stem = name + " ";
-  if (digits < name.size() && name.size() - digits < 10) {
-    std::from_chars(name.data() + digits, name.data() + name.size(), number);
-    stem = name.substr(0, digits);
-  }
-  const auto& siblings = parent == kNoPart ? scene.roots() : scene.part(parent).children;
-  for (;;) {
-    std::string next = stem + fmt::format("{}", ++number);
-    if (std::none_of(siblings.begin(), siblings.end(), [&](PartId id) { return scene.part(id).name == next; }))
-      return next;
-  }
-}
-
 Result<Scene> apply(const Group& group, const Scene& scene) {
   const auto parts = movable(scene, group.what);
   if (!parts) return tl::unexpected(parts.error());

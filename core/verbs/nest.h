@@ -71,7 +71,4 @@ inline std::string_view key_of(const Copy&) { return "copy"; }
 inline std::string_view key_of(const Separate&) { return "separate"; }
 inline std::string_view key_of(const Paint&) { return "colour"; }
 
-/// A name for a copy: the number at the end counted on until it is free among the children of `parent`.
-std::string next_name(const Scene& scene, PartId parent, const std::string& name);
-
 }  // namespace tack

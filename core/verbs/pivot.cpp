@@ -15,7 +15,7 @@ Result<Vec3> target_of(const Pivot& pivot, const Scene& scene, PartId id, const 
   const Vec3 now = world_of(scene, id) * scene.part(id).placement.pivot;
   if (pivot.at) return still_point(*pivot.at, scene, id, parts, pivot.axes);
   if (!given(pivot.numbers)) return now;
-  const Affine frame = axes_frame(scene, id, pivot.axes);
+  const Affine frame = pivot.in_mesh ? world_of(scene, id) : axes_frame(scene, id, pivot.axes);
   const auto back = inverse(frame);
   if (!back) return fail(fmt::format("\"{}\" belongs to a part that is flattened.", scene.part(id).name));
   Vec3 at = *back * now;
@@ -117,7 +117,7 @@ Sentence sentence(const Pivot& pivot, const Scene& scene, Tense tense, const Len
         text = shown(*pivot.numbers[i], EntryKind::Length, unit);
       } else if (pivot.what.size() == 1 && scene.contains(pivot.what.front())) {
         const PartId id = pivot.what.front();
-        if (const auto back = inverse(axes_frame(scene, id, pivot.axes)))
+        if (const auto back = inverse(pivot.in_mesh ? world_of(scene, id) : axes_frame(scene, id, pivot.axes)))
           text = show_length((*back * (world_of(scene, id) * scene.part(id).placement.pivot))[static_cast<int>(i)],
                              unit, 4)
                      .text;
@@ -125,8 +125,12 @@ Sentence sentence(const Pivot& pivot, const Scene& scene, Tense tense, const Len
       s.push_back({text, Blank(int(Blank::X) + int(i))});
       s.push_back({i < 2 ? " · " : " of "});
     }
-    s.push_back({axes_words(pivot.axes, scene), Blank::Axes});
-    s.push_back({" axes"});
+    if (pivot.in_mesh) {
+      s.push_back({"its mesh"});
+    } else {
+      s.push_back({axes_words(pivot.axes, scene), Blank::Axes});
+      s.push_back({" axes"});
+    }
   }
   s.push_back({", turned "});
   std::string turned = "as it is";
@@ -146,7 +150,10 @@ Sentence sentence(const Pivot& pivot, const Scene& scene, Tense tense, const Len
 Json to_json(const Pivot& pivot, const Scene& scene) {
   Json j{{"verb", "pivot"}, {"what", parts_to_json(pivot.what, scene)}};
   const bool boxes = pivot.at && (pivot.at->kind == About::Kind::OwnBox || pivot.at->kind == About::Kind::AllBox);
-  if (given(pivot.numbers) || boxes) j["axes"] = axes_to_json(pivot.axes, scene);
+  if (pivot.in_mesh)
+    j["axes"] = "mesh";
+  else if (given(pivot.numbers) || boxes)
+    j["axes"] = axes_to_json(pivot.axes, scene);
   if (pivot.at)
     j["at"] = about_to_json(*pivot.at, scene);
   else if (given(pivot.numbers))
@@ -171,9 +178,12 @@ Result<Pivot> pivot_from_json(const Json& json, const Scene& scene) {
   auto what = what_from_json(json, scene);
   if (!what) return tl::unexpected(what.error());
   pivot.what = std::move(*what);
-  const auto axes = axes_in(json, scene);
-  if (!axes) return tl::unexpected(axes.error());
-  pivot.axes = *axes;
+  pivot.in_mesh = json.contains("axes") && json["axes"] == "mesh";
+  if (!pivot.in_mesh) {
+    const auto axes = axes_in(json, scene);
+    if (!axes) return tl::unexpected(axes.error());
+    pivot.axes = *axes;
+  }
   const auto copies = copies_in(json);
   if (!copies) return tl::unexpected(copies.error());
   pivot.copies = *copies;

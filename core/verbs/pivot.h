@@ -22,6 +22,7 @@ struct Pivot {
   std::optional<About> at;  ///< a box point, a tack, centre of mass, the middle of all; not given: by `numbers`
   Axes axes;                ///< of `numbers` and of boxes
   Amounts numbers;          ///< mm in the axes; what is not given stays. `it` is the value now
+  bool in_mesh = false;     ///< `numbers` are in the mesh's own coordinates instead
   Turned turned;
   Copies copies = Copies::Separate;  ///< only read when the axes turn
 

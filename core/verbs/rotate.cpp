@@ -97,7 +97,7 @@ bool comes_out_flipped(const Rotate& rotate, const Scene& scene) {
 Result<Scene> apply(const Rotate& rotate, const Scene& scene) {
   const auto parts = movable(scene, rotate.what);
   if (!parts) return tl::unexpected(parts.error());
-  Scene result = scene;
+  Scene result = rotate.leave_copy ? with_copies_left(scene, *parts) : scene;
   for (const PartId id : *parts) {
     Result<Turn> turn = Turn{};
     if (rotate.like) {
@@ -152,6 +152,7 @@ Sentence sentence(const Rotate& rotate, const Scene& scene, Tense tense, const L
     return s;
   }
   s.push_back({past ? "Rotated " : "Rotate "});
+  if (rotate.leave_copy) s.push_back({"a copy of "});
   s.push_back({what, Blank::What, rotate.what.empty()});
   s.push_back({" by "});
   s.push_back({shown(rotate.angle, EntryKind::Angle), Blank::Angle});
@@ -202,6 +203,7 @@ Json to_json(const Rotate& rotate, const Scene& scene) {
     j["angle"] = amount_to_json(rotate.angle);
   }
   j["about"] = about_to_json(rotate.about, scene);
+  if (rotate.leave_copy) j["copy"] = true;
   return j;
 }
 
@@ -229,13 +231,17 @@ Result<Round> round_from_json(const Json& json, const Scene& scene) {
 }  // namespace
 
 Result<Rotate> rotate_from_json(const Json& json, const Scene& scene) {
-  if (const auto ok = check_keys(json, {"verb", "what", "axes", "round", "angle", "about", "like", "in", "other-way"});
+  if (const auto ok =
+          check_keys(json, {"verb", "what", "axes", "round", "angle", "about", "like", "in", "other-way", "copy"});
       !ok)
     return tl::unexpected(ok.error());
   Rotate rotate;
   auto what = what_from_json(json, scene);
   if (!what) return tl::unexpected(what.error());
   rotate.what = std::move(*what);
+  const auto copy = flag_in(json, "copy");
+  if (!copy) return tl::unexpected(copy.error());
+  rotate.leave_copy = *copy;
   if (json.contains("about")) {
     const auto about = about_from_json(json["about"], "about", scene);
     if (!about) return tl::unexpected(about.error());

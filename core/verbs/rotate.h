@@ -31,6 +31,7 @@ struct Rotate {
   Amount angle;              ///< degrees, right-handed; typed values may be any number of turns
   About about;               ///< each part's own pivot at first
   std::optional<Like> like;  ///< then angle, axes and round are not read
+  bool leave_copy = false;   ///< a linked copy stays where the part was
 
   friend bool operator==(const Rotate&, const Rotate&) = default;
 };

@@ -5,6 +5,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/math/split.h"
+#include "core/view/handles.h"
 
 namespace tack {
 namespace {
@@ -150,7 +151,7 @@ Result<Scene> apply(const Scale& scale, const Scene& scene) {
     for (const PartId id : *parts)
       if (is_within(scene, scale.like, id))
         return fail(fmt::format("\"{}\" cannot be made as big as itself or a part below it.", scene.part(id).name));
-  Scene result = scene;
+  Scene result = scale.leave_copy ? with_copies_left(scene, *parts) : scene;
   for (const PartId id : *parts) {
     const auto f = factors_for(scale, scene, id, *parts);
     if (!f) return tl::unexpected(f.error());
@@ -178,12 +179,61 @@ Result<Scene> apply(const Scale& scale, const Scene& scene) {
   return result;
 }
 
+std::optional<PadBox> pad_box(const Scene& scene, const std::vector<PartId>& what) {
+  const std::vector<PartId> parts = topmost(scene, what);
+  if (parts.empty()) return std::nullopt;
+  const bool one = parts.size() == 1;
+  const Box box = one ? own_box(scene, parts.front()) : box_along(scene, parts, Mat3{});
+  if (box.empty()) return std::nullopt;
+  const Affine world = one ? world_of(scene, parts.front()) : Affine{};
+  const Vec3 size = box.size();
+  PadBox pads{world * Affine{Mat3::diagonal(size), box.low}, {}};
+  for (int i = 0; i < 3; ++i) pads.flat[static_cast<std::size_t>(i)] = !(size[i] > 0);
+  return pads;
+}
+
+Result<Scale> sized_by_pad(const Scene& scene, const std::vector<PartId>& what, const Vec3& fraction, const Vec3& shift,
+                           bool evenly, double step, bool from_zero) {
+  const auto pads = pad_box(scene, what);
+  if (!pads) return fail("There is nothing to size.");
+  Scale scale;
+  scale.what = what;
+  const bool one = topmost(scene, what).size() == 1;
+  scale.axes = one ? AxesKind::Local : AxesKind::World;
+  scale.hold.kind = one ? About::Kind::OwnBox : About::Kind::AllBox;
+  scale.hold.fraction = Vec3{1, 1, 1} - fraction;
+  scale.evenly = evenly;
+  const auto on_step = [&](double now, double size) {
+    return !(step > 0) ? size : from_zero ? stepped(size, step) : now + stepped(size - now, step);
+  };
+  const Vec3 diagonal = pads->from_fractions.linear * (fraction - scale.hold.fraction);
+  std::optional<double> share;
+  if (evenly) share = 1 + dot(shift, diagonal) / std::max(1e-300, dot(diagonal, diagonal));
+  for (int i = 0; i < 3; ++i) {
+    if (fraction[i] == 0.5) continue;
+    const Vec3 side = pads->from_fractions.linear.column[static_cast<std::size_t>(i)];
+    const double now = length(side);
+    if (!(now > 0)) continue;
+    const double outward = fraction[i] > 0.5 ? 1 : -1;
+    const double size = on_step(now, share ? now * *share : now + outward * dot(shift, side) / now);
+    if (size > 0)
+      scale.size[static_cast<std::size_t>(i)] = Amount{size};
+    else if (size < 0)
+      scale.factor[static_cast<std::size_t>(i)] = Amount{size / now};
+    else
+      return fail("A size is more than 0.");
+    if (evenly) break;
+  }
+  return scale;
+}
+
 Sentence sentence(const Scale& scale, const Scene& scene, Tense tense, const LengthUnit& unit) {
   const bool past = tense == Tense::Past;
   std::vector<PartId> parts;
   for (const PartId id : topmost(scene, scale.what)) parts.push_back(id);
   Sentence s;
   s.push_back({past ? "Made " : "Make "});
+  if (scale.leave_copy) s.push_back({"a copy of "});
   s.push_back({scale.what.empty() ? "a part" : names_of(scene, scale.what), Blank::What, scale.what.empty()});
   s.push_back({" "});
   // Sizes and factors as they will be; "several" where parts differ.
@@ -251,11 +301,13 @@ Json to_json(const Scale& scale, const Scene& scene) {
   }
   j["hold"] = about_to_json(scale.hold, scene);
   if (scale.evenly) j["evenly"] = true;
+  if (scale.leave_copy) j["copy"] = true;
   return j;
 }
 
 Result<Scale> scale_from_json(const Json& json, const Scene& scene) {
-  if (const auto ok = check_keys(json, {"verb", "what", "axes", "size", "factor", "hold", "evenly", "like", "along"});
+  if (const auto ok =
+          check_keys(json, {"verb", "what", "axes", "size", "factor", "hold", "evenly", "like", "along", "copy"});
       !ok)
     return tl::unexpected(ok.error());
   Scale scale;
@@ -286,9 +338,10 @@ Result<Scale> scale_from_json(const Json& json, const Scene& scene) {
     if (!hold) return tl::unexpected(hold.error());
     scale.hold = *hold;
   }
-  if (json.contains("evenly")) {
-    if (!json["evenly"].is_boolean()) return fail("This should be true or false.", "evenly");
-    scale.evenly = json["evenly"].get<bool>();
+  for (const auto& [key, slot] : {std::pair{"evenly", &scale.evenly}, {"copy", &scale.leave_copy}}) {
+    const auto flag = flag_in(json, key);
+    if (!flag) return tl::unexpected(flag.error());
+    *slot = *flag;
   }
   if (json.contains("like")) {
     const auto part = json["like"].is_string() ? find_by_path(scene, json["like"].get_ref<const std::string&>())

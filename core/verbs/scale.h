@@ -15,6 +15,7 @@ struct Scale {
   bool evenly = false;    ///< the one size or factor given holds for all three axes
   PartId like = kNoPart;  ///< as big as this part, along the axes of `along`; then size and factor are not read
   std::array<bool, 3> along{true, true, true};
+  bool leave_copy = false;  ///< a linked copy stays where the part was
 
   friend bool operator==(const Scale&, const Scale&) = default;
 };
@@ -35,6 +36,21 @@ Sentence sentence(const Scale& scale, const Scene& scene, Tense tense, const Len
 Json to_json(const Scale& scale, const Scene& scene);
 Result<Scale> scale_from_json(const Json& json, const Scene& scene);
 inline std::string_view key_of(const Scale&) { return "scale"; }
+
+/// The verb that a pad dragged by `shift` (world, mm) means: sizes along the axes in which the pad is not in the
+/// middle, with the opposite pad held still; a pad dragged through to the other side mirrors. One part is sized along
+/// its own axes, several as one along the world's. `step` (mm, 0: none) puts sizes, or from here their changes, on
+/// multiples.
+Result<Scale> sized_by_pad(const Scene& scene, const std::vector<PartId>& what, const Vec3& fraction, const Vec3& shift,
+                           bool evenly, double step, bool from_zero);
+
+/// The box that pads stand on, as a map from fractions of it to the world, and along which axes it is flat. Nullopt for
+/// nothing.
+struct PadBox {
+  Affine from_fractions;
+  std::array<bool, 3> flat{};
+};
+std::optional<PadBox> pad_box(const Scene& scene, const std::vector<PartId>& what);
 
 /// The factors along the three axes that the verb means for `part`.
 Result<Vec3> factors_for(const Scale& scale, const Scene& scene, PartId part, const std::vector<PartId>& parts);

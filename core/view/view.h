@@ -41,6 +41,9 @@ struct View {
   Vec3 back() const { return {to_eye(2, 0), to_eye(2, 1), to_eye(2, 2)}; }
 };
 
+/// Right, up and towards the viewer, as columns: the axes of a view.
+inline Mat3 view_frame(const View& view) { return transpose(view.to_eye); }
+
 /// What the artist steers. The eye looks at `target` from `distance`, turned about world Z by `turn` and raised by
 /// `tilt` (degrees): turn 0, tilt 0 is the front view (looking along +Y), tilt 90 the top view.
 struct Camera {

@@ -1,0 +1,381 @@
+// The status strip and the menus of the window; declared in main_window.h.
+#include <QActionGroup>
+#include <QColorDialog>
+#include <QDockWidget>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QMenuBar>
+#include <QSettings>
+#include <QStatusBar>
+#include <QWidgetAction>
+
+#include "app/main_window.h"
+#include "app/theme.h"
+
+namespace tack {
+
+static QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<int>(text.size())); }
+
+void MainWindow::make_status() {
+  statusBar()->hide();
+  auto* strip = new QWidget;
+  strip->setObjectName("status strip");
+  auto* row = new QHBoxLayout(strip);
+  row->setContentsMargins(6, 0, 12, 0);
+  row->setSpacing(2);
+  const auto button = [&](const QString& name, const QString& tip) {
+    auto* b = new QToolButton(strip);
+    b->setObjectName(name);
+    b->setToolTip(tip);
+    b->setAccessibleName(name);
+    b->setPopupMode(QToolButton::InstantPopup);
+    b->setAutoRaise(true);
+    b->setFocusPolicy(Qt::TabFocus);
+    b->setFont(ui_font(0.98));
+    row->addWidget(b);
+    return b;
+  };
+  axes_ = button(tr("Axes"), tr("In which axes Move and Placement give their numbers"));
+  auto* axes_menu = new QMenu(axes_);
+  auto* axes_group = new QActionGroup(axes_menu);
+  for (int i = 0; i < 5; ++i) {
+    QAction* action = axes_menu->addAction(QString());
+    action->setCheckable(true);
+    axes_group->addAction(action);
+    connect(action, &QAction::triggered, this, [this, i] {
+      if (const auto axes = store_.axes_for(i)) store_.set_axes(*axes);
+    });
+  }
+  connect(axes_menu, &QMenu::aboutToShow, this, [this, axes_menu] {
+    const QStringList words = store_.axes_words();
+    for (int i = 0; i < 5; ++i) {
+      axes_menu->actions()[i]->setText(words[i]);
+      axes_menu->actions()[i]->setChecked(static_cast<int>(store_.axes().kind == AxesKind::View ? 3
+                                                           : store_.axes().kind == AxesKind::Part
+                                                               ? 4
+                                                               : int(store_.axes().kind)) == i);
+    }
+  });
+  axes_->setMenu(axes_menu);
+  const auto show_axes = [this] {
+    axes_->setText(tr("Axes  %1").arg(QString::fromStdString(axes_words(store_.axes(), store_.scene()))));
+  };
+  connect(&store_, &Store::axes_changed, this, show_axes);
+  show_axes();
+
+  about_ = button(tr("About"), tr("What rotations are about"));
+  auto* about_menu = new QMenu(about_);
+  connect(about_menu->addAction(tr("own pivot")), &QAction::triggered, this, [this] { store_.set_about({}); });
+  connect(about_menu->addAction(tr("middle of all")), &QAction::triggered, this,
+          [this] { store_.set_about(middle_of_all()); });
+  connect(about_menu->addAction(tr("bottom of its box")), &QAction::triggered, this,
+          [this] { store_.set_about(bottom()); });
+  about_->setMenu(about_menu);
+  increments_ = button(tr("Increments"), tr("Multiples that drags land on; Shift switches them for the moment"));
+  increments_->setMenu(make_increments_menu());
+  const auto show_settings = [this] {
+    about_->setText(
+        tr("About  %1").arg(QString::fromStdString(about_words(store_.about(), store_.scene(), store_.picked()))));
+    const Increments& inc = store_.increments();
+    increments_->setText(inc.on ? tr("Increments  %1, %2, from %3")
+                                      .arg(QString::fromStdString(show_length(inc.length, store_.unit(), 3).text),
+                                           QString::fromStdString(show_angle(inc.angle, 3).text),
+                                           inc.from_zero ? tr("zero") : tr("here"))
+                                : tr("Increments  off"));
+  };
+  connect(&store_, &Store::settings_changed, this, show_settings);
+  connect(&store_, &Store::picked_changed, this, show_settings);
+  connect(&store_, &Store::document_changed, this, show_settings);
+  show_settings();
+
+  kinds_ = button(tr("Catches on"), tr("Which kinds of place are caught"));
+  auto* kinds_menu = new QMenu(kinds_);
+  const auto show_kinds = [this] {
+    QStringList kinds;
+    if (bench_->catch_vertices) kinds << tr("vertex");
+    if (bench_->catch_box_points) kinds << tr("box point");
+    if (bench_->catch_pivots) kinds << tr("pivot");
+    kinds_->setText(tr("Catches on  %1").arg(kinds.isEmpty() ? tr("nothing") : kinds.join(", ")));
+  };
+  const std::pair<QString, bool*> kinds[] = {{tr("Vertex"), &bench_->catch_vertices},
+                                             {tr("Box point"), &bench_->catch_box_points},
+                                             {tr("Pivot"), &bench_->catch_pivots}};
+  for (const auto& [name, flag] : kinds) {
+    QAction* action = kinds_menu->addAction(name);
+    action->setCheckable(true);
+    action->setChecked(*flag);
+    connect(action, &QAction::toggled, this, [flag = flag, show_kinds](bool on) {
+      *flag = on;
+      show_kinds();
+    });
+  }
+  kinds_->setMenu(kinds_menu);
+  show_kinds();
+
+  unit_ = button(tr("Unit"), tr("The unit in which lengths are shown and plain numbers are read"));
+  auto* unit_menu = new QMenu(unit_);
+  for (const LengthUnit& unit : kLengthUnits)
+    connect(unit_menu->addAction(text_of(unit.name)), &QAction::triggered, this,
+            [this, unit] { store_.set_unit(std::string(unit.name)); });
+  unit_->setMenu(unit_menu);
+  const auto show_unit = [this] { unit_->setText(text_of(store_.unit().name)); };
+  connect(&store_, &Store::document_changed, this, show_unit);
+  show_unit();
+
+  message_ = new QLabel(strip);
+  message_->setObjectName("message");
+  message_->setTextFormat(Qt::PlainText);
+  message_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+  message_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+  message_->setFont(ui_font(0.98));
+  row->addWidget(message_, 1);
+  stop_ = new QToolButton(strip);
+  stop_->setText(tr("Stop"));
+  stop_->setToolTip(tr("Stop reading"));
+  stop_->setFont(ui_font(0.98, QFont::DemiBold));
+  stop_->hide();
+  connect(stop_, &QToolButton::clicked, this, [this] { files_->stop(); });
+  row->addWidget(stop_);
+  strip->setFixedHeight(30);
+  // A dock without a frame along the bottom edge: a status bar would cut the strip's height and margins its own way.
+  statusBar()->setSizeGripEnabled(false);
+  statusBar()->setContentsMargins(0, 0, 0, 0);
+  statusBar()->addWidget(strip, 1);
+  statusBar()->show();
+}
+
+QMenu* MainWindow::make_increments_menu() {
+  auto* menu = new QMenu(this);
+  auto* modes = new QActionGroup(menu);
+  const std::tuple<QString, bool, bool> kinds[] = {{tr("off"), false, false},
+                                                   {tr("from here: the change is a multiple"), true, false},
+                                                   {tr("from zero: the result is a multiple"), true, true}};
+  for (const auto& [name, on, from_zero] : kinds) {
+    QAction* action = menu->addAction(name);
+    action->setCheckable(true);
+    action->setChecked(store_.increments().on == on && store_.increments().from_zero == from_zero);
+    modes->addAction(action);
+    connect(action, &QAction::triggered, this, [this, on = on, from_zero = from_zero] {
+      Increments inc = store_.increments();
+      inc.on = on;
+      inc.from_zero = from_zero;
+      store_.set_increments(inc);
+    });
+  }
+  menu->addSeparator();
+  const std::tuple<QString, EntryKind, double Increments::*> steps[] = {
+      {tr("length"), EntryKind::Length, &Increments::length},
+      {tr("angle"), EntryKind::Angle, &Increments::angle},
+      {tr("factor"), EntryKind::Factor, &Increments::factor}};
+  for (const auto& [name, kind, member] : steps) {
+    auto* row = new QWidget(menu);
+    auto* layout = new QHBoxLayout(row);
+    layout->setContentsMargins(22, 2, 14, 2);
+    layout->addWidget(new QLabel(name, row));
+    auto* edit = new EntryEdit(row);
+    edit->setObjectName("increment " + name);
+    edit->setAccessibleName(tr("Increment of %1").arg(name));
+    edit->setMaximumWidth(110);
+    edit->context = [this, kind = kind, member = member] {
+      return EntryContext{kind, store_.unit(), store_.increments().*member, reader_of(store_.scene())};
+    };
+    const auto show = [this, edit, kind = kind, member = member] {
+      const double value = store_.increments().*member;
+      edit->setText(QString::fromStdString(kind == EntryKind::Length  ? show_length(value, store_.unit(), 4).text
+                                           : kind == EntryKind::Angle ? show_angle(value, 4).text
+                                                                      : show_number(value, 4).text));
+    };
+    connect(menu, &QMenu::aboutToShow, edit, show);
+    connect(edit, &EntryEdit::accepted, this, [this, edit, member = member, show](bool) {
+      const auto value = edit->read();
+      if (!value) return;
+      if (!(*value > 0)) return store_.say(tr("An increment is more than 0."), Tone::Wrong);
+      Increments inc = store_.increments();
+      inc.*member = *value;
+      store_.set_increments(inc);
+      show();
+    });
+    connect(edit, &EntryEdit::wrong, this, [this](const QString& why) {
+      if (!why.isEmpty()) store_.say(why, Tone::Wrong);
+    });
+    layout->addWidget(edit);
+    auto* action = new QWidgetAction(menu);
+    action->setDefaultWidget(row);
+    menu->addAction(action);
+  }
+  return menu;
+}
+
+void MainWindow::make_menus() {
+  auto* bar = menuWidget()->findChild<QMenuBar*>("menus");
+  const auto add = [this](QMenu* menu, const QString& text, const QKeySequence& key, auto&& action) {
+    QAction* a = menu->addAction(text);
+    a->setShortcut(key);
+    connect(a, &QAction::triggered, this, action);
+    return a;
+  };
+  QMenu* file = bar->addMenu(tr("&File"));
+  add(file, tr("&New scene"), QKeySequence::New, [this] { new_scene(); });
+  add(file, tr("&Open …"), QKeySequence::Open, [this] { ask_open(); });
+  QMenu* recent = file->addMenu(tr("Open &recent"));
+  connect(recent, &QMenu::aboutToShow, this, [this, recent] {
+    recent->clear();
+    const QStringList paths = QSettings().value("recent").toStringList();
+    for (const QString& path : paths)
+      connect(recent->addAction(QFileInfo(path).fileName()), &QAction::triggered, this,
+              [this, path] { open_recent(path); });
+    if (paths.isEmpty()) recent->addAction(tr("Nothing yet"))->setEnabled(false);
+  });
+  add(file, tr("&Bring in …"), QKeySequence(tr("Ctrl+I")), [this] { ask_bring(); });
+  file->addSeparator();
+  add(file, tr("&Save"), QKeySequence::Save, [this] { save(); });
+  add(file, tr("Save &as …"), QKeySequence(tr("Ctrl+Shift+S")), [this] { save_as(); });
+  file->addSeparator();
+  add(file, tr("&Quit"), QKeySequence::Quit, [this] { close(); });
+
+  QMenu* edit = bar->addMenu(tr("&Edit"));
+  QAction* undo = add(edit, tr("&Undo"), QKeySequence::Undo, [this] { store_.undo(); });
+  QAction* redo = add(edit, tr("&Redo"), QKeySequence::Redo, [this] { store_.redo(); });
+  connect(&store_, &Store::scene_changed, this, [this, undo, redo] {
+    undo->setEnabled(store_.journal().can_undo());
+    redo->setEnabled(store_.journal().can_redo());
+  });
+  undo->setEnabled(false);
+  redo->setEnabled(false);
+  edit->addSeparator();
+  add(edit, tr("R&epeat the last step"), QKeySequence(tr("Ctrl+R")), [this] { bench_->repeat_last(); });
+  edit->addSeparator();
+  add(edit, tr("Pick &all"), QKeySequence::SelectAll, [this] {
+    std::vector<PartId> all;
+    for (const PartId id : store_.scene().in_tree_order())
+      if (!is_hidden(store_.scene(), id)) all.push_back(id);
+    store_.pick(std::move(all));
+  });
+  add(edit, tr("Pick &nothing"), QKeySequence(tr("Ctrl+Shift+A")), [this] { store_.pick({}); });
+  add(edit, tr("Pick the &others"), QKeySequence(tr("Ctrl+Shift+I")), [this] {
+    std::vector<PartId> others;
+    for (const PartId id : store_.scene().in_tree_order())
+      if (!is_hidden(store_.scene(), id) && store_.scene().part(id).mesh && !store_.is_picked(id)) others.push_back(id);
+    store_.pick(std::move(others));
+  });
+  add(edit, tr("Pick the &parents"), QKeySequence(tr("Ctrl+Up")), [this] {
+    std::vector<PartId> parents;
+    for (const PartId id : store_.picked())
+      if (const PartId up = store_.scene().part(id).parent;
+          up != kNoPart && std::find(parents.begin(), parents.end(), up) == parents.end())
+        parents.push_back(up);
+    if (parents.empty()) return store_.say(tr("What is picked has no parent."));
+    store_.pick(std::move(parents));
+  });
+  add(edit, tr("Pick the &children"), QKeySequence(tr("Ctrl+Down")), [this] {
+    std::vector<PartId> children;
+    for (const PartId id : store_.picked())
+      for (const PartId child : store_.scene().part(id).children) children.push_back(child);
+    if (children.empty()) return store_.say(tr("What is picked has no children."));
+    store_.pick(std::move(children));
+  });
+  add(edit, tr("Pick what shares the &mesh"), QKeySequence(tr("Ctrl+M")), [this] {
+    std::vector<PartId> same = store_.picked();
+    for (const PartId id : store_.picked())
+      for (const PartId copy : linked_copies_of(store_.scene(), id))
+        if (std::find(same.begin(), same.end(), copy) == same.end()) same.push_back(copy);
+    store_.pick(std::move(same));
+  });
+  edit->addSeparator();
+  add(edit, tr("&Search in Parts"), QKeySequence::Find, [this] { parts_->focus_search(); });
+
+  QMenu* view = bar->addMenu(tr("&View"));
+  const std::tuple<QString, Side, const char*> sides[] = {
+      {tr("&Front"), Side::Front, "Ctrl+1"},      {tr("&Right"), Side::Right, "Ctrl+2"},
+      {tr("&Top"), Side::Top, "Ctrl+3"},          {tr("&Back"), Side::Back, "Ctrl+4"},
+      {tr("&Left"), Side::Left, "Ctrl+5"},        {tr("Botto&m"), Side::Bottom, "Ctrl+6"},
+      {tr("From a &corner"), Side::Iso, "Ctrl+7"}};
+  for (const auto& [name, side, key] : sides)
+    add(view, name, QKeySequence(QString(key)), [this, side = side] { stage_->turn_to(side); });
+  QAction* parallel =
+      add(view, tr("&Parallel"), QKeySequence(tr("Ctrl+P")), [this](bool on) { stage_->set_perspective(!on); });
+  parallel->setCheckable(true);
+  connect(stage_, &Stage::camera_changed, this,
+          [this, parallel] { parallel->setChecked(!stage_->camera().perspective); });
+  view->addSeparator();
+  auto* styles = new QActionGroup(view);
+  const std::pair<QString, DrawStyle> kinds[] = {{tr("&Shaded"), DrawStyle::Shaded},
+                                                 {tr("See-thr&ough"), DrawStyle::SeeThrough},
+                                                 {tr("&Edges only"), DrawStyle::EdgesOnly}};
+  for (const auto& [name, style] : kinds) {
+    QAction* action = add(view, name, {}, [this, style = style] { stage_->set_style(style); });
+    action->setCheckable(true);
+    action->setChecked(style == DrawStyle::Shaded);
+    styles->addAction(action);
+  }
+  view->addSeparator();
+  add(view, tr("Frame p&icked\tF"), {}, [this] { stage_->frame_picked(); });
+  add(view, tr("Frame &all\tShift+F"), {}, [this] { stage_->frame_all(); });
+  add(view, tr("Isolate what is pic&ked, and back\tI"), {}, [this] { isolate(); });
+  view->addSeparator();
+  QAction* night = add(view, tr("&Night theme"), QKeySequence(tr("Ctrl+Shift+N")), [this](bool on) {
+    QSettings().setValue("night", on);
+    apply_theme(on);
+  });
+  night->setCheckable(true);
+  night->setChecked(QSettings().value("night", false).toBool());
+  QMenu* panels = view->addMenu(tr("Pane&ls"));
+  for (auto* dock : findChildren<QDockWidget*>()) panels->addAction(dock->toggleViewAction());
+
+  QMenu* part = bar->addMenu(tr("&Part"));
+  const auto on_picked = [this](auto make) {
+    return [this, make] {
+      if (store_.picked().empty())
+        store_.say(tr("Nothing is picked. Pick a part first."), Tone::Wrong);
+      else
+        store_.perform(make(store_.picked()));
+    };
+  };
+  add(part, tr("&Hide"), QKeySequence(tr("Ctrl+H")), on_picked([](const auto& p) { return Show{p, false}; }));
+  add(part, tr("&Show"), {}, on_picked([](const auto& p) { return Show{p, true}; }));
+  add(part, tr("Show &everything"), QKeySequence(tr("Ctrl+Shift+H")), [this] {
+    std::vector<PartId> hidden;
+    for (const PartId id : store_.scene().in_tree_order())
+      if (store_.scene().part(id).hidden) hidden.push_back(id);
+    if (hidden.empty())
+      store_.say(tr("Nothing is hidden."));
+    else
+      store_.perform(Show{hidden, true});
+  });
+  add(part, tr("&Lock"), QKeySequence(tr("Ctrl+L")), on_picked([](const auto& p) { return Lock{p, true}; }));
+  add(part, tr("&Unlock"), QKeySequence(tr("Ctrl+Shift+L")), on_picked([](const auto& p) { return Lock{p, false}; }));
+  part->addSeparator();
+  add(part, tr("&Group"), QKeySequence(tr("Ctrl+G")), [this] {
+    if (store_.picked().empty()) return store_.say(tr("Nothing is picked. Pick a part first."), Tone::Wrong);
+    if (!store_.perform(Group{store_.picked(), {}, middle_of_all()})) return;
+    store_.pick(store_.journal().record().steps.back()->made);
+  });
+  add(part, tr("U&ngroup"), QKeySequence(tr("Ctrl+Shift+G")), on_picked([](const auto& p) { return Ungroup{p}; }));
+  const auto copy = [this](bool linked) {
+    if (store_.picked().empty()) return store_.say(tr("Nothing is picked. Pick a part first."), Tone::Wrong);
+    Copy verb;
+    verb.what = store_.picked();
+    verb.linked = linked;
+    if (!store_.perform(verb)) return;
+    store_.pick(topmost(store_.scene(), store_.journal().record().steps.back()->made));
+  };
+  add(part, tr("D&uplicate"), QKeySequence(tr("Ctrl+D")), [copy] { copy(false); });
+  add(part, tr("Linked &copy"), QKeySequence(tr("Ctrl+Shift+D")), [copy] { copy(true); });
+  add(part, tr("&Make separate"), {}, on_picked([](const auto& p) { return Separate{p}; }));
+  add(part, tr("C&olour …"), {}, [this] {
+    if (store_.picked().empty()) return store_.say(tr("Nothing is picked. Pick a part first."), Tone::Wrong);
+    const Part& first = store_.scene().part(store_.picked().front());
+    const Colour now = first.colours.empty() ? Colour{} : first.colours.front();
+    const QColor chosen = QColorDialog::getColor(QColor::fromRgbF(now.r, now.g, now.b), this, tr("Colour"));
+    if (!chosen.isValid()) return;
+    store_.perform(Paint{store_.picked(), {float(chosen.redF()), float(chosen.greenF()), float(chosen.blueF()), 1}});
+  });
+  part->addSeparator();
+  add(part, tr("&Delete"), QKeySequence::Delete, on_picked([](const auto& p) { return Delete{p}; }));
+
+  QMenu* help = bar->addMenu(tr("&Help"));
+  add(help, tr("All &keys"), QKeySequence::HelpContents, [this] { show_keys(); });
+  add(help, tr("&About Tack Point"), {}, [this] { show_about(); });
+}
+
+}  // namespace tack

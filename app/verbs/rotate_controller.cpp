@@ -1,0 +1,221 @@
+#include <cmath>
+
+#include "app/verbs/verbs.h"
+
+namespace tack {
+namespace {
+
+constexpr const char* kRounds[] = {"X", "Y", "Z", "the line of sight"};
+constexpr std::array<bool, 3> kLikes[] = {
+    {true, true, true}, {true, false, false}, {false, true, false}, {false, false, true}, {true, true, false}};
+
+}  // namespace
+
+RotateController::RotateController(Store& store) : ActController(store) {}
+
+Rotate RotateController::blank() const {
+  Rotate rotate;
+  rotate.what = store_.picked();
+  rotate.axes = store_.axes();
+  rotate.round.axis = axis_;
+  if (round_edge_) rotate.round.edge = round_edge_;
+  rotate.about = store_.about();
+  return rotate;
+}
+
+Verb RotateController::pending() const { return blank(); }
+
+std::optional<Verb> RotateController::with_value(const Verb& base, Blank blank, const Amount& amount) const {
+  if (blank != Blank::Angle) return std::nullopt;
+  Rotate rotate = std::get<Rotate>(base);
+  rotate.like.reset();
+  rotate.angle = amount;
+  return rotate;
+}
+
+QString RotateController::hint() const {
+  if (asked_ == Blank::About) return tr("Click the place that stays still. B: what lies behind.");
+  if (asked_ == Blank::Round) return tr("Click an edge to turn round.");
+  if (asked_ == Blank::Like) return tr("Click the part to turn like.");
+  if (store_.picked().empty()) return tr("Click the part to turn.");
+  if (drag_) return tr("Type an angle, or let go. Shift: increments. Ctrl when letting go: leave a copy.");
+  if (done_ && comes_out_flipped(std::get<Rotate>(*done_), scene_before()))
+    return tr(
+        "It came out turned round: the other way is the smaller turn. Click “pointing the same way” to change it.");
+  if (done_) return tr("Done. Type an angle to correct it; click a blank to change it.");
+  return tr("Type an angle, or drag an arc. X, Y, Z: which axis. K and a click: about what.");
+}
+
+std::vector<Handle> RotateController::handles(const View& view) const {
+  const auto& picked = store_.picked();
+  if (picked.empty() || asked_) return {};
+  const auto still = still_point(store_.about(), store_.scene(), picked.front(), picked, store_.axes());
+  if (!still) return {};
+  return rotate_handles(view, *still, true_axes(store_.scene(), picked.front(), store_.axes()));
+}
+
+QString RotateController::handle_text(const Handle& handle) const {
+  if (handle.kind != Handle::Kind::Arc) return {};
+  for (std::size_t i = 0; i < 3; ++i)
+    if (handle.axes[i]) return QString("XYZ").mid(static_cast<int>(i), 1);
+  return {};
+}
+
+bool RotateController::begin_drag(const Handle& handle, const View& view, QPointF at) {
+  turned_ = last_ = 0;
+  return ActController::begin_drag(handle, view, at);
+}
+
+void RotateController::drag_to(const View& view, QPointF at, bool steps) {
+  // Beyond half a turn the angle goes on counting.
+  if (drag_ && drag_->handle.kind == Handle::Kind::Arc) {
+    const double now = angle_between_pixels(view, drag_->handle.at, drag_axis(*drag_), drag_->pressed.x(),
+                                            drag_->pressed.y(), at.x(), at.y());
+    turned_ += std::remainder(now - last_, 360.0);
+    last_ = now;
+  }
+  ActController::drag_to(view, at, steps);
+}
+
+Vec3 RotateController::drag_axis(const Drag& drag) const {
+  for (std::size_t i = 0; i < 3; ++i)
+    if (drag.handle.axes[i]) return true_axes(store_.scene(), store_.picked().front(), store_.axes()).column[i];
+  return drag.view.back();
+}
+
+std::optional<Verb> RotateController::dragged(const Drag& drag) const {
+  Rotate rotate = blank();
+  const Increments& inc = store_.increments();
+  const double step = drag.steps ? inc.angle : 0;
+  if (drag.handle.kind == Handle::Kind::Ring) {
+    const Rolled roll = rolled(drag.view, drag.pressed.x(), drag.pressed.y(), drag.at.x(), drag.at.y());
+    if (roll.degrees == 0) return std::nullopt;
+    rotate.axes = AxesKind::World;
+    rotate.round.edge.reset();
+    rotate.round.direction = roll.axis;
+    rotate.angle = Amount{step > 0 ? stepped(roll.degrees, step) : roll.degrees};
+    return rotate;
+  }
+  rotate.round = {};
+  const bool sight = !drag.handle.axes[0] && !drag.handle.axes[1] && !drag.handle.axes[2];
+  if (sight) {
+    rotate.axes = axes_of_view(view_frame(drag.view));
+    rotate.round.axis = 2;
+  } else {
+    rotate.round.axis = drag.handle.axes[0] ? 0 : drag.handle.axes[1] ? 1 : 2;
+  }
+  double angle = turned_;
+  if (step > 0) {
+    const double now =
+        inc.from_zero && !sight
+            ? numbers_in(store_.scene(), store_.picked().front(), rotate.axes).rotation[rotate.round.axis]
+            : 0;
+    angle = stepped(now + angle, step) - now;
+  }
+  rotate.angle = Amount{angle};
+  return rotate;
+}
+
+Verb RotateController::with_copy(const Verb& verb) const {
+  Rotate rotate = std::get<Rotate>(verb);
+  rotate.leave_copy = true;
+  return rotate;
+}
+
+void RotateController::add_gauges(const Drag& drag, Marks& marks) const {
+  const auto verb = dragged(drag);
+  if (!verb || drag.handle.kind != Handle::Kind::Arc) return;
+  const Vec3 axis = drag_axis(drag);
+  const auto start = on_plane(drag.view, drag.handle.at, axis, drag.pressed.x(), drag.pressed.y());
+  if (!start) return;
+  const double angle = std::get<Rotate>(*verb).angle.value;
+  int hue = -1;
+  for (int i = 0; i < 3; ++i)
+    if (drag.handle.axes[static_cast<std::size_t>(i)]) hue = i;
+  marks.arc = Marks::Arc{drag.handle.at, axis, *start - drag.handle.at,
+                         angle,          hue,  QString::fromStdString(show_angle(angle, 2).text)};
+}
+
+QStringList RotateController::choices(Blank blank) const {
+  if (blank == Blank::Round) {
+    QStringList list;
+    for (const char* name : kRounds) list << tr(name);
+    return list << tr("an edge (click it)");
+  }
+  if (blank == Blank::Axes) return axes_choices();
+  if (blank == Blank::About) return about_choices();
+  if (blank == Blank::LikeAxes) return {tr("all three axes"), tr("X"), tr("Y"), tr("Z"), tr("X and Y")};
+  if (blank == Blank::OtherWay) return {tr("pointing the same way"), tr("pointing the other way")};
+  return {};
+}
+
+void RotateController::choose(Blank blank, int index) {
+  if (index < 0) return;
+  if (blank == Blank::Axes) return choose_axes(index);
+  const auto change = [&](auto&& edit) {
+    if (!done_) return false;
+    Rotate rotate = std::get<Rotate>(*done_);
+    edit(rotate);
+    correct(rotate);
+    return true;
+  };
+  if (blank == Blank::About) {
+    if (index >= 6) return wait_for(Blank::About);
+    if (!change([&](Rotate& r) { r.about = about_choice(index); })) store_.set_about(about_choice(index));
+  } else if (blank == Blank::Round) {
+    if (index == 4) return wait_for(Blank::Round);
+    if (index == 3) return store_.ask_view_axes();
+    if (!change([&](Rotate& r) { r.round = {index, std::nullopt, std::nullopt}; })) {
+      axis_ = index;
+      round_edge_.reset();
+      emit changed();
+    }
+  } else if (blank == Blank::LikeAxes && index < 5) {
+    change([&](Rotate& r) {
+      if (r.like) r.like->axes = kLikes[index], r.like->other_way = r.like->other_way && index > 0;
+    });
+  } else if (blank == Blank::OtherWay) {
+    change([&](Rotate& r) {
+      if (r.like) r.like->other_way = index == 1;
+    });
+  }
+}
+
+void RotateController::take_place(Blank blank, const TackAddress& place) {
+  if (blank == Blank::Round) {
+    round_edge_ = place;
+    return;
+  }
+  set_still(place);
+}
+
+void RotateController::set_still(const TackAddress& place) {
+  if (done_) {
+    Rotate rotate = std::get<Rotate>(*done_);
+    rotate.about = about_place(place);
+    correct(rotate);
+    return;
+  }
+  store_.set_about(about_place(place));
+}
+
+void RotateController::take_part(PartId part) {
+  asked_.reset();
+  Rotate rotate = blank();
+  rotate.like = Like{part, {true, true, true}, false};
+  act(rotate, true);
+}
+
+EntryContext RotateController::context(Blank) const {
+  const double now = corrects() ? std::get<Rotate>(*done_).angle.value : 0;
+  return {EntryKind::Angle, store_.unit(), now, reader_of(store_.scene())};
+}
+
+void RotateController::choose_axis(int axis) {
+  axis_ = axis;
+  round_edge_.reset();
+  if (drag_ && drag_->handle.kind == Handle::Kind::Arc) drag_->handle.axes = {axis == 0, axis == 1, axis == 2};
+  emit changed();
+}
+
+}  // namespace tack

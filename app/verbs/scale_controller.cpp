@@ -1,0 +1,212 @@
+#include "app/verbs/verbs.h"
+
+namespace tack {
+
+ScaleController::ScaleController(Store& store) : ActController(store) {}
+
+// Scale is along the part's own axes unless others were chosen for it: so no skew comes of it by surprise.
+Scale ScaleController::blank() const {
+  Scale scale;
+  scale.what = store_.picked();
+  scale.axes = axes_;
+  scale.hold = hold_;
+  scale.evenly = evenly_;
+  return scale;
+}
+
+Verb ScaleController::pending() const { return blank(); }
+
+std::optional<Verb> ScaleController::with_value(const Verb& base, Blank blank, const Amount& amount) const {
+  Scale scale = std::get<Scale>(base);
+  scale.like = kNoPart;
+  const int size = static_cast<int>(blank) - static_cast<int>(Blank::SizeX);
+  const int factor = static_cast<int>(blank) - static_cast<int>(Blank::FactorX);
+  if (scale.evenly) scale.size = {}, scale.factor = {};
+  if (size >= 0 && size < 3) {
+    scale.size[static_cast<std::size_t>(size)] = amount;
+    scale.factor[static_cast<std::size_t>(size)].reset();
+  } else if (factor >= 0 && factor < 3) {
+    scale.factor[static_cast<std::size_t>(factor)] = amount;
+    scale.size[static_cast<std::size_t>(factor)].reset();
+  } else {
+    return std::nullopt;
+  }
+  return scale;
+}
+
+QString ScaleController::hint() const {
+  if (asked_ == Blank::Hold) return tr("Click the place that stays still. B: what lies behind.");
+  if (asked_ == Blank::Like) return tr("Click the part to be as big as.");
+  if (store_.picked().empty()) return tr("Click the part to size.");
+  if (drag_) return tr("Type a size, or let go. Shift: increments. Ctrl when letting go: leave a copy.");
+  if (done_) return tr("Done. Click a blank to change it, or type the next size.");
+  return tr("Type a size (X, Y, Z choose the axis), or drag a pad. K and a click: what stays still.");
+}
+
+std::optional<Blank> ScaleController::leading() const {
+  int chosen = -1, count = 0;
+  for (int i = 0; i < 3; ++i)
+    if (chosen_[static_cast<std::size_t>(i)]) chosen = i, ++count;
+  return static_cast<Blank>(static_cast<int>(Blank::SizeX) + (count == 1 ? chosen : 0));
+}
+
+std::vector<Handle> ScaleController::handles(const View& view) const {
+  if (store_.picked().empty() || asked_) return {};
+  const auto box = pad_box(store_.scene(), store_.picked());
+  return box ? thinned(view, scale_handles(box->from_fractions, box->flat), 14) : std::vector<Handle>{};
+}
+
+QString ScaleController::handle_text(const Handle& handle) const {
+  const auto parts = topmost(store_.scene(), store_.picked());
+  if (parts.empty()) return {};
+  const bool one = parts.size() == 1;
+  const Vec3 size = size_of(store_.scene(), parts.front(), parts, one ? AxesKind::Local : AxesKind::World, !one);
+  QStringList text;
+  for (int i = 0; i < 3; ++i)
+    if (handle.axes[static_cast<std::size_t>(i)])
+      text << QString("XYZ").mid(i, 1) + " " + QString::fromStdString(show_length(size[i], store_.unit(), 3).text);
+  return text.join(" · ");
+}
+
+std::optional<Verb> ScaleController::dragged(const Drag& drag) const {
+  std::optional<Vec3> shift;
+  int only = -1, count = 0;
+  for (int i = 0; i < 3; ++i)
+    if (drag.handle.axes[static_cast<std::size_t>(i)]) only = i, ++count;
+  const auto box = pad_box(store_.scene(), store_.picked());
+  if (!box) return std::nullopt;
+  if (count == 1) {
+    const Vec3 axis = normalized(box->from_fractions.linear.column[static_cast<std::size_t>(only)]);
+    const auto from = along_axis(drag.view, drag.handle.at, axis, drag.pressed.x(), drag.pressed.y());
+    const auto to = along_axis(drag.view, drag.handle.at, axis, drag.at.x(), drag.at.y());
+    if (from && to) shift = axis * (*to - *from);
+  } else {
+    const auto from = on_plane(drag.view, drag.handle.at, drag.view.back(), drag.pressed.x(), drag.pressed.y());
+    const auto to = on_plane(drag.view, drag.handle.at, drag.view.back(), drag.at.x(), drag.at.y());
+    if (from && to) shift = *to - *from;
+  }
+  if (!shift) return std::nullopt;
+  const Increments& inc = store_.increments();
+  auto scale = sized_by_pad(store_.scene(), store_.picked(), drag.handle.fraction, *shift, evenly_,
+                            drag.steps ? inc.length : 0, inc.from_zero);
+  if (!scale) return std::nullopt;
+  return *scale;
+}
+
+Verb ScaleController::with_copy(const Verb& verb) const {
+  Scale scale = std::get<Scale>(verb);
+  scale.leave_copy = true;
+  return scale;
+}
+
+void ScaleController::add_gauges(const Drag& drag, Marks& marks) const {
+  const auto verb = dragged(drag);
+  if (!verb || !marks.shown) return;
+  const auto box = pad_box(*marks.shown, store_.picked());
+  if (!box) return;
+  const Vec3 held = Vec3{1, 1, 1} - drag.handle.fraction;
+  for (int i = 0; i < 3; ++i) {
+    if (!drag.handle.axes[static_cast<std::size_t>(i)]) continue;
+    Vec3 other = drag.handle.fraction;
+    other[i] = held[i];
+    const Vec3 from = box->from_fractions * other, to = box->from_fractions * drag.handle.fraction;
+    marks.rulers.push_back({from, to, i, drag.steps ? store_.increments().length : 0,
+                            QString::fromStdString(show_length(distance(from, to), store_.unit(), 3).text)});
+  }
+}
+
+QStringList ScaleController::choices(Blank blank) const {
+  if (blank == Blank::Axes) return axes_choices();
+  if (blank == Blank::Hold) return about_choices();
+  if (blank == Blank::Evenly) return {tr("freely"), tr("evenly")};
+  if (blank == Blank::LikeAxes) return {tr("X, Y and Z"), tr("X"), tr("Y"), tr("Z")};
+  return {};
+}
+
+void ScaleController::choose(Blank blank, int index) {
+  if (index < 0) return;
+  const auto change = [&](auto&& edit) {
+    if (!done_) return false;
+    Scale scale = std::get<Scale>(*done_);
+    edit(scale);
+    correct(scale);
+    return true;
+  };
+  if (blank == Blank::Axes) {
+    const auto axes = axes_choice(index);
+    if (!axes) return;
+    if (!change([&](Scale& s) { s.axes = *axes; })) axes_ = *axes;
+  } else if (blank == Blank::Hold) {
+    if (index >= 6) return wait_for(Blank::Hold);
+    if (!change([&](Scale& s) { s.hold = about_choice(index); })) hold_ = about_choice(index);
+  } else if (blank == Blank::Evenly) {
+    evenly_ = index == 1;
+    change([&](Scale& s) {
+      s.evenly = evenly_;
+      // Evenly takes one value: the last one given.
+      int kept = 0;
+      for (std::size_t i = 3; i-- > 0 && evenly_;)
+        if (s.size[i] || s.factor[i])
+          if (++kept > 1) s.size[i].reset(), s.factor[i].reset();
+    });
+  } else if (blank == Blank::LikeAxes && index < 4) {
+    change([&](Scale& s) { s.along = {index == 0 || index == 1, index == 0 || index == 2, index == 0 || index == 3}; });
+  }
+  emit changed();
+}
+
+void ScaleController::set_still(const TackAddress& place) {
+  if (done_) {
+    Scale scale = std::get<Scale>(*done_);
+    scale.hold = about_place(place);
+    correct(scale);
+    return;
+  }
+  hold_ = about_place(place);
+  emit changed();
+}
+
+void ScaleController::take_part(PartId part) {
+  asked_.reset();
+  Scale scale = blank();
+  scale.like = part;
+  act(scale, true);
+}
+
+EntryContext ScaleController::context(Blank blank) const {
+  const int factor = static_cast<int>(blank) - static_cast<int>(Blank::FactorX);
+  if (factor >= 0 && factor < 3) return {EntryKind::Factor, store_.unit(), 1.0, reader_of(store_.scene())};
+  const auto parts = topmost(store_.scene(), store_.picked());
+  double now = 0;
+  if (!parts.empty())
+    now = size_of(scene_before(), parts.front(), parts, axes_,
+                  false)[static_cast<int>(blank) - static_cast<int>(Blank::SizeX)];
+  return {EntryKind::Length, store_.unit(), now, reader_of(store_.scene())};
+}
+
+std::optional<Blank> ScaleController::next_value(Blank blank) const {
+  if (blank >= Blank::SizeX && blank < Blank::FactorZ) return static_cast<Blank>(static_cast<int>(blank) + 1);
+  return std::nullopt;
+}
+
+void ScaleController::choose_axis(int axis) {
+  auto& chosen = chosen_[static_cast<std::size_t>(axis)];
+  chosen = !chosen;
+  emit changed();
+}
+
+QStringList ScaleController::remedies() const {
+  return {tr("along its own axes instead"), tr("evenly instead"), tr("keep the skew")};
+}
+
+void ScaleController::remedy(const QString& words) {
+  if (!done_) return;
+  Scale scale = std::get<Scale>(*done_);
+  const QStringList all = remedies();
+  if (words == all[2]) return end_sentence();
+  if (words == all[0]) scale.axes = AxesKind::Local;
+  if (words == all[1]) scale.evenly = true;
+  correct(scale);
+}
+
+}  // namespace tack

@@ -73,8 +73,9 @@ VerbRow::VerbRow(Workbench& bench, QWidget* parent) : QWidget(parent), bench_(be
       bench_.use(verb);
       show_current();
     });
-    // Hairlines between picking, placing, meeting and measuring.
-    if (group++ > 0) {
+    // Hairlines between picking, placing, meeting, preparing and measuring.
+    const bool placing = verb->name() == tr("Rotate") || verb->name() == tr("Scale");
+    if (group++ > 0 && !placing) {
       auto* line = new QFrame(this);
       line->setFixedSize(1, 22);
       line->setObjectName("hairline");

@@ -208,7 +208,7 @@ void Overlay::paint_handles(QPainter& p) const {
     if (h.kind == Handle::Kind::Pad || h.line.empty() || text.isEmpty()) continue;
     // Letters stand at the ends.
     const auto tip = stage_.pixel_of(h.line.back()),
-               foot = stage_.pixel_of(h.kind == Handle::Kind::Arc ? h.at : h.line.front());
+               foot = stage_.pixel_of(h.kind == Handle::Kind::Arc ? h.line[h.line.size() - 3] : h.line.front());
     if (!tip || !foot) continue;
     const QLineF out(*foot, *tip);
     const QPointF at = out.length() > 1 ? *tip + (*tip - *foot) / out.length() * 11 : *tip;

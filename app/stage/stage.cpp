@@ -328,11 +328,14 @@ void Stage::mousePressEvent(QMouseEvent* event) {
       return;
     }
     handles_ = bench_.verb().handles(view());
-    if (const int handle = handle_at(view(), handles_, pressed_at_.x(), pressed_at_.y());
-        handle >= 0 && bench_.verb().begin_drag(handles_[static_cast<std::size_t>(handle)], view(), pressed_at_)) {
-      gesture_ = Gesture::Handle;
-      last_at_ = pressed_at_;
-      return;
+    if (const int number = handle_at(view(), handles_, pressed_at_.x(), pressed_at_.y()); number >= 0) {
+      // A copy: what the verb says when a drag begins may offer handles anew.
+      const Handle handle = handles_[static_cast<std::size_t>(number)];
+      if (bench_.verb().begin_drag(handle, view(), pressed_at_)) {
+        gesture_ = Gesture::Handle;
+        last_at_ = pressed_at_;
+        return;
+      }
     }
     std::optional<Caught> caught;
     if (cycling_ && under_index_ < under_.size() && QLineF(pressed_at_, last_at_).length() <= 3)
@@ -383,7 +386,7 @@ void Stage::mouseReleaseEvent(QMouseEvent* event) {
   if (gesture == Gesture::Handle) {
     // A press without a drag takes a pad as it is; for rulers and arcs it means nothing.
     Controller& verb = bench_.verb();
-    if (verb.dragging() && !dragged_ && verb.presses_count()) verb.drag_to(view(), at, false);
+    if (verb.dragging() && (dragged_ || verb.presses_count())) verb.drag_to(view(), at, steps_now(event->modifiers()));
     if (verb.dragging()) verb.end_drag(add);
     hover_at(at);
   } else if (gesture == Gesture::Tack) {

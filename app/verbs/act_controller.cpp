@@ -219,7 +219,7 @@ void ActController::cancel_drag() {
 Marks ActController::marks() const {
   Marks marks;
   const Scene& scene = store_.scene();
-  if (asked_ && hovered_) {
+  if (waiting() && hovered_) {
     QString name = QString::fromStdString(tack_words(scene, hovered_->address));
     if (hovered_->behind) name += tr(" · behind");
     marks.to = Marks::Place{hovered_->point, name};

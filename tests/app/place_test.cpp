@@ -1,0 +1,358 @@
+// Moving, turning, sizing and preparing parts in the real window, by mouse alone and by keys alone.
+#include <QApplication>
+#include <QClipboard>
+#include <QComboBox>
+#include <QDialog>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QMenu>
+#include <QTimer>
+#include <QToolButton>
+#include <catch2/catch.hpp>
+
+#include "app/workbench.h"
+#include "core/fit/measure.h"
+#include "core/mesh/extent.h"
+#include "tests/app/desk.h"
+
+using namespace tack;
+using namespace tack::test;
+
+namespace {
+
+TackAddress box_point(PartId part, const Vec3& fraction) { return {TackKind::BoxPoint, part, 0, fraction}; }
+
+QPoint in_window(Desk& desk, QPointF stage_point) { return desk.stage().mapTo(&desk.window(), stage_point.toPoint()); }
+
+// A handle of the verb in use, by kind and axes; the pixel is the middle of its line.
+QPoint handle(Desk& desk, Handle::Kind kind, const std::array<bool, 3>& axes, const Vec3& fraction = {}) {
+  const View view = desk.stage().view();
+  for (const Handle& h : desk.window().bench().verb().handles(view)) {
+    if (h.kind != kind || h.axes != axes || (kind == Handle::Kind::Pad && h.fraction != fraction)) continue;
+    const Vec3 at = kind == Handle::Kind::Ruler ? h.line.front() + (h.line.back() - h.line.front()) * 0.7
+                                                : h.line[h.line.size() / 2];
+    const auto px = view.project(at);
+    REQUIRE(px);
+    const auto all = desk.window().bench().verb().handles(view);
+    const int hit = handle_at(view, all, std::round(px->x), std::round(px->y));
+    REQUIRE(hit >= 0);
+    CHECK(all[static_cast<std::size_t>(hit)].kind == kind);
+    CHECK(all[static_cast<std::size_t>(hit)].axes == axes);
+    return in_window(desk, {px->x, px->y});
+  }
+  FAIL("no such handle");
+  return {};
+}
+
+void choose_from_menu(Desk& desk, const QString& button, const QString& entry) {
+  auto* tool = qobject_cast<QToolButton*>(desk.widget(button));
+  REQUIRE(tool);
+  for (QAction* action : tool->menu()->actions())
+    if (action->text() == entry) {
+      action->trigger();
+      desk.settle();
+      return;
+    }
+  FAIL("no menu entry " << entry.toStdString());
+}
+
+const Placement& placement(Desk& desk, const std::string& part) { return desk.scene().part(desk.part(part)).placement; }
+
+std::size_t steps(Desk& desk) { return desk.store().journal().record().steps.size(); }
+
+}  // namespace
+
+TEST_CASE("job 5: a post made 2.2 m high keeping its foot on the board: two keys, one click, the value", "[place]") {
+  Desk desk;
+  const PartId post = desk.part("Post 4");
+  const Vec3 foot = desk.point(box_point(post, {0.5, 0.5, 0}));
+  desk.click(desk.at(desk.point(box_point(post, {0.5, 0.1, 0.5}))));
+  REQUIRE(desk.store().picked() == std::vector<PartId>{post});
+  desk.key(Qt::Key_A);
+  desk.key(Qt::Key_Z);
+  desk.type("2.2 m");
+  desk.key(Qt::Key_Return);
+  CHECK(own_size(desk.scene(), post).z == 2200);
+  CHECK(distance(desk.point(box_point(post, {0.5, 0.5, 0})), foot) < 1e-9);
+  CHECK(desk.sentence().contains("2.2 m big"));
+  CHECK(desk.sentence().contains("holding the bottom still"));
+  // A blank of the finished sentence changes the same step.
+  desk.click_widget("blank Size along Z");
+  desk.key(Qt::Key_A, Qt::ControlModifier);
+  desk.type("it / 10");
+  desk.key(Qt::Key_Return);
+  CHECK(steps(desk) == 1);
+  desk.key(Qt::Key_Z, Qt::ControlModifier);
+  CHECK(own_size(desk.scene(), post).z == 2200);
+}
+
+TEST_CASE("job 6: 37.5° about another part's corner: two keys, two clicks, the value", "[place]") {
+  Desk desk;
+  const PartId channel = desk.part("Channel 3"), board = desk.part("Base board");
+  const Vec3 start = desk.point({TackKind::Pivot, channel, 0, {}});
+  const Vec3 corner = desk.point(box_point(board, {0, 0, 1}));
+  desk.click(desk.at(desk.point(box_point(channel, {0.5, 0.15, 1}))));
+  REQUIRE(desk.store().picked() == std::vector<PartId>{channel});
+  desk.key(Qt::Key_O);
+  desk.key(Qt::Key_K);
+  desk.click(desk.at(corner));
+  CHECK(desk.sentence().contains("about vertex of Base board"));
+  CHECK(desk.store().picked() == std::vector<PartId>{channel});
+  desk.type("37.5");
+  desk.key(Qt::Key_Return);
+  // By hand: the pivot's arm from the corner, turned by 37.5°.
+  const double a = 37.5 * 3.14159265358979323846 / 180, x = start.x - corner.x, y = start.y - corner.y;
+  const Vec3 wanted{corner.x + x * std::cos(a) - y * std::sin(a), corner.y + x * std::sin(a) + y * std::cos(a),
+                    start.z};
+  CHECK(distance(desk.point({TackKind::Pivot, channel, 0, {}}), wanted) < 1e-9);
+  CHECK(placement(desk, "Channel 3").rotation == Vec3{0, 0, 13.5});
+  CHECK(desk.scene().part(board).placement == desk.store().journal().record().start.part(board).placement);
+}
+
+TEST_CASE("job 7: the sign plate's box made to fit, then 300 mm long without distorting", "[place]") {
+  Desk desk;
+  desk.drop(source("demo/sign-plate.obj"));
+  QDialog* dialog = nullptr;
+  desk.wait([&] { return (dialog = desk.window().findChild<QDialog*>("import")) && dialog->isVisible(); });
+  auto* unit = dialog->findChildren<QComboBox*>().front();
+  unit->setFocus();
+  QTest::keyClicks(unit, "in");
+  QTest::keyClick(dialog, Qt::Key_Return);
+  const std::size_t before_parts = desk.scene().size();
+  desk.wait([&] { return desk.scene().size() == before_parts + 1; });
+  const PartId sign = desk.part("Sign plate");
+  const Vec3 before = desk.point({TackKind::Vertex, sign, 5, {}});
+  const Vec3 askew = own_size(desk.scene(), sign);
+  choose_from_menu(desk, "group own size", "Make the box the tightest there is");
+  CHECK(distance(desk.point({TackKind::Vertex, sign, 5, {}}), before) < 1e-9);
+  const Vec3 fitted = own_size(desk.scene(), sign);
+  CHECK(fitted.x * fitted.y * fitted.z < 0.8 * askew.x * askew.y * askew.z);
+  desk.type_into("own size x", "300");
+  CHECK(own_size(desk.scene(), sign).x == Approx(300).epsilon(1e-12));
+  CHECK(own_size(desk.scene(), sign).y == Approx(fitted.y).epsilon(1e-12));
+  CHECK(placement(desk, "Sign plate").skew == Vec3{});
+}
+
+TEST_CASE("job 8: the lever's pivot put on the fulcrum, then turned about it", "[place]") {
+  Desk desk;
+  const PartId lever = desk.part("Tipping lever"), fulcrum = desk.part("Fulcrum");
+  const Vec3 end = desk.point(box_point(lever, {0, 0, 0}));
+  desk.store().pick({lever});
+  desk.key(Qt::Key_F);
+  desk.key(Qt::Key_V);
+  CHECK(desk.message().contains("Click a place"));
+  const TackAddress tip = box_point(fulcrum, {1, 0, 0.5});
+  desk.window().bench().catch_vertices = false;
+  desk.window().bench().catch_pivots = false;
+  desk.move_to(desk.at(tip));
+  REQUIRE(desk.window().bench().verb().marks().to);
+  const Vec3 pivot_before = desk.point({TackKind::Pivot, lever, 0, {}});
+  desk.click(desk.at(tip));
+  CHECK(steps(desk) == 1);
+  const Vec3 pivot = desk.point({TackKind::Pivot, lever, 0, {}});
+  CHECK(distance(pivot, pivot_before) > 1);
+  CHECK(distance(desk.point(box_point(lever, {0, 0, 0})), end) < 1e-9);
+  desk.key(Qt::Key_O);
+  desk.key(Qt::Key_Y);
+  desk.type("-12.5");
+  desk.key(Qt::Key_Return);
+  CHECK(distance(desk.point({TackKind::Pivot, lever, 0, {}}), pivot) == 0);
+  CHECK(distance(desk.point(box_point(lever, {0, 0, 0})), pivot) == Approx(distance(end, pivot)).epsilon(1e-12));
+}
+
+TEST_CASE("job 9: by mouse alone: a ruler, an arc and a pad, on increments, with a copy left behind", "[place]") {
+  Desk desk;
+  const PartId basin = desk.part("Catch basin");
+  desk.store().pick({basin});
+  desk.key(Qt::Key_F);
+  desk.click_widget("verb Move");
+  const Vec3 start = placement(desk, "Catch basin").position;
+  const QPoint ruler = handle(desk, Handle::Kind::Ruler, {true, false, false});
+  desk.drag(ruler, ruler + QPoint(40, 20), Qt::LeftButton, Qt::ShiftModifier);
+  const Vec3 moved = placement(desk, "Catch basin").position;
+  CHECK(moved.x != start.x);
+  CHECK(moved.y == start.y);
+  CHECK(moved.z == start.z);
+  CHECK(std::fmod(std::abs(moved.x - start.x), 10) == 0);
+  // Typed right after the drag, the same step has exactly that.
+  desk.type("12.5");
+  desk.key(Qt::Key_Return);
+  CHECK(placement(desk, "Catch basin").position == start + Vec3{12.5, 0, 0});
+  CHECK(steps(desk) == 1);
+  desk.click_widget("verb Rotate");
+  const QPoint arc = handle(desk, Handle::Kind::Arc, {false, false, true});
+  desk.drag(arc, arc + QPoint(-30, 26), Qt::LeftButton, Qt::ShiftModifier);
+  const double turned = placement(desk, "Catch basin").rotation.z;
+  CHECK(turned != 0);
+  CHECK(std::fmod(turned, 15) == 0);
+  CHECK(placement(desk, "Catch basin").position == start + Vec3{12.5, 0, 0});
+  desk.click_widget("verb Scale");
+  const Vec3 bottom_before = desk.point(box_point(basin, {0.5, 0.5, 0}));
+  const QPoint pad = handle(desk, Handle::Kind::Pad, {false, false, true}, {0.5, 0.5, 1});
+  const std::size_t parts = desk.scene().size();
+  desk.drag(pad, pad - QPoint(0, 40), Qt::LeftButton, Qt::ControlModifier);
+  CHECK(desk.scene().size() == parts + 1);
+  CHECK(desk.sentence().contains("a copy of"));
+  CHECK(distance(desk.point(box_point(basin, {0.5, 0.5, 0})), bottom_before) < 1e-9);
+  CHECK(own_size(desk.scene(), basin).z > own_size(desk.scene(), desk.part("Catch basin 2")).z + 1);
+}
+
+TEST_CASE("Esc in a drag puts everything back, and a value typed in the drag ends it exactly", "[place]") {
+  Desk desk;
+  const PartId hub = desk.part("Hub");
+  desk.store().pick({hub});
+  desk.key(Qt::Key_O);
+  const Placement before = placement(desk, "Hub");
+  const QPoint arc = handle(desk, Handle::Kind::Arc, {false, false, true});
+  auto* window = desk.window().windowHandle();
+  desk.move_to(arc);
+  QTest::mousePress(window, Qt::LeftButton, {}, arc);
+  QTest::mouseMove(window, arc + QPoint(20, 10));
+  desk.settle();
+  QTest::mouseMove(window, arc + QPoint(40, 25));
+  desk.settle();
+  CHECK(desk.window().bench().verb().marks().shown);
+  CHECK(desk.window().bench().verb().marks().arc);
+  desk.key(Qt::Key_Escape);
+  CHECK_FALSE(desk.window().bench().verb().dragging());
+  QTest::mouseRelease(window, Qt::LeftButton, {}, arc + QPoint(40, 25));
+  desk.settle();
+  CHECK(placement(desk, "Hub") == before);
+  CHECK(steps(desk) == 0);
+  // And once more, with 30 typed before letting go.
+  QTest::mousePress(window, Qt::LeftButton, {}, arc);
+  QTest::mouseMove(window, arc + QPoint(20, 10));
+  desk.settle();
+  QTest::mouseMove(window, arc + QPoint(40, 25));
+  desk.settle();
+  desk.type("30");
+  desk.key(Qt::Key_Return);
+  QTest::mouseRelease(window, Qt::LeftButton, {}, arc + QPoint(40, 25));
+  desk.settle();
+  CHECK(steps(desk) == 1);
+  CHECK(desk.sentence().contains("30°"));
+}
+
+TEST_CASE("size along World Z of a turned part says that skew comes of it, and offers the ways out", "[place]") {
+  Desk desk;
+  const PartId lever = desk.part("Channel 3");
+  desk.store().pick({lever});
+  desk.type_into("rotation x", "30");
+  desk.stage().setFocus();
+  desk.key(Qt::Key_A);
+  QTimer::singleShot(200, [] {
+    auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+    REQUIRE(menu);
+    QTest::keyClick(menu, Qt::Key_Down);
+    QTest::keyClick(menu, Qt::Key_Return);
+  });
+  desk.click_widget("blank Axes");
+  CHECK(desk.sentence().contains("along World axes"));
+  desk.stage().setFocus();
+  desk.key(Qt::Key_Z);
+  desk.type("300");
+  desk.key(Qt::Key_Return);
+  CHECK(desk.message().contains("skewed by it"));
+  CHECK(desk.sentence().contains("evenly instead"));
+  CHECK(largest_component(placement(desk, "Channel 3").skew) > 0.01);
+  for (auto* button : desk.window().sentence_bar().findChildren<QToolButton*>("blank Instead"))
+    if (button->text() == "along its own axes instead") {
+      desk.click(button->mapTo(&desk.window(), button->rect().center()));
+      break;
+    }
+  CHECK(placement(desk, "Channel 3").skew == Vec3{});
+  CHECK(own_size(desk.scene(), lever).z == Approx(300));
+  CHECK(steps(desk) == 2);
+}
+
+TEST_CASE("groups of numbers go to the clipboard and back to the last bit, and are nudged and reset", "[place]") {
+  Desk desk;
+  const PartId post = desk.part("Post 4"), basin = desk.part("Catch basin");
+  desk.store().pick({post});
+  for (const auto& [group, member] : {std::pair{"group position", &Placement::position},
+                                      {"group rotation", &Placement::rotation},
+                                      {"group factor", &Placement::scale}}) {
+    desk.store().pick({post});
+    choose_from_menu(desk, group, "Copy");
+    CHECK(QApplication::clipboard()->text().count('\t') == 2);
+    desk.store().pick({basin});
+    choose_from_menu(desk, group, "Paste");
+    CHECK(desk.scene().part(basin).placement.*member == desk.scene().part(post).placement.*member);
+  }
+  desk.store().pick({post, basin});
+  QWidget* x = desk.widget("position x");
+  desk.click(x->mapTo(&desk.window(), x->rect().center()));
+  const double before = desk.scene().part(basin).placement.position.x;
+  desk.key(Qt::Key_Up);
+  CHECK(desk.scene().part(basin).placement.position.x == Approx(before + 10).epsilon(1e-15));
+  CHECK(desk.scene().part(post).placement.position.x == Approx(before + 10).epsilon(1e-15));
+  QApplication::clipboard()->setText("1\t2");
+  choose_from_menu(desk, "group position", "Paste");
+  CHECK(desk.message().contains("three are wanted"));
+  QApplication::clipboard()->setText("1 in\t\t3");
+  choose_from_menu(desk, "group position", "Paste");
+  CHECK(desk.scene().part(basin).placement.position.x == 25.4);
+  CHECK(desk.scene().part(basin).placement.position.z == 3);
+  choose_from_menu(desk, "group rotation", "Reset");
+  CHECK(desk.scene().part(post).placement.rotation == Vec3{});
+  desk.store().pick({post});
+  choose_from_menu(desk, "group factor", "Bake into the mesh");
+  CHECK(desk.scene().part(post).placement.scale == Vec3{1, 1, 1});
+  CHECK(desk.scene().part(post).mesh != desk.scene().part(desk.part("Post 1")).mesh);
+}
+
+TEST_CASE("job 10: an earlier step is opened, changed, left out and repeated on something else", "[place]") {
+  Desk desk;
+  const PartId basin = desk.part("Catch basin"), funnel = desk.part("Funnel");
+  desk.store().pick({basin});
+  const Vec3 start = placement(desk, "Catch basin").position;
+  desk.key(Qt::Key_O);
+  desk.type("10");
+  desk.key(Qt::Key_Return);
+  desk.key(Qt::Key_M);
+  desk.type("7");
+  desk.key(Qt::Key_Return);
+  auto* list = static_cast<QListWidget*>(desk.widget("steps"));
+  REQUIRE(list->count() == 2);
+  // Open the first: its sentence comes back, and typing into its blank changes it.
+  desk.click(list->viewport()->mapTo(&desk.window(), list->visualItemRect(list->item(0)).center() + QPoint(20, 0)));
+  CHECK(desk.sentence().startsWith("Rotated Catch basin by 10°"));
+  desk.click_widget("blank Angle");
+  desk.key(Qt::Key_A, Qt::ControlModifier);
+  desk.type("25");
+  desk.key(Qt::Key_Return);
+  CHECK(steps(desk) == 2);
+  CHECK(placement(desk, "Catch basin").rotation.z == 25);
+  CHECK(placement(desk, "Catch basin").position == start + Vec3{7, 0, 0});
+  list->item(0)->setCheckState(Qt::Unchecked);
+  desk.settle();
+  CHECK(placement(desk, "Catch basin").rotation.z == 0);
+  CHECK(placement(desk, "Catch basin").position == start + Vec3{7, 0, 0});
+  desk.store().pick({funnel});
+  desk.stage().setFocus();
+  const Vec3 there = placement(desk, "Funnel").position;
+  desk.key(Qt::Key_R, Qt::ControlModifier);
+  CHECK(placement(desk, "Funnel").position == there + Vec3{7, 0, 0});
+  CHECK(steps(desk) == 3);
+}
+
+TEST_CASE("grouping, copying and picking by kinship from the menus' keys", "[place]") {
+  Desk desk;
+  const PartId one = desk.part("Channel 3"), two = desk.part("Short channel");
+  desk.store().pick({one, two});
+  desk.stage().setFocus();
+  desk.key(Qt::Key_G, Qt::ControlModifier);
+  const PartId group = desk.part("Group");
+  CHECK(desk.store().picked() == std::vector<PartId>{group});
+  CHECK(desk.scene().part(one).parent == group);
+  desk.key(Qt::Key_Down, Qt::ControlModifier);
+  CHECK(desk.store().picked() == std::vector<PartId>{one, two});
+  desk.key(Qt::Key_Up, Qt::ControlModifier);
+  CHECK(desk.store().picked() == std::vector<PartId>{group});
+  desk.key(Qt::Key_D, Qt::ControlModifier | Qt::ShiftModifier);
+  CHECK(desk.scene().contains(desk.part("Group 2")));
+  desk.store().pick({desk.part("Post 1")});
+  desk.key(Qt::Key_M, Qt::ControlModifier);
+  CHECK(desk.store().picked().size() == 4);
+}

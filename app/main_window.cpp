@@ -243,7 +243,11 @@ void MainWindow::bring_files(const QStringList& files) {
       const UpAxis up = file.endsWith(".obj", Qt::CaseInsensitive) ? UpAxis::Y : UpAxis::Z;
       auto* dialog = new ImportDialog(QFileInfo(file).fileName(), *delivery, up, this);
       dialog->setAttribute(Qt::WA_DeleteOnClose);
-      connect(dialog, &QDialog::accepted, this, [this, dialog, path] { files_->bring(path, dialog->options()); });
+      connect(dialog, &QDialog::accepted, this, [this, dialog, path] {
+        const Vec3& target = stage_->camera().target;
+        files_->bring(path, dialog->options(),
+                      dialog->on_the_floor() ? std::optional(Vec3{target.x, target.y, 0}) : std::nullopt);
+      });
       connect(dialog, &QDialog::rejected, this, [this] { store_.say(tr("The file was left out.")); });
       dialog->open();
     });

@@ -126,12 +126,13 @@ void FileWorks::open(const std::filesystem::path& path, const ImportOptions& opt
       });
 }
 
-void FileWorks::bring(const std::filesystem::path& path, const ImportOptions& options) {
+void FileWorks::bring(const std::filesystem::path& path, const ImportOptions& options, std::optional<Vec3> at) {
   store_.say(tr("Reading %1 …").arg(QString::fromStdString(path.filename().string())));
-  read(path, options, [this, path](Result<Delivery> delivery) {
+  read(path, options, [this, path, at](Result<Delivery> delivery) {
     if (!delivery) return store_.say(delivery.error());
-    const auto bring = bring_of(*delivery, path, store_.scene());
+    auto bring = bring_of(*delivery, path, store_.scene());
     if (!bring) return store_.say(bring.error());
+    bring->at = at;
     const PartId first = store_.scene().id_limit();
     if (!store_.perform(*bring)) return;
     std::vector<PartId> tops;

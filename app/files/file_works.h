@@ -21,7 +21,9 @@ class FileWorks : public QObject {
   /// Reads a file and makes it the document (a foreign file becomes a new, unsaved one).
   void open(const std::filesystem::path& path, const ImportOptions& options = {});
   /// Reads a file and brings its parts into the scene as a step.
-  void bring(const std::filesystem::path& path, const ImportOptions& options = {});
+  /// `at`: where the middle of its bottom is put (world, mm); where the file has it when not given.
+  void bring(const std::filesystem::path& path, const ImportOptions& options = {},
+             std::optional<Vec3> at = std::nullopt);
   /// Reads a file and gives it to `then` on the interface thread; used by the import dialog for the size it shows.
   void read(const std::filesystem::path& path, const ImportOptions& options,
             std::function<void(Result<Delivery>)> then);

@@ -14,6 +14,7 @@ ImportDialog::ImportDialog(const QString& file, const Delivery& delivery, UpAxis
       guessed_(guessed_up),
       unit_(new QComboBox(this)),
       up_(new QComboBox(this)),
+      where_(new QComboBox(this)),
       result_(new QLabel(this)) {
   setObjectName("import");
   setWindowTitle(tr("Bring in %1").arg(file));
@@ -26,10 +27,14 @@ ImportDialog::ImportDialog(const QString& file, const Delivery& delivery, UpAxis
   up_->addItems({tr("Y"), tr("Z")});
   up_->setCurrentIndex(guessed_ == UpAxis::Y ? 0 : 1);
   up_->setAccessibleName(tr("Axis that points up in the file"));
+  where_->addItems({tr("where the file has it"), tr("on the floor, in the middle of the view")});
+  where_->setObjectName("where");
+  where_->setAccessibleName(tr("Where it goes"));
   result_->setFont(number_font());
   auto* form = new QFormLayout;
   form->addRow(tr("One unit of the file is one"), unit_);
   form->addRow(tr("What points up in the file"), up_);
+  form->addRow(tr("Where it goes"), where_);
   form->addRow(tr("Size in the scene"), result_);
   auto* buttons = new QDialogButtonBox(this);
   buttons->addButton(tr("Bring in"), QDialogButtonBox::AcceptRole)->setDefault(true);

@@ -8,7 +8,8 @@ namespace tack {
 namespace {
 
 Result<Verb> bring_from_json(const Json& json, const Scene& scene, const std::filesystem::path& folder) {
-  if (const auto ok = check_keys(json, {"verb", "file", "unit", "up", "scene"}); !ok) return tl::unexpected(ok.error());
+  if (const auto ok = check_keys(json, {"verb", "file", "unit", "up", "scene", "at"}); !ok)
+    return tl::unexpected(ok.error());
   if (!json.contains("file") || !json["file"].is_string()) return fail("Bring needs a \"file\".", "file");
   ImportOptions options;
   if (json.contains("unit")) {
@@ -30,6 +31,10 @@ Result<Verb> bring_from_json(const Json& json, const Scene& scene, const std::fi
   if (!delivery) return tl::unexpected(delivery.error());
   auto bring = bring_of(*delivery, file, scene);
   if (!bring) return tl::unexpected(bring.error());
+  if (json.contains("at")) {
+    bring->at = numbers_from_json(json["at"]);
+    if (!bring->at) return fail("This should be three numbers in mm, like [120, 0, 18].", "at");
+  }
   return Verb(std::move(*bring));
 }
 

@@ -4,6 +4,8 @@
 
 #include <nlohmann/json.hpp>
 
+#include "core/verbs/about.h"
+
 namespace tack {
 
 Result<Scene> apply(const Bring& bring, const Scene& scene) {
@@ -18,7 +20,13 @@ Result<Scene> apply(const Bring& bring, const Scene& scene) {
     ids.push_back(result.add(std::move(part)));
   }
   if (bring.carried) result.set_carried(bring.carried);
-  return result;
+  if (!bring.at) return result;
+  std::vector<PartId> tops;
+  for (std::size_t i = 0; i < ids.size(); ++i)
+    if ((*bring.parts)[i].parent == kNoPart) tops.push_back(ids[i]);
+  const Box box = box_along(result, tops, Mat3{});
+  if (box.empty()) return result;
+  return moved_rigidly(result, tops, {}, box.at({0.5, 0.5, 0}), *bring.at);
 }
 
 Sentence sentence(const Bring& bring, const Scene&, Tense tense, const LengthUnit&) {
@@ -27,6 +35,10 @@ Sentence sentence(const Bring& bring, const Scene&, Tense tense, const LengthUni
           {fmt::format("{} {} from {}.", count, count == 1 ? "part" : "parts", bring.file)}};
 }
 
-Json to_json(const Bring& bring, const Scene&) { return {{"verb", "bring"}, {"file", bring.path}}; }
+Json to_json(const Bring& bring, const Scene&) {
+  Json j{{"verb", "bring"}, {"file", bring.path}};
+  if (bring.at) j["at"] = Json::array({bring.at->x, bring.at->y, bring.at->z});
+  return j;
+}
 
 }  // namespace tack

@@ -13,6 +13,9 @@ struct Bring {
   std::string path;  ///< where it was read from, for the steps file
   std::shared_ptr<const std::vector<Part>> parts;
   std::shared_ptr<const CarriedDocument> carried;
+  /// World, mm: where the middle of the bottom of what comes in is put. Not given: everything stands as the file has
+  /// it.
+  std::optional<Vec3> at;
 
   friend bool operator==(const Bring&, const Bring&) = default;
 };

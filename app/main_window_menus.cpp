@@ -297,6 +297,22 @@ void MainWindow::make_menus() {
   parallel->setCheckable(true);
   connect(stage_, &Stage::camera_changed, this,
           [this, parallel] { parallel->setChecked(!stage_->camera().perspective); });
+  QMenu* own = view->addMenu(tr("S&quare onto its own axes"));
+  const std::pair<QString, Side> own_sides[] = {{tr("&Front"), Side::Front}, {tr("&Right"), Side::Right},
+                                                {tr("&Top"), Side::Top},     {tr("&Back"), Side::Back},
+                                                {tr("&Left"), Side::Left},   {tr("Botto&m"), Side::Bottom}};
+  for (const auto& [name, side] : own_sides)
+    connect(own->addAction(name), &QAction::triggered, this, [this, side = side] { stage_->square_onto(side); });
+  add(view, tr("Turn to the nearest a&xis"), QKeySequence(tr("Ctrl+8")), [this] { stage_->turn_to_nearest(); });
+  auto* counts = new QActionGroup(view);
+  const std::tuple<QString, int, const char*> views[] = {
+      {tr("Sin&gle view"), 1, "Ctrl+9"}, {tr("T&wo views"), 2, ""}, {tr("Fo&ur views"), 4, "Ctrl+0"}};
+  for (const auto& [name, count, key] : views) {
+    QAction* action = add(view, name, QKeySequence(QString(key)), [this, count = count] { stage_->show_views(count); });
+    action->setCheckable(true);
+    action->setChecked(count == 1);
+    counts->addAction(action);
+  }
   view->addSeparator();
   auto* styles = new QActionGroup(view);
   const std::pair<QString, DrawStyle> kinds[] = {{tr("&Shaded"), DrawStyle::Shaded},

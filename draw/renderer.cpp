@@ -384,7 +384,11 @@ void Renderer::draw(const DrawFrame& frame, unsigned framebuffer) {
   } else {
     glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);
   }
-  glViewport(0, 0, width, height);
+  const bool aside = frame.samples == 0;
+  glViewport(aside ? frame.left : 0, aside ? frame.bottom : 0, width, height);
+  // Clearing goes by the scissor, not by the viewport.
+  glEnable(GL_SCISSOR_TEST);
+  glScissor(aside ? frame.left : 0, aside ? frame.bottom : 0, width, height);
   glDepthMask(GL_TRUE);
   glStencilMask(0xFF);
   glClearStencil(0);
@@ -518,9 +522,12 @@ void Renderer::draw(const DrawFrame& frame, unsigned framebuffer) {
   if (frame.samples > 0) {
     glBindFramebuffer(GL_READ_FRAMEBUFFER, card_->many.framebuffer);
     glBindFramebuffer(GL_DRAW_FRAMEBUFFER, framebuffer);
-    glBlitFramebuffer(0, 0, width, height, 0, 0, width, height, GL_COLOR_BUFFER_BIT, GL_NEAREST);
+    glDisable(GL_SCISSOR_TEST);
+    glBlitFramebuffer(0, 0, width, height, frame.left, frame.bottom, frame.left + width, frame.bottom + height,
+                      GL_COLOR_BUFFER_BIT, GL_NEAREST);
     glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);
   }
+  glDisable(GL_SCISSOR_TEST);
 }
 
 std::vector<unsigned char> Renderer::draw_to_memory(const DrawFrame& frame) {

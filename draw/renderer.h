@@ -40,11 +40,12 @@ struct DrawFrame {
   DrawTheme theme;
   DrawStyle style = DrawStyle::Shaded;
   bool grid = true;
-  double grid_spacing = 0;  ///< mm between lines; 0: grid_spacing_for(view)
-  Vec3 grid_centre;         ///< about where the grid is drawn, on the plane z = 0
-  double pixel_ratio = 1;   ///< lines get thicker by it
-  bool cut_at_eye = false;  ///< parallel views: nothing in front of the eye is drawn (a close-up looks into the scene)
-  int samples = 0;          ///< for each pixel; 0 while things move
+  double grid_spacing = 0;   ///< mm between lines; 0: grid_spacing_for(view)
+  Vec3 grid_centre;          ///< about where the grid is drawn, on the plane z = 0
+  double pixel_ratio = 1;    ///< lines get thicker by it
+  bool cut_at_eye = false;   ///< parallel views: nothing in front of the eye is drawn (a close-up looks into the scene)
+  int samples = 0;           ///< for each pixel; 0 while things move
+  int left = 0, bottom = 0;  ///< where in the framebuffer the picture begins, in its pixels
 };
 
 /// The spacing (1, 2 or 5 times a power of ten, mm) at which grid lines near `centre` stand 12 to 40 pixels apart.

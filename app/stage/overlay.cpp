@@ -49,9 +49,9 @@ void Overlay::paint_tag(QPainter& p, QPointF at, const QString& text, const QCol
   const double w = metrics.horizontalAdvance(text) + 16, h = metrics.height() + 7;
   QRectF box(at.x() + 16, above ? at.y() - 15 - h : at.y() + 8, w, h);
   // Inside the stage, and not over another tag.
-  if (box.right() > width() - 6) box.moveRight(at.x() - 16);
+  if (box.right() > view_.width - 6) box.moveRight(at.x() - 16);
   if (box.left() < 6) box.moveLeft(6);
-  if (box.bottom() > height() - 6) box.moveBottom(at.y() - 12);
+  if (box.bottom() > view_.height - 6) box.moveBottom(at.y() - 12);
   if (box.top() < 6) box.moveTop(at.y() + 14);
   for (const QRectF& other : taken_)
     if (other.intersects(box)) box.moveTop(other.bottom() + 4);
@@ -68,8 +68,8 @@ void Overlay::paint_pill(QPainter& p, QPointF at, const QString& text) const {
   const QFontMetricsF metrics(font);
   const QSizeF size(metrics.horizontalAdvance(text) + 22, metrics.height() + 8);
   QRectF box(at - QPointF(size.width() / 2, size.height() / 2), size);
-  box.moveLeft(std::clamp(box.left(), 6.0, std::max(6.0, width() - size.width() - 6)));
-  box.moveTop(std::clamp(box.top(), 6.0, std::max(6.0, height() - size.height() - 6)));
+  box.moveLeft(std::clamp(box.left(), 6.0, std::max(6.0, view_.width - size.width() - 6)));
+  box.moveTop(std::clamp(box.top(), 6.0, std::max(6.0, view_.height - size.height() - 6)));
   p.setPen(QPen(theme().hair, 1));
   p.setBrush(theme().card);
   p.drawRoundedRect(box, size.height() / 2, size.height() / 2);
@@ -80,8 +80,8 @@ void Overlay::paint_pill(QPainter& p, QPointF at, const QString& text) const {
 
 void Overlay::paint_corner(QPainter& p) const {
   // Which way the axes run, told by their letters; and what one square of the grid is.
-  const View view = stage_.view();
-  const QPointF centre(46, height() - 48);
+  const View& view = view_;
+  const QPointF centre(46, view_.height - 48);
   p.setFont(ui_font(0.92, QFont::DemiBold));
   for (int axis = 0; axis < 3; ++axis) {
     const Vec3 direction{axis == 0 ? 1.0 : 0, axis == 1 ? 1.0 : 0, axis == 2 ? 1.0 : 0};
@@ -91,11 +91,11 @@ void Overlay::paint_corner(QPainter& p) const {
     const QPointF out = centre + (tip - centre) * 1.36;
     p.drawText(QRectF(out.x() - 10, out.y() - 9, 20, 18), Qt::AlignCenter, QString("XYZ").mid(axis, 1));
   }
-  const double spacing = grid_spacing_for(view, stage_.camera().target);
+  const double spacing = grid_spacing_for(view, stage_.camera_of(pane_).target);
   const Shown shown = show_length(spacing, stage_.store_.unit(), 3);
   p.setPen(theme().soft);
   p.setFont(ui_font(0.94));
-  p.drawText(QRectF(92, height() - 30, 260, 20), Qt::AlignLeft | Qt::AlignVCenter,
+  p.drawText(QRectF(92, view_.height - 30, 260, 20), Qt::AlignLeft | Qt::AlignVCenter,
              tr("one square %1%2").arg(shown.exact ? "" : "≈ ", QString::fromStdString(shown.text)));
 }
 
@@ -106,7 +106,7 @@ void Overlay::paint_drop_line(QPainter& p) const {
   const Part* part = store.scene().find(store.picked().front());
   if (!part) return;
   const Vec3 pivot = world_of(store.scene(), store.picked().front()) * part->placement.pivot;
-  const auto top = stage_.pixel_of(pivot), foot = stage_.pixel_of({pivot.x, pivot.y, 0});
+  const auto top = pixel(pivot), foot = pixel({pivot.x, pivot.y, 0});
   if (!top || !foot || QLineF(*top, *foot).length() < 4) return;
   p.setPen(QPen(theme().axis[2], 1.1));
   p.drawLine(*top, *foot);
@@ -131,8 +131,8 @@ int axis_of(const Handle& handle) {
 // A thin ruler: a line with ticks across it, a little longer at every fifth.
 void Overlay::paint_ruler(QPainter& p, const Vec3& from, const Vec3& to, const QColor& hue, double tick,
                           double width) const {
-  const View view = stage_.view();
-  const auto a = stage_.pixel_of(from), b = stage_.pixel_of(to);
+  const View& view = view_;
+  const auto a = pixel(from), b = pixel(to);
   if (!a || !b) return;
   const QLineF line(*a, *b);
   p.setPen(QPen(theme().card, width + 2.4));
@@ -145,7 +145,7 @@ void Overlay::paint_ruler(QPainter& p, const Vec3& from, const Vec3& to, const Q
   const QPointF side = QPointF(-line.dy(), line.dx()) / line.length();
   p.setPen(QPen(hue, 1));
   for (int k = 1; k * tick <= length_mm * (1 + 1e-9); ++k) {
-    const auto at = stage_.pixel_of(from + (to - from) * (k * tick / length_mm));
+    const auto at = pixel(from + (to - from) * (k * tick / length_mm));
     if (at) p.drawLine(*at, *at + side * (k % 5 == 0 ? 7.0 : 4.0));
   }
 }
@@ -154,7 +154,7 @@ void Overlay::paint_polyline(QPainter& p, const std::vector<Vec3>& points, const
                              Qt::PenStyle style) const {
   QPolygonF line;
   for (const Vec3& point : points)
-    if (const auto at = stage_.pixel_of(point)) line << *at;
+    if (const auto at = pixel(point)) line << *at;
   p.setBrush(Qt::NoBrush);
   p.setPen(QPen(theme().card, width + 2.4));
   p.drawPolyline(line);
@@ -166,11 +166,11 @@ void Overlay::paint_polyline(QPainter& p, const std::vector<Vec3>& points, const
 void Overlay::paint_arc(QPainter& p, const Vec3& centre, const std::vector<Vec3>& points, const QColor& hue,
                         double width) const {
   paint_polyline(p, points, hue, width, Qt::SolidLine);
-  const auto middle = stage_.pixel_of(centre);
+  const auto middle = pixel(centre);
   if (!middle || points.size() < 2) return;
   p.setPen(QPen(hue, 1));
   for (std::size_t i = 0; i < points.size(); ++i) {
-    const auto at = stage_.pixel_of(points[i]);
+    const auto at = pixel(points[i]);
     if (!at) continue;
     const QLineF out(*middle, *at);
     if (out.length() < 1) continue;
@@ -182,10 +182,10 @@ void Overlay::paint_arc(QPainter& p, const Vec3& centre, const std::vector<Vec3>
 void Overlay::paint_handles(QPainter& p) const {
   Controller& verb = stage_.bench_.verb();
   if (verb.dragging()) return;
-  const std::vector<Handle> handles = verb.handles(stage_.view());
+  const std::vector<Handle> handles = verb.handles(view_);
   for (std::size_t i = 0; i < handles.size(); ++i) {
     const Handle& h = handles[i];
-    const bool hot = static_cast<int>(i) == stage_.hovered_handle_;
+    const bool hot = pane_ == stage_.active_pane() && static_cast<int>(i) == stage_.hovered_handle_;
     const QColor hue = hue_of(axis_of(h));
     const double width = hot ? 2.6 : 1.5;
     const QString text = verb.handle_text(h);
@@ -195,7 +195,7 @@ void Overlay::paint_handles(QPainter& p) const {
       case Handle::Kind::Ring: paint_polyline(p, h.line, theme().ink, width, Qt::SolidLine); break;
       case Handle::Kind::Arc: paint_arc(p, h.at, h.line, hue, width); break;
       case Handle::Kind::Pad: {
-        const auto at = stage_.pixel_of(h.at);
+        const auto at = pixel(h.at);
         if (!at) break;
         const double r = hot ? 5.5 : 3.6;
         p.setPen(QPen(theme().ink, 1.2));
@@ -207,8 +207,8 @@ void Overlay::paint_handles(QPainter& p) const {
     }
     if (h.kind == Handle::Kind::Pad || h.line.empty() || text.isEmpty()) continue;
     // Letters stand at the ends.
-    const auto tip = stage_.pixel_of(h.line.back()),
-               foot = stage_.pixel_of(h.kind == Handle::Kind::Arc ? h.line[h.line.size() - 3] : h.line.front());
+    const auto tip = pixel(h.line.back()),
+               foot = pixel(h.kind == Handle::Kind::Arc ? h.line[h.line.size() - 3] : h.line.front());
     if (!tip || !foot) continue;
     const QLineF out(*foot, *tip);
     const QPointF at = out.length() > 1 ? *tip + (*tip - *foot) / out.length() * 11 : *tip;
@@ -223,7 +223,7 @@ void Overlay::paint_label(QPainter& p, QPointF at, const QString& text, const QC
   p.setFont(number_font(1));
   const QFontMetricsF metrics(p.font());
   QRectF box(at.x(), at.y() - metrics.height() - 3, metrics.horizontalAdvance(text) + 12, metrics.height() + 5);
-  if (box.right() > width() - 6) box.moveRight(width() - 6);
+  if (box.right() > view_.width - 6) box.moveRight(view_.width - 6);
   if (box.top() < 6) box.moveTop(6);
   p.setPen(QPen(hue, 1));
   p.setBrush(theme().card);
@@ -234,7 +234,7 @@ void Overlay::paint_label(QPainter& p, QPointF at, const QString& text, const QC
 void Overlay::paint_gauges(QPainter& p, const Marks& marks) const {
   for (const Marks::Ruler& r : marks.rulers) {
     paint_ruler(p, r.from, r.to, hue_of(r.axis), r.tick, 2.2);
-    if (const auto tip = stage_.pixel_of(r.to)) paint_label(p, *tip + QPointF(12, -6), r.text, hue_of(r.axis));
+    if (const auto tip = pixel(r.to)) paint_label(p, *tip + QPointF(12, -6), r.text, hue_of(r.axis));
   }
   if (marks.arc) {
     const Marks::Arc& arc = *marks.arc;
@@ -242,11 +242,10 @@ void Overlay::paint_gauges(QPainter& p, const Marks& marks) const {
     paint_arc(p, arc.centre, points, hue_of(arc.hue), 2.2);
     paint_polyline(p, {arc.centre, points.front()}, theme().soft, 1.1, Qt::DashLine);
     paint_polyline(p, {arc.centre, points.back()}, hue_of(arc.hue), 1.5, Qt::SolidLine);
-    if (const auto tip = stage_.pixel_of(points.back()))
-      paint_label(p, *tip + QPointF(14, -6), arc.text, hue_of(arc.hue));
+    if (const auto tip = pixel(points.back())) paint_label(p, *tip + QPointF(14, -6), arc.text, hue_of(arc.hue));
   }
   if (marks.still)
-    if (const auto at = stage_.pixel_of(marks.still->point)) {
+    if (const auto at = pixel(marks.still->point)) {
       p.setBrush(Qt::NoBrush);
       p.setPen(QPen(theme().ink, 1.6));
       p.drawEllipse(*at, 6, 6);
@@ -255,23 +254,47 @@ void Overlay::paint_gauges(QPainter& p, const Marks& marks) const {
     }
 }
 
+std::optional<QPointF> Overlay::pixel(const Vec3& world) const {
+  const auto px = view_.project(world);
+  return px ? std::optional(QPointF(px->x, px->y)) : std::nullopt;
+}
+
 void Overlay::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
+  for (pane_ = 0; pane_ < stage_.view_count(); ++pane_) {
+    const QRect rect = stage_.pane_rect(pane_);
+    view_ = stage_.view_of_pane(pane_);
+    p.save();
+    p.setClipRect(rect);
+    p.translate(rect.topLeft());
+    paint_pane(p);
+    p.restore();
+    if (stage_.view_count() < 2) continue;
+    // The pane that keys and menus mean has a line of ink about it.
+    const bool active = pane_ == stage_.active_pane();
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(active ? theme().ink : theme().hair, active ? 1.6 : 1));
+    p.drawRect(QRectF(rect).adjusted(0.5, 0.5, -0.5, -0.5));
+  }
+}
+
+void Overlay::paint_pane(QPainter& p) {
   taken_.clear();
+  const bool active = pane_ == stage_.active_pane();
   paint_corner(p);
   paint_drop_line(p);
   const Marks marks = stage_.bench_.verb().marks();
   paint_handles(p);
   paint_gauges(p, marks);
-  if (stage_.still_)
-    if (const auto at = stage_.pixel_of(stage_.still_->point)) {
+  if (active && stage_.still_)
+    if (const auto at = pixel(stage_.still_->point)) {
       paint_ring(p, *at);
       paint_tag(p, *at, QString::fromStdString(tack_words(stage_.store_.scene(), stage_.still_->address)), theme().to,
                 true);
     }
-  const auto from = marks.from ? stage_.pixel_of(marks.from->point) : std::nullopt;
-  const auto to = marks.to ? stage_.pixel_of(marks.to->point) : std::nullopt;
+  const auto from = marks.from ? pixel(marks.from->point) : std::nullopt;
+  const auto to = marks.to ? pixel(marks.to->point) : std::nullopt;
   if (from && to && marks.joined) {
     p.setPen(QPen(theme().card, 3));
     p.drawLine(*from, *to);
@@ -286,20 +309,20 @@ void Overlay::paintEvent(QPaintEvent*) {
   if (to) paint_tag(p, *to, marks.to->name, theme().to, true);
   if (from) paint_tag(p, *from, marks.from->name, theme().from, false);
   if (from && to && marks.joined && QLineF(*from, *to).length() > 60) paint_pill(p, (*from + *to) / 2, marks.distance);
-  if (const QString more = stage_.caught_words(); !more.isEmpty()) {
+  if (const QString more = active ? stage_.caught_words() : QString(); !more.isEmpty()) {
     p.setFont(ui_font(0.94));
     const QRectF box =
         QFontMetricsF(p.font()).boundingRect(QRectF(0, 0, 300, 400), Qt::AlignLeft, more).adjusted(-8, -5, 8, 5);
     QRectF placed = box.translated(stage_.last_at_ + QPointF(26, 26) - box.topLeft());
-    if (placed.right() > width() - 6) placed.moveRight(width() - 6);
-    if (placed.bottom() > height() - 6) placed.moveBottom(height() - 6);
+    if (placed.right() > view_.width - 6) placed.moveRight(view_.width - 6);
+    if (placed.bottom() > view_.height - 6) placed.moveBottom(view_.height - 6);
     p.setPen(QPen(theme().hair, 1));
     p.setBrush(theme().card);
     p.drawRoundedRect(placed, 3, 3);
     p.setPen(theme().ink);
     p.drawText(placed.adjusted(8, 5, -8, -5), Qt::AlignLeft, more);
   }
-  if (stage_.gesture_ == Stage::Gesture::Rectangle) {
+  if (active && stage_.gesture_ == Stage::Gesture::Rectangle) {
     QColor wash = theme().ink;
     wash.setAlphaF(0.07f);
     p.setPen(QPen(theme().ink, 1, Qt::DashLine));

@@ -17,6 +17,9 @@ class Overlay : public QWidget {
   void paintEvent(QPaintEvent* event) override;
 
  private:
+  /// Where a world point is in the pane that is being painted.
+  std::optional<QPointF> pixel(const Vec3& world) const;
+  void paint_pane(QPainter& p);
   void paint_pin(QPainter& p, QPointF at) const;
   void paint_ring(QPainter& p, QPointF at) const;
   void paint_tag(QPainter& p, QPointF at, const QString& text, const QColor& role, bool above);
@@ -33,6 +36,8 @@ class Overlay : public QWidget {
   void paint_label(QPainter& p, QPointF at, const QString& text, const QColor& hue) const;
 
   Stage& stage_;
+  int pane_ = 0;  // while painting
+  View view_;
   QList<QRectF> taken_;  // where tags already are
 };
 

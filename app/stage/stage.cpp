@@ -92,7 +92,73 @@ Stage::~Stage() {
   doneCurrent();
 }
 
-View Stage::view() const { return view_of(camera_, std::max(1, width()), std::max(1, height())); }
+View Stage::view() const { return view_of_pane(active_); }
+
+View Stage::view_of_pane(int pane) const {
+  const QRect rect = pane_rect(pane);
+  return view_of(camera_of(pane), std::max(1, rect.width()), std::max(1, rect.height()));
+}
+
+QRect Stage::pane_rect(int pane) const {
+  const int half_width = width() / 2, half_height = height() / 2;
+  if (count_ == 1) return rect();
+  if (count_ == 2)
+    return pane == 0 ? QRect(0, 0, half_width, height()) : QRect(half_width, 0, width() - half_width, height());
+  const int column = pane % 2, row = pane / 2;
+  return {column * half_width, row * half_height, column ? width() - half_width : half_width,
+          row ? height() - half_height : half_height};
+}
+
+void Stage::activate(int pane) {
+  if (pane == active_ || pane >= count_) return;
+  cameras_[static_cast<std::size_t>(active_)] = camera_;
+  active_ = pane;
+  camera_ = cameras_[static_cast<std::size_t>(pane)];
+  cycling_ = false;
+  hovered_handle_ = -1;
+  overlay_->update();
+  emit camera_changed();
+}
+
+QPointF Stage::into_pane(QPointF point) {
+  if (gesture_ == Gesture::None)
+    for (int pane = 0; pane < count_; ++pane)
+      if (QRectF(pane_rect(pane)).contains(point)) activate(pane);
+  return point - pane_rect(active_).topLeft();
+}
+
+void Stage::show_views(int count) {
+  if (count == count_) return;
+  const Camera was = camera_;
+  const Box all = world_box_of(store_.scene());
+  count_ = count;
+  active_ = 0;
+  if (count > 1) {
+    // The view that was there stays, in the last pane; the others look square at the scene.
+    const Side sides[] = {Side::Top, Side::Front, Side::Right};
+    for (int pane = 0; pane < count - 1; ++pane) {
+      const QRect rect = pane_rect(pane);
+      cameras_[static_cast<std::size_t>(pane)] = framed(turned_to(was, sides[pane]), all, rect.width(), rect.height());
+    }
+    cameras_[static_cast<std::size_t>(count - 1)] = was;
+    camera_ = cameras_[0];
+    activate(count - 1);
+  } else {
+    camera_ = was;
+  }
+  moved();
+  overlay_->update();
+  emit camera_changed();
+}
+
+void Stage::square_onto(Side side) {
+  const auto& picked = store_.picked();
+  if (picked.empty()) return turn_to(side);
+  const Axes axes = store_.axes().kind == AxesKind::World ? Axes(AxesKind::Local) : store_.axes();
+  set_camera(squared_onto(camera_, true_axes(store_.scene(), picked.front(), axes), side));
+}
+
+void Stage::turn_to_nearest() { set_camera(turned_to_nearest(camera_)); }
 
 void Stage::set_camera(const Camera& camera) {
   camera_ = camera;
@@ -115,7 +181,10 @@ void Stage::set_style(DrawStyle style) {
   update();
 }
 
-void Stage::frame_all() { set_camera(framed(camera_, world_box_of(store_.scene()), width(), height())); }
+void Stage::frame_all() {
+  const QRect rect = pane_rect(active_);
+  set_camera(framed(camera_, world_box_of(store_.scene()), rect.width(), rect.height()));
+}
 
 void Stage::frame_picked() {
   if (store_.picked().empty()) return frame_all();
@@ -125,7 +194,8 @@ void Stage::frame_picked() {
     if (scene.part(id).mesh &&
         std::any_of(store_.picked().begin(), store_.picked().end(), [&](PartId p) { return is_within(scene, id, p); }))
       box.include(world_box_of(*scene.part(id).mesh, world_of(scene, id)));
-  set_camera(framed(camera_, box, width(), height()));
+  const QRect rect = pane_rect(active_);
+  set_camera(framed(camera_, box, rect.width(), rect.height()));
 }
 
 void Stage::moved() {
@@ -201,15 +271,21 @@ void Stage::paintGL() {
   if (!created_) return;
   const double ratio = devicePixelRatioF();
   DrawFrame frame;
-  frame.view = view_of(camera_, std::round(width() * ratio), std::round(height() * ratio));
   frame.items = items();
   frame.theme = theme().draw;
   frame.style = style_;
-  frame.grid_centre = {camera_.target.x, camera_.target.y, 0};
-  frame.grid_spacing = grid_spacing_for(view(), camera_.target);
   frame.pixel_ratio = ratio;
   frame.samples = moving_ ? 0 : kSamples;
-  renderer_.draw(frame, defaultFramebufferObject());
+  for (int pane = 0; pane < count_; ++pane) {
+    const QRect rect = pane_rect(pane);
+    const Camera& camera = camera_of(pane);
+    frame.view = view_of(camera, std::round(rect.width() * ratio), std::round(rect.height() * ratio));
+    frame.grid_centre = {camera.target.x, camera.target.y, 0};
+    frame.grid_spacing = grid_spacing_for(view_of_pane(pane), camera.target);
+    frame.left = static_cast<int>(std::round(rect.left() * ratio));
+    frame.bottom = static_cast<int>(std::round((height() - rect.bottom() - 1) * ratio));
+    renderer_.draw(frame, defaultFramebufferObject());
+  }
   emit painted();
 }
 
@@ -232,7 +308,7 @@ QImage Stage::close_up_image(const View& view, int size) {
 
 std::optional<QPointF> Stage::pixel_of(const Vec3& world) const {
   const auto pixel = view().project(world);
-  return pixel ? std::optional(QPointF(pixel->x, pixel->y)) : std::nullopt;
+  return pixel ? std::optional(QPointF(pixel->x, pixel->y) + pane_rect(active_).topLeft()) : std::nullopt;
 }
 
 QString Stage::caught_words() const {
@@ -308,7 +384,7 @@ Vec3 Stage::point_under(QPointF position) const {
 
 void Stage::mousePressEvent(QMouseEvent* event) {
   if (gesture_ != Gesture::None) return;
-  pressed_at_ = event->position();
+  pressed_at_ = into_pane(event->position());
   dragged_ = false;
   if (event->button() == Qt::LeftButton) {
     bench_.note_use();
@@ -356,7 +432,7 @@ void Stage::mousePressEvent(QMouseEvent* event) {
 }
 
 void Stage::mouseMoveEvent(QMouseEvent* event) {
-  const QPointF at = event->position(), by = at - last_at_;
+  const QPointF at = into_pane(event->position()), by = at - last_at_;
   if (gesture_ == Gesture::None) return hover_at(at);
   if (QLineF(at, pressed_at_).length() > kDragPixels) dragged_ = true;
   switch (gesture_) {
@@ -380,8 +456,8 @@ void Stage::mouseMoveEvent(QMouseEvent* event) {
 }
 
 void Stage::mouseReleaseEvent(QMouseEvent* event) {
+  const QPointF at = into_pane(event->position());  // while the gesture still holds its pane
   const Gesture gesture = std::exchange(gesture_, Gesture::None);
-  const QPointF at = event->position();
   const bool add = event->modifiers() & Qt::ControlModifier;
   if (gesture == Gesture::Handle) {
     // A press without a drag takes a pad as it is; for rulers and arcs it means nothing.
@@ -411,7 +487,7 @@ void Stage::mouseReleaseEvent(QMouseEvent* event) {
 void Stage::wheelEvent(QWheelEvent* event) {
   const double steps = event->angleDelta().y() / 120.0;
   if (steps == 0) return;
-  set_camera(zoomed(camera_, std::pow(0.86, steps), point_under(event->position())));
+  set_camera(zoomed(camera_, std::pow(0.86, steps), point_under(into_pane(event->position()))));
 }
 
 void Stage::leaveEvent(QEvent*) {

@@ -25,6 +25,15 @@ class Stage : public QOpenGLWidget {
   /// The view in logical pixels: what positions of the pointer are in.
   View view() const;
   void turn_to(Side side);
+  /// Looks square at a side of the axes in use, or at what is picked in its own.
+  void square_onto(Side side);
+  void turn_to_nearest();
+  /// One view, two side by side, or four: top, front, right and the one that was there.
+  void show_views(int count);
+  int view_count() const { return count_; }
+  /// The pane under a point of the stage becomes the one that keys and menus mean.
+  int active_pane() const { return active_; }
+  QRect pane_rect(int pane) const;
   void set_perspective(bool perspective);
   void set_style(DrawStyle style);
   DrawStyle style() const { return style_; }
@@ -74,6 +83,13 @@ class Stage : public QOpenGLWidget {
   std::vector<DrawItem> items() const;
   mutable std::shared_ptr<const Scene> drawn_;  // keeps the colours that items() points at
   void hover_at(QPointF position);
+  const Camera& camera_of(int pane) const {
+    return pane == active_ ? camera_ : cameras_[static_cast<std::size_t>(pane)];
+  }
+  View view_of_pane(int pane) const;
+  void activate(int pane);
+  /// A point of the stage in the pane it is in, which becomes the active one unless a gesture holds another.
+  QPointF into_pane(QPointF stage_point);
   bool steps_now(Qt::KeyboardModifiers modifiers) const;
   CatchOptions catch_options() const;
   std::optional<Caught> caught_at(QPointF position);
@@ -86,7 +102,10 @@ class Stage : public QOpenGLWidget {
   Renderer renderer_;
   bool created_ = false;
   Overlay* overlay_;
+  // The camera of the active pane; those of the others wait in cameras_.
   Camera camera_;
+  std::array<Camera, 4> cameras_;
+  int count_ = 1, active_ = 0;
   DrawStyle style_ = DrawStyle::Shaded;
   std::optional<CatchScene> catch_scene_;
   QTimer rest_;

@@ -5,12 +5,15 @@
 namespace tack {
 namespace {
 
-// World directions to eye directions for a turn about Z and a tilt.
-Mat3 orientation(double turn, double tilt) {
+// World directions to eye directions for a turn about Z, a tilt, and a roll about the line of sight.
+Mat3 orientation(double turn, double tilt, double roll = 0) {
   const SinCos a = sin_cos_degrees(turn), b = sin_cos_degrees(tilt);
-  const Vec3 right{a.cos, a.sin, 0};
+  const Vec3 level{a.cos, a.sin, 0};
   const Vec3 back{a.sin * b.cos, -a.cos * b.cos, b.sin};
-  const Vec3 up = cross(back, right);
+  const Vec3 upright = cross(back, level);
+  const SinCos r = sin_cos_degrees(roll);
+  const Vec3 right = roll == 0 ? level : level * r.cos + upright * r.sin;
+  const Vec3 up = roll == 0 ? upright : upright * r.cos - level * r.sin;
   Mat3 m;
   for (int i = 0; i < 3; ++i) {
     m(0, i) = right[i];
@@ -53,7 +56,7 @@ double View::pixels_per_mm(const Vec3& world) const {
 
 View view_of(const Camera& camera, double width, double height) {
   View view;
-  view.to_eye = orientation(camera.turn, camera.tilt);
+  view.to_eye = orientation(camera.turn, camera.tilt, camera.roll);
   view.perspective = camera.perspective;
   view.width = width;
   view.height = height;
@@ -68,6 +71,7 @@ View view_of(const Camera& camera, double width, double height) {
 Camera turned_to(const Camera& camera, Side side) {
   Camera c = camera;
   c.perspective = side == Side::Iso;
+  c.roll = 0;
   switch (side) {
     case Side::Front: c.turn = 0, c.tilt = 0; break;
     case Side::Back: c.turn = 180, c.tilt = 0; break;
@@ -80,11 +84,43 @@ Camera turned_to(const Camera& camera, Side side) {
   return c;
 }
 
+Camera squared_onto(const Camera& camera, const Mat3& frame, Side side) {
+  const Vec3 &x = frame.column[0], &y = frame.column[1], &z = frame.column[2];
+  Vec3 back = -y, up = z;
+  switch (side) {
+    case Side::Back: back = y; break;
+    case Side::Left: back = -x; break;
+    case Side::Right: back = x; break;
+    case Side::Top: back = z, up = y; break;
+    case Side::Bottom: back = -z, up = -y; break;
+    default: break;
+  }
+  Camera c = camera;
+  c.perspective = false;
+  const double level = std::hypot(back.x, back.y);
+  c.tilt = atan2_degrees(back.z, level);
+  c.turn = level > 1e-9 ? atan2_degrees(back.x, -back.y) : 0;
+  const Mat3 upright = orientation(c.turn, c.tilt);
+  const Vec3 seen = upright * cross(up, back);  // where right is, with no roll yet
+  c.roll = atan2_degrees(seen.y, seen.x);
+  return c;
+}
+
+Camera turned_to_nearest(const Camera& camera) {
+  Camera c = camera;
+  c.perspective = false;
+  c.roll = 0;
+  c.tilt = std::abs(camera.tilt) > 45 ? std::copysign(90, camera.tilt) : 0;
+  c.turn = wrap_degrees(90 * std::nearbyint(camera.turn / 90));
+  return c;
+}
+
 Camera orbited(const Camera& camera, double turn, double tilt, const Vec3& centre) {
   Camera c = camera;
   c.turn = wrap_degrees(camera.turn + turn);
   c.tilt = std::clamp(camera.tilt + tilt, -90.0, 90.0);
   // The target keeps its place relative to `centre` in eye coordinates.
+  c.roll = 0;
   const Vec3 in_eye = orientation(camera.turn, camera.tilt) * (camera.target - centre);
   c.target = centre + transpose(orientation(c.turn, c.tilt)) * in_eye;
   return c;
@@ -118,7 +154,7 @@ Camera framed(const Camera& camera, const Box& box, double width, double height)
   }
   Camera c = camera;
   c.target = shown.centre();
-  const Mat3 to_eye = orientation(c.turn, c.tilt);
+  const Mat3 to_eye = orientation(c.turn, c.tilt, c.roll);
   const double focal = focal_pixels(height);
   const double half_x = width / 2 / focal * kMargin, half_y = height / 2 / focal * kMargin;
   // Slide the target across the view until the corners' outline sits in the middle, backing off as far as they need.

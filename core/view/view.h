@@ -51,6 +51,7 @@ struct Camera {
   double turn = 0, tilt = 0;
   double distance = 1000;  ///< mm
   bool perspective = true;
+  double roll = 0;  ///< degrees about the line of sight, the picture clockwise; orbiting takes it back to 0
 
   static constexpr double kFieldOfView = 32;  ///< degrees, over the height of the picture
 };
@@ -61,6 +62,13 @@ View view_of(const Camera& camera, double width, double height);
 enum class Side { Front, Back, Left, Right, Top, Bottom, Iso };
 /// Turns the camera onto a side of the world (parallel, but for Iso); target and distance stay.
 Camera turned_to(const Camera& camera, Side side);
+
+/// Looks square at a side of a frame (columns unit and square to each other): for World's axes the same as turned_to. A
+/// parallel view; target and distance stay.
+Camera squared_onto(const Camera& camera, const Mat3& frame, Side side);
+
+/// Turns the camera to the side of the world it is nearest to, upright by the nearest quarter turn; a parallel view.
+Camera turned_to_nearest(const Camera& camera);
 
 /// Turns the camera about `centre` (world) by degrees; the picture of `centre` stays where it is. Tilt stays in [−90,
 /// 90].

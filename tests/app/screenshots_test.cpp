@@ -20,6 +20,28 @@ void take(Desk& desk, const char* name) {
       QString::fromStdString(source(std::string("docs/screenshots/") + name + ".png")));
 }
 
+// Takes hold of a handle of the verb in use and drags it, without letting go.
+void hold(Desk& desk, Handle::Kind kind, const std::array<bool, 3>& axes, QPoint by) {
+  const View view = desk.stage().view();
+  for (const Handle& h : desk.window().bench().verb().handles(view)) {
+    if (h.kind != kind || h.axes != axes) continue;
+    const auto px = view.project(h.line[h.line.size() / 2]);
+    const QPoint at = desk.stage().mapTo(&desk.window(), QPointF(px->x, px->y).toPoint());
+    desk.move_to(at);
+    QTest::mousePress(desk.window().windowHandle(), Qt::LeftButton, {}, at);
+    for (int i = 1; i <= 6; ++i) QTest::mouseMove(desk.window().windowHandle(), at + by * i / 6), QTest::qWait(15);
+    desk.settle();
+    return;
+  }
+  FAIL("no such handle");
+}
+
+void let_go(Desk& desk) {
+  desk.key(Qt::Key_Escape);
+  QTest::mouseRelease(desk.window().windowHandle(), Qt::LeftButton, {}, {640, 400});
+  desk.settle();
+}
+
 TackAddress corner(PartId part, const Vec3& fraction) { return {TackKind::BoxPoint, part, 0, fraction}; }
 
 }  // namespace
@@ -48,6 +70,40 @@ TEST_CASE("pictures of the main views", "[.screenshots]") {
   desk.type("3/8 in");
   take(desk, "move");
   desk.key(Qt::Key_Escape);
+
+  desk.store().pick({channel});
+  desk.key(Qt::Key_F);
+  desk.stage().set_camera(zoomed(desk.stage().camera(), 1.7, desk.stage().camera().target));
+  desk.key(Qt::Key_O);
+  hold(desk, Handle::Kind::Arc, {false, false, true}, {-70, 45});
+  take(desk, "rotate");
+  let_go(desk);
+
+  desk.store().pick({desk.part("Catch basin")});
+  desk.key(Qt::Key_F);
+  desk.stage().set_camera(zoomed(desk.stage().camera(), 1.8, desk.stage().camera().target));
+  desk.key(Qt::Key_A);
+  hold(desk, Handle::Kind::Pad, {false, false, true}, {0, -60});
+  take(desk, "scale");
+  let_go(desk);
+
+  desk.store().pick({desk.part("Tipping lever")});
+  desk.key(Qt::Key_F);
+  desk.stage().set_camera(zoomed(desk.stage().camera(), 1.6, desk.stage().camera().target));
+  desk.key(Qt::Key_V);
+  desk.move_to(desk.at(corner(desk.part("Fulcrum"), {1, 0, 0.5})));
+  take(desk, "pivot");
+  desk.key(Qt::Key_Escape);
+  desk.key(Qt::Key_Escape);
+
+  desk.store().pick({desk.part("Hub")});
+  desk.key(Qt::Key_F, Qt::ShiftModifier);
+  desk.key(Qt::Key_M);
+  desk.key(Qt::Key_0, Qt::ControlModifier);
+  take(desk, "four-views");
+  desk.key(Qt::Key_9, Qt::ControlModifier);
+  desk.stage().turn_to(Side::Iso);
+  desk.key(Qt::Key_F, Qt::ShiftModifier);
 
   desk.key(Qt::Key_U);
   desk.click(desk.at(corner(desk.part("Base board"), {0, 0, 1})));

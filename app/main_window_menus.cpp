@@ -2,6 +2,7 @@
 #include <QActionGroup>
 #include <QColorDialog>
 #include <QDockWidget>
+#include <QFileInfo>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QMenuBar>

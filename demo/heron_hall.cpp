@@ -259,7 +259,8 @@ Scene big_scene(int parts, long long triangles) {
   const MeshPtr ball = mesh(sphere(40, segments, segments / 2));
   const int side = static_cast<int>(std::ceil(std::cbrt(parts)));
   for (int i = 0; i < parts; ++i) {
-    const Vec3 place{100.0 * (i % side), 100.0 * (i / side % side), 100.0 * (i / side / side) + 40};
+    const int column = i % side, row = i / side % side, layer = i / side / side;
+    const Vec3 place{100.0 * column, 100.0 * row, 100.0 * layer + 40};
     b.part(fmt::format("Ball {}", i + 1), kNoPart, ball,
            i % 3 == 0   ? kTeal
            : i % 3 == 1 ? kCoral

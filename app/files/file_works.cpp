@@ -40,7 +40,7 @@ Result<void> save_and_read_back(const std::filesystem::path& path, const Scene& 
                                 const DocumentSettings& settings) {
   const auto bytes = write_document(scene, settings);
   if (!bytes) return tl::unexpected(bytes.error());
-  if (const auto saved = save_atomically(path, *bytes, true); !saved) return saved;
+  if (auto saved = save_atomically(path, *bytes, true); !saved) return saved;
   const auto back = read_file(path);
   if (!back || *back != *bytes)
     return fail("What was written does not read back the same.", path.filename().string(),

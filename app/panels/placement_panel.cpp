@@ -3,6 +3,7 @@
 #include <QApplication>
 #include <QClipboard>
 #include <QFocusEvent>
+#include <QRegularExpression>
 #include <QVBoxLayout>
 #include <QWheelEvent>
 

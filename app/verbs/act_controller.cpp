@@ -130,7 +130,7 @@ QStringList ActController::axes_choices() const { return store_.axes_words(); }
 
 std::optional<Axes> ActController::axes_choice(int index) { return store_.axes_for(index); }
 
-void ActController::choose_axes(int index) {
+void ActController::use_axes(int index) {
   const auto axes = axes_choice(index);
   if (!axes) return;
   if (done_) {

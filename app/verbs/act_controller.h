@@ -60,7 +60,7 @@ class ActController : public Controller {
   /// the places ask for a click.
   QStringList axes_choices() const;
   std::optional<Axes> axes_choice(int index);
-  void choose_axes(int index);
+  void use_axes(int index);
   static QStringList about_choices();
   static About about_choice(int index);
 

@@ -1,3 +1,5 @@
+#include <QLineF>
+
 #include "app/verbs/verbs.h"
 
 namespace tack {
@@ -71,7 +73,8 @@ std::optional<Verb> PivotController::dragged(const Drag& drag) const {
     double best = kHolds;
     std::optional<Vec3> fraction;
     for (int n = 0; n < 27; ++n) {
-      const Vec3 f{n % 3 * 0.5, n / 3 % 3 * 0.5, n / 9 * 0.5};
+      const int x = n % 3, y = n / 3 % 3, z = n / 9;
+      const Vec3 f{x * 0.5, y * 0.5, z * 0.5};
       const auto px = drag.view.project(box->from_fractions * f);
       if (!px) continue;
       if (const double off = QLineF(drag.at, QPointF(px->x, px->y)).length(); off < best) best = off, fraction = f;
@@ -105,7 +108,7 @@ QStringList PivotController::choices(Blank blank) const {
 
 void PivotController::choose(Blank blank, int index) {
   if (index < 0) return;
-  if (blank == Blank::Axes) return choose_axes(index);
+  if (blank == Blank::Axes) return use_axes(index);
   Pivot pivot = done_ ? std::get<Pivot>(*done_) : this->blank();
   if (blank == Blank::At) {
     if (index >= 6) return wait_for(Blank::At);

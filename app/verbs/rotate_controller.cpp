@@ -151,7 +151,7 @@ QStringList RotateController::choices(Blank blank) const {
 
 void RotateController::choose(Blank blank, int index) {
   if (index < 0) return;
-  if (blank == Blank::Axes) return choose_axes(index);
+  if (blank == Blank::Axes) return use_axes(index);
   const auto change = [&](auto&& edit) {
     if (!done_) return false;
     Rotate rotate = std::get<Rotate>(*done_);

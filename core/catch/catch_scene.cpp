@@ -150,7 +150,8 @@ void offer_fixed_points(const CatchPart& part, const View& view, const PointerPr
                         const CatchOptions& options, Found&& found) {
   if (options.box_points)
     for (int i = 0; i < 27; ++i) {
-      const Vec3 fraction{i % 3 * 0.5, i / 3 % 3 * 0.5, i / 9 * 0.5};
+      const int x = i % 3, y = i / 3 % 3, z = i / 9;
+      const Vec3 fraction{x * 0.5, y * 0.5, z * 0.5};
       const Vec3 p = part.mesh->box().at(fraction);
       if (const double px = projection.pixels(p); px <= options.radius)
         found(caught_at({TackKind::BoxPoint, part.id, 0, fraction}, part.world * p, view, px, kBoxPointHandicap));

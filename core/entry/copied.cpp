@@ -31,7 +31,7 @@ tl::expected<std::array<std::optional<double>, 3>, std::string> pasted_numbers(s
                                       text.empty() ? 0 : entries.size()));
   std::array<std::optional<double>, 3> values;
   for (std::size_t i = 0; i < 3; ++i) {
-    if (entries[i].find_first_not_of(" ") == std::string::npos) continue;
+    if (entries[i].find_first_not_of(' ') == std::string::npos) continue;
     const auto value = parse_entry(entries[i], context);
     if (!value)
       return tl::unexpected(fmt::format("The clipboard's value {} cannot be read: {}", i + 1, value.error().why));

@@ -1,6 +1,7 @@
 // The GLB container and the JSON in it.
 #pragma once
 
+#include <nlohmann/json.hpp>
 #include <string_view>
 
 #include "core/files/bytes.h"

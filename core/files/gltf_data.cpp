@@ -109,7 +109,7 @@ Result<Bytes> gather_buffers(Json& json, Bytes binary, const std::filesystem::pa
       if (!loaded) return fail(fmt::format("Buffer {} cannot be read: {}", i, sentence(loaded.error())));
       bytes = std::move(*loaded);
     } else if (i == 0 && !binary.empty()) {
-      bytes = std::move(binary);
+      bytes = std::exchange(binary, {});
     } else {
       // A buffer without data: only what meshopt compression leaves as a fallback may be so.
       fallback_number[i] = fallbacks.size() + 1;
@@ -265,7 +265,7 @@ Result<void> GltfData::put_sparse(const Json& accessor, int components, std::vec
   const auto part = [&](const Json& where, std::uint64_t type, std::uint64_t size) -> Result<ByteView> {
     const auto number = unsigned_at(where, "bufferView", 0), offset = unsigned_at(where, "byteOffset", 0);
     if (!number || !offset || component_size(type) == 0) return fail("A sparse accessor is damaged.");
-    const auto bytes = view(*number);
+    auto bytes = view(*number);
     if (!bytes) return bytes;
     if (*offset > bytes->size() || *count > (bytes->size() - *offset) / size)
       return fail("A sparse accessor reaches beyond its data.");
@@ -282,7 +282,8 @@ Result<void> GltfData::put_sparse(const Json& accessor, int components, std::vec
   const bool normalized = accessor.value("normalized", false);
   for (std::size_t i = 0; i < *count; ++i) {
     const double at = component(*index_bytes, i * index_size, index_type, false);
-    if (!(at >= 0) || at >= static_cast<double>(values.size() / width))
+    const std::size_t elements = values.size() / width;
+    if (!(at >= 0) || at >= static_cast<double>(elements))
       return fail("A sparse accessor names an element that is not there.");
     for (std::size_t c = 0; c < width; ++c)
       values[static_cast<std::size_t>(at) * width + c] =

@@ -23,7 +23,7 @@ std::filesystem::path helper_path() {
   const auto folder = self.parent_path();
   for (const auto* relative :
        {"tackpoint-import-helper", "../import-helper/tackpoint-import-helper", "../bin/tackpoint-import-helper"})
-    if (const auto path = folder / relative; std::filesystem::exists(path, error)) return path;
+    if (auto path = folder / relative; std::filesystem::exists(path, error)) return path;
   return folder / "tackpoint-import-helper";
 }
 

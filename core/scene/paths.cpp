@@ -31,7 +31,7 @@ std::vector<std::pair<PartId, std::string>> all_paths(const Scene& scene) {
     const Part& part = scene.part(id);
     std::string text = escaped(part.name);
     if (const int nth = ++seen[part.parent][part.name]; nth > 1) text += fmt::format("#{}", nth);
-    if (part.parent != kNoPart) text = path_by_id[part.parent] + "/" + text;
+    if (part.parent != kNoPart) text.insert(0, path_by_id[part.parent] + "/");
     path_by_id[id] = text;
     paths.emplace_back(id, std::move(text));
   }
@@ -72,7 +72,8 @@ std::string path_of(const Scene& scene, PartId id) {
     }
     std::string text = escaped(p->name);
     if (nth > 1) text += fmt::format("#{}", nth);
-    path = path.empty() ? text : text + "/" + path;
+    if (!path.empty()) text += '/';
+    path.insert(0, text);
   }
   return path;
 }

@@ -35,9 +35,11 @@ std::vector<Vec3> main_directions(const Mesh& mesh, const Affine& world) {
     if (size > slot.first) slot = {size, n};
   }
   std::vector<std::pair<double, Vec3>> sorted;
+  sorted.reserve(by_direction.size());
   for (const auto& [key, entry] : by_direction) sorted.push_back(entry);
   std::sort(sorted.begin(), sorted.end(), [](const auto& a, const auto& b) { return a.first > b.first; });
   std::vector<Vec3> directions;
+  directions.reserve(24);
   for (std::size_t i = 0; i < std::min<std::size_t>(sorted.size(), 24); ++i) directions.push_back(sorted[i].second);
   return directions;
 }

@@ -157,9 +157,9 @@ Result<Scene> apply(const Paint& paint, const Scene& scene) {
   return result;
 }
 
-Sentence sentence(const Group& group, const Scene& scene, Tense tense, const LengthUnit&) {
+Sentence sentence(const Group& group, const Scene& scene, Tense, const LengthUnit&) {
   const std::string name = group.name.empty() ? "a group" : group.name;
-  return about_parts(tense == Tense::Past ? "Put " : "Put ", scene, group.what,
+  return about_parts("Put ", scene, group.what,
                      fmt::format(" into {}, at {}.", name, about_words(group.at, scene, {})));
 }
 Sentence sentence(const Ungroup& ungroup, const Scene& scene, Tense tense, const LengthUnit&) {

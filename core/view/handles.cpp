@@ -110,7 +110,8 @@ std::vector<Handle> rotate_handles(const View& view, const Vec3& origin, const M
 std::vector<Handle> scale_handles(const Affine& from_fractions, const std::array<bool, 3>& flat) {
   std::vector<Handle> handles;
   for (int n = 0; n < 27; ++n) {
-    const Vec3 fraction{n % 3 * 0.5, n / 3 % 3 * 0.5, n / 9 * 0.5};
+    const int x = n % 3, y = n / 3 % 3, z = n / 9;
+    const Vec3 fraction{x * 0.5, y * 0.5, z * 0.5};
     Handle pad{Handle::Kind::Pad, {}, from_fractions * fraction, {}, fraction};
     bool any = false, possible = true;
     for (int i = 0; i < 3; ++i) {

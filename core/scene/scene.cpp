@@ -12,7 +12,12 @@ const Part* Scene::find(PartId id) const {
 
 void Scene::store(PartId id, std::shared_ptr<const Part> part) {
   const std::size_t chunk = id / kChunk;
-  while (chunks_.size() <= chunk) chunks_.push_back(std::make_shared<const Chunk>());
+  while (chunks_.size() <= chunk) chunks_.push_back(std::make_shared<Chunk>());
+  if (chunks_[chunk].use_count() == 1) {
+    // No other version shares this chunk, so nobody can be reading it: a loop over many parts copies each chunk once.
+    const_cast<Chunk&>(*chunks_[chunk])[id % kChunk] = std::move(part);
+    return;
+  }
   auto changed = std::make_shared<Chunk>(*chunks_[chunk]);
   (*changed)[id % kChunk] = std::move(part);
   chunks_[chunk] = std::move(changed);

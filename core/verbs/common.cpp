@@ -22,7 +22,7 @@ Result<std::vector<PartId>> movable(const Scene& scene, const std::vector<PartId
   return parts;
 }
 
-Result<Scene> moved_pivot_to(const Scene& scene, PartId id, const Vec3& target) {
+Result<void> put_pivot(Scene& scene, PartId id, const Vec3& target) {
   if (!is_finite(target)) return fail("The place to move to is not a finite number.");
   const Affine parent = parent_world_of(scene, id);
   Placement placement = scene.part(id).placement;
@@ -42,8 +42,13 @@ Result<Scene> moved_pivot_to(const Scene& scene, PartId id, const Vec3& target) 
     }
   }
   if (!is_finite(placement.position)) return fail("The place to move to is out of reach of double numbers.");
+  scene.place(id, placement);
+  return {};
+}
+
+Result<Scene> moved_pivot_to(const Scene& scene, PartId id, const Vec3& target) {
   Scene result = scene;
-  result.place(id, placement);
+  if (const auto ok = put_pivot(result, id, target); !ok) return tl::unexpected(ok.error());
   return result;
 }
 
@@ -62,9 +67,7 @@ Result<Scene> moved_rigidly(const Scene& scene, const std::vector<PartId>& parts
     }
     // Without a turn the shift alone is added: no round trip through from and to that would cost a bit.
     const Vec3 target = turns ? rotation * (pivot - from) + to : add_decimals(pivot, to - from);
-    auto moved = moved_pivot_to(result, id, target);
-    if (!moved) return moved;
-    result = std::move(*moved);
+    if (const auto ok = put_pivot(result, id, target); !ok) return tl::unexpected(ok.error());
   }
   return result;
 }

@@ -5,6 +5,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/verbs/meet.h"
+#include "core/verbs/turn.h"
 #include "core/view/handles.h"
 
 namespace tack {
@@ -31,9 +32,8 @@ Result<Scene> apply(const Move& move, const Scene& scene) {
       continue;
     }
     const Vec3 shift = move.axes.kind == AxesKind::World ? by : axes_frame(scene, id, move.axes).linear * by;
-    auto moved = moved_rigidly(result, {id}, {}, {}, shift);
-    if (!moved) return moved;
-    result = std::move(*moved);
+    const Vec3 pivot = world_of(scene, id) * scene.part(id).placement.pivot;
+    if (const auto ok = put_pivot(result, id, add_decimals(pivot, shift)); !ok) return tl::unexpected(ok.error());
   }
   return result;
 }

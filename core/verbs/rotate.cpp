@@ -43,24 +43,25 @@ Result<Turn> turn_like(const Like& like, const Scene& scene, PartId id) {
 }
 
 // Puts the part, already turned, where its pivot belongs: so that the still point stays still.
-Result<Scene> held(Scene scene, const Scene& before, PartId id, const About& about, const Vec3& still,
-                   const Mat3& turn) {
+Result<void> hold(Scene& scene, const Scene& before, PartId id, const About& about, const Vec3& still,
+                  const Mat3& turn) {
   const Vec3 pivot = world_of(before, id) * before.part(id).placement.pivot;
-  if (pivot == still || (about.kind == About::Kind::Own && about.place.kind == TackKind::Pivot)) return scene;
-  auto moved = moved_pivot_to(scene, id, still + turn * (pivot - still));
-  if (!moved || about.kind == About::Kind::AllBox || about.kind == About::Kind::OwnBox) return moved;
+  if (pivot == still || (about.kind == About::Kind::Own && about.place.kind == TackKind::Pivot)) return {};
+  if (auto ok = put_pivot(scene, id, still + turn * (pivot - still)); !ok) return ok;
+  if (about.kind == About::Kind::AllBox || about.kind == About::Kind::OwnBox) return {};
   // A still point on the part itself is measured again, and what rounding has moved is put right once.
   TackAddress place = about.place;
   if (about.kind == About::Kind::Own) place.part = id;
   if (place.kind == TackKind::Point || place.kind == TackKind::WorldBoxPoint || !is_within(before, place.part, id))
-    return moved;
-  const auto now = find_tack(*moved, place);
-  if (!now || now->point == still) return moved;
-  const Vec3 pivot_now = world_of(*moved, id) * moved->part(id).placement.pivot;
-  auto better = moved_pivot_to(*moved, id, pivot_now + (still - now->point));
-  if (!better) return moved;
-  const auto then = find_tack(*better, place);
-  return then && distance(then->point, still) < distance(now->point, still) ? better : moved;
+    return {};
+  const auto now = find_tack(scene, place);
+  if (!now || now->point == still) return {};
+  const Placement kept = scene.part(id).placement;
+  const Vec3 pivot_now = world_of(scene, id) * kept.pivot;
+  if (!put_pivot(scene, id, pivot_now + (still - now->point))) return {};
+  const auto then = find_tack(scene, place);
+  if (!then || distance(then->point, still) >= distance(now->point, still)) scene.place(id, kept);
+  return {};
 }
 
 }  // namespace
@@ -97,6 +98,16 @@ bool comes_out_flipped(const Rotate& rotate, const Scene& scene) {
 Result<Scene> apply(const Rotate& rotate, const Scene& scene) {
   const auto parts = movable(scene, rotate.what);
   if (!parts) return tl::unexpected(parts.error());
+  About about = rotate.about;
+  // Round an edge means about that edge, unless another point was asked for.
+  if (rotate.round.edge && !rotate.like && about == About{}) about = about_place(*rotate.round.edge);
+  // A point that all share is found once: a box of all looks at all of them.
+  std::optional<Vec3> shared;
+  if (is_shared(about)) {
+    const auto still = still_point(about, scene, parts->front(), *parts, rotate.axes);
+    if (!still) return tl::unexpected(still.error());
+    shared = *still;
+  }
   Scene result = rotate.leave_copy ? with_copies_left(scene, *parts) : scene;
   for (const PartId id : *parts) {
     Result<Turn> turn = Turn{};
@@ -111,17 +122,12 @@ Result<Scene> apply(const Rotate& rotate, const Scene& scene) {
       if (!std::isfinite(*now)) return fail("The angle is not a finite number.", "angle");
       turn = Turn{rotation_about(*axis, *now), *now};
     }
-    About about = rotate.about;
-    // Round an edge means about that edge, unless another point was asked for.
-    if (rotate.round.edge && !rotate.like && about == About{}) about = about_place(*rotate.round.edge);
-    const auto still = still_point(about, scene, id, *parts, rotate.axes);
+    const Result<Vec3> still = shared ? Result<Vec3>(*shared) : still_point(about, scene, id, *parts, rotate.axes);
     if (!still) return tl::unexpected(still.error());
     auto part = turned(result, id, *turn);
     if (!part) return tl::unexpected(part.error());
     result.replace(id, std::move(*part));
-    auto placed = held(std::move(result), scene, id, about, *still, turn->rotation);
-    if (!placed) return placed;
-    result = std::move(*placed);
+    if (const auto ok = hold(result, scene, id, about, *still, turn->rotation); !ok) return tl::unexpected(ok.error());
   }
   return result;
 }

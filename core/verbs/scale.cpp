@@ -5,6 +5,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/math/split.h"
+#include "core/verbs/turn.h"
 #include "core/view/handles.h"
 
 namespace tack {
@@ -151,11 +152,24 @@ Result<Scene> apply(const Scale& scale, const Scene& scene) {
     for (const PartId id : *parts)
       if (is_within(scene, scale.like, id))
         return fail(fmt::format("\"{}\" cannot be made as big as itself or a part below it.", scene.part(id).name));
+  // What all share is found once: a box of all looks at all of them.
+  std::optional<Vec3> shared_still, shared_factors;
+  if (is_shared(scale.hold)) {
+    const auto still = still_point(scale.hold, scene, parts->front(), *parts, scale.axes);
+    if (!still) return tl::unexpected(still.error());
+    shared_still = *still;
+  }
+  if (together(scale)) {
+    const auto f = factors_for(scale, scene, parts->front(), *parts);
+    if (!f) return tl::unexpected(f.error());
+    shared_factors = *f;
+  }
   Scene result = scale.leave_copy ? with_copies_left(scene, *parts) : scene;
   for (const PartId id : *parts) {
-    const auto f = factors_for(scale, scene, id, *parts);
+    const Result<Vec3> f = shared_factors ? Result<Vec3>(*shared_factors) : factors_for(scale, scene, id, *parts);
     if (!f) return tl::unexpected(f.error());
-    const auto still = still_point(scale.hold, scene, id, *parts, scale.axes);
+    const Result<Vec3> still =
+        shared_still ? Result<Vec3>(*shared_still) : still_point(scale.hold, scene, id, *parts, scale.axes);
     if (!still) return tl::unexpected(still.error());
     const Mat3 stretch = stretch_of(scale, scene, id, *f);
     const auto placement = stretched(scale, scene, id, *f, stretch);
@@ -164,17 +178,18 @@ Result<Scene> apply(const Scale& scale, const Scene& scene) {
     const Affine world = world_of(scene, id);
     const Vec3 pivot = world * scene.part(id).placement.pivot;
     if (pivot == *still) continue;
-    auto moved = moved_pivot_to(result, id, *still + stretch * (pivot - *still));
-    if (!moved) return moved;
+    if (const auto ok = put_pivot(result, id, *still + stretch * (pivot - *still)); !ok)
+      return tl::unexpected(ok.error());
+    if (is_shared(scale.hold)) continue;
     // The held point is measured again in the part's own coordinates, and put right once.
-    if (const auto back = inverse(world); back && !is_shared(scale.hold)) {
-      const Vec3 own = *back * *still;
-      const Vec3 off = *still - world_of(*moved, id) * own;
-      const Vec3 at = world_of(*moved, id) * moved->part(id).placement.pivot;
-      auto better = moved_pivot_to(*moved, id, at + off);
-      if (better && distance(world_of(*better, id) * own, *still) < length(off)) moved = std::move(better);
-    }
-    result = std::move(*moved);
+    const auto back = inverse(world);
+    if (!back) continue;
+    const Vec3 own = *back * *still;
+    const Affine now = world_of(result, id);
+    const Vec3 off = *still - now * own;
+    const Placement kept = result.part(id).placement;
+    if (!put_pivot(result, id, now * kept.pivot + off) || distance(world_of(result, id) * own, *still) >= length(off))
+      result.place(id, kept);
   }
   return result;
 }
@@ -253,6 +268,7 @@ Sentence sentence(const Scale& scale, const Scene& scene, Tense tense, const Len
       if (!scale.size[axis] && sizes[axis] != size) sizes[axis] = sizes[axis].empty() ? size : "several";
       if (!scale.factor[axis] && factors[axis] != times) factors[axis] = factors[axis].empty() ? times : "several";
     }
+    if (together(scale)) break;  // they are measured as one: the first says it for all
   }
   if (scale.like != kNoPart) {
     const Part* other = scene.find(scale.like);

@@ -20,6 +20,10 @@ struct Turn {
 /// over the cosine of the y angle. Fails when the parent is flattened.
 Result<Part> turned(const Scene& scene, PartId part, const Turn& turn);
 
+/// Moves a part's pivot to `target` (world, mm) in `scene` itself, its placement otherwise unchanged; the scene is not
+/// touched on failure. What moved_pivot_to does, for loops over many parts.
+Result<void> put_pivot(Scene& scene, PartId part, const Vec3& target);
+
 /// `degrees` with the fewest decimals within `slack` of it.
 double fewest_decimals(double degrees, double slack);
 

@@ -110,7 +110,8 @@ TEST_CASE("a turn is the turn of Rodrigues, for any direction, nested, mirrored 
     r.about = about_place({TackKind::Point, kNoPart, 0, still});
     const Scene t = done(r, s);
     const Affine before = world_of(s, id), after = world_of(t, id);
-    for (const Vec3& p : cube(20)->positions()) {
+    const MeshPtr mesh = s.part(id).mesh;
+    for (const Vec3& p : mesh->positions()) {
       const Vec3 wanted = still + rodrigues(direction, r.angle.value, before * p - still);
       worst = std::max(worst, distance(after * p, wanted) / (35 + length(wanted)));
     }

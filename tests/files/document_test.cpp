@@ -8,20 +8,12 @@
 #include "core/files/import.h"
 #include "core/files/steps.h"
 #include "demo/heron_hall.h"
-#include "tests/support.h"
+#include "tests/files/document_checks.h"
 
 using namespace tack;
 using namespace tack::test;
 
 namespace {
-
-Document read_back(const Bytes& bytes) {
-  const auto delivery = read_delivery(bytes, "document.glb", {});
-  REQUIRE(delivery);
-  auto document = document_of(*delivery);
-  REQUIRE(document);
-  return *document;
-}
 
 void check_same(const Scene& a, const Scene& b) {
   const auto ids_a = a.in_tree_order(), ids_b = b.in_tree_order();
@@ -43,19 +35,6 @@ void check_same(const Scene& a, const Scene& b) {
     CHECK(std::equal(p.mesh->triangles().begin(), p.mesh->triangles().end(), q.mesh->triangles().begin(),
                      q.mesh->triangles().end()));
   }
-}
-
-// 0 errors and 0 warnings by the official validator; information about our own extensions is expected.
-void check_valid(const Bytes& bytes) {
-  const Folder folder;
-  const std::string path = folder / "document.glb";
-  REQUIRE(save_atomically(path, bytes, false));
-  const std::string command =
-      "node " + source("tests/validator/validate.js") + " " + path + " > " + (folder / "out") + " 2>&1";
-  const int status = std::system(command.c_str());
-  const auto out = read_file(folder / "out");
-  INFO(std::string(out->begin(), out->end()));
-  CHECK(status == 0);
 }
 
 // A glTF as another program writes it: metres, Y up, a material with a picture, an animation, extras, a second scene.

@@ -8,32 +8,12 @@
 #include "core/files/gltf_data.h"
 #include "core/files/steps.h"
 #include "demo/heron_hall.h"
-#include "tests/support.h"
+#include "tests/files/document_checks.h"
 
 using namespace tack;
 using namespace tack::test;
 
 namespace {
-
-Document read_back(const Bytes& bytes) {
-  const auto delivery = read_delivery(bytes, "document.glb", {});
-  REQUIRE(delivery);
-  auto document = document_of(*delivery);
-  REQUIRE(document);
-  return *document;
-}
-
-void check_valid(const Bytes& bytes) {
-  const Folder folder;
-  const std::string path = folder / "document.glb";
-  REQUIRE(save_atomically(path, bytes, false));
-  const std::string command =
-      "node " + source("tests/validator/validate.js") + " " + path + " > " + (folder / "out") + " 2>&1";
-  const int status = std::system(command.c_str());
-  const auto out = read_file(folder / "out");
-  INFO(std::string(out->begin(), out->end()));
-  CHECK(status == 0);
-}
 
 // A square plate in metres, Y up, with a picture's coordinates, tangents and a morph target, as another program writes
 // it.

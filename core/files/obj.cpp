@@ -11,7 +11,7 @@
 namespace tack {
 namespace {
 
-struct Group {
+struct NamedGroup {
   std::string name;
   std::vector<Triangle> triangles;                               // of file vertices
   std::vector<std::pair<std::string, std::uint32_t>> materials;  // name, first triangle
@@ -77,7 +77,7 @@ class ObjReader {
     if (corners_.size() < 3) return bad("A face needs at least three corners.");
     if (corners_.size() > 100000) return bad("A face has more than 100000 corners.");
     if (current_ == kNone) start_group(path_.stem().string());
-    Group& group = groups_[current_];
+    NamedGroup& group = groups_[current_];
     if (group.materials.empty() || group.materials.back().first != material_)
       group.materials.emplace_back(material_, static_cast<std::uint32_t>(group.triangles.size()));
     triangulate(positions_, corners_, group.triangles);
@@ -111,10 +111,10 @@ class ObjReader {
   Result<Delivery> deliver() {
     Delivery delivery;
     delivery.notes = notes_;
-    std::erase_if(groups_, [](const Group& g) { return g.triangles.empty(); });
+    std::erase_if(groups_, [](const NamedGroup& g) { return g.triangles.empty(); });
     if (groups_.empty()) groups_.push_back({path_.stem().string(), {}, {}});  // points only
     std::vector<std::uint32_t> renumbered(positions_.size());
-    for (Group& group : groups_) {
+    for (NamedGroup& group : groups_) {
       MeshData mesh;
       DeliveredPart part;
       part.name = group.name;
@@ -145,7 +145,7 @@ class ObjReader {
 
   // One primitive for each run of a material. Vertices stay where they are, so only a mesh of one material can say
   // which vertices are whose; the first primitive takes them all.
-  void add_primitives(const Group& group, MeshData& mesh, DeliveredPart& part) const {
+  void add_primitives(const NamedGroup& group, MeshData& mesh, DeliveredPart& part) const {
     const auto vertices = static_cast<std::uint32_t>(mesh.positions.size());
     const auto triangles = static_cast<std::uint32_t>(mesh.triangles.size());
     for (std::size_t i = 0; i < group.materials.size(); ++i) {
@@ -164,7 +164,7 @@ class ObjReader {
   Lines lines_;
   const std::filesystem::path& path_;
   std::vector<Vec3> positions_;
-  std::vector<Group> groups_;
+  std::vector<NamedGroup> groups_;
   std::map<std::string, std::size_t> group_by_name_;
   std::size_t current_ = kNone;
   std::string material_;

@@ -13,7 +13,7 @@
 namespace tack {
 namespace {
 
-constexpr std::string_view kMagic = "TACKPACK";
+constexpr std::string_view kPackMagic = "TACKPACK";
 
 class Packer {
  public:
@@ -28,7 +28,7 @@ class Packer {
 
   Bytes finish(const Json& json) const {
     const std::string text = json.dump(-1, ' ', false, Json::error_handler_t::replace);
-    Bytes out(kMagic.begin(), kMagic.end());
+    Bytes out(kPackMagic.begin(), kPackMagic.end());
     append(out, static_cast<std::uint64_t>(text.size()));
     out.insert(out.end(), text.begin(), text.end());
     while (out.size() % 8 != 0) out.push_back(0);
@@ -128,7 +128,7 @@ Bytes pack(const Delivery& delivery) {
 }
 
 Result<Delivery> unpack(ByteView bytes) {
-  if (bytes.size() < 16 || std::string_view(reinterpret_cast<const char*>(bytes.data()), 8) != kMagic)
+  if (bytes.size() < 16 || std::string_view(reinterpret_cast<const char*>(bytes.data()), 8) != kPackMagic)
     return fail("The import helper gave no proper answer.");
   const auto text_size = read_at<std::uint64_t>(bytes, 8);
   if (text_size > bytes.size() - 16) return fail("The import helper's answer is cut off.");

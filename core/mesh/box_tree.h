@@ -33,6 +33,9 @@ struct BoxTree {
   std::size_t bytes() const { return nodes.capacity() * sizeof(BoxNode) + items.capacity() * sizeof(std::uint32_t); }
 };
 
+/// Enough room for a walk that keeps the nodes still to be seen: a tree over 2^32 items is at most this deep.
+inline constexpr int kTreeStack = 128;
+
 /// Builds a tree over items 0 … boxes.size() − 1 by binned surface-area splits (Wald 2007), leaves of at most
 /// `leaf_size` items, using all cores for large inputs. The result does not depend on the number of cores.
 /// O(n log n) time; about 2 · 32 / leaf_size + 4 bytes an item.

@@ -5,8 +5,6 @@
 namespace tack {
 namespace {
 
-constexpr int kStack = 128;
-
 // The most that dot(direction, p) can be over a box.
 double most_over(const FloatBox& box, const Vec3& direction) {
   double sum = 0;
@@ -40,7 +38,7 @@ std::uint32_t furthest(const Mesh& mesh, const Vec3& direction, Measure&& measur
                        (largest_component(mesh.box().low) + largest_component(mesh.box().high));
   double offset = 0;  // measure() may add a constant to the dot product
   offset = measure({});
-  std::array<std::pair<std::uint32_t, double>, kStack> stack;
+  std::array<std::pair<std::uint32_t, double>, kTreeStack> stack;
   int size = 0;
   stack[static_cast<std::size_t>(size++)] = {0, most_over(tree.nodes[0].box, direction)};
   while (size > 0) {

@@ -8,7 +8,6 @@ namespace {
 
 constexpr std::uint32_t kTriangleLeaf = 4;
 constexpr std::uint32_t kVertexLeaf = 8;
-constexpr int kStack = 128;
 
 // A ray prepared for the slab test. Along values against float boxes are widened a little so that rounding never loses
 // a box that the exact ray touches.
@@ -58,7 +57,7 @@ std::optional<RayHit> trace(const Mesh& mesh, const Ray& ray, double limit) {
     std::uint32_t node;
     double near;
   };
-  std::array<Entry, kStack> stack;
+  std::array<Entry, kTreeStack> stack;
   int size = 0;
   if (const double near = slabs.enter(tree.nodes[0].box, limit); std::isfinite(near)) stack[size++] = {0, near};
   while (size > 0) {
@@ -139,7 +138,7 @@ void triangles_touching(const Mesh& mesh, const Vec3& point, double distance,
     return;
   }
   if (index->triangles.nodes.empty()) return;
-  std::array<std::uint32_t, kStack> stack;
+  std::array<std::uint32_t, kTreeStack> stack;
   int size = 0;
   stack[size++] = 0;
   while (size > 0) {

@@ -52,6 +52,7 @@ Json parts_to_json(const std::vector<PartId>& parts, const Scene& scene);
 
 /// Three amounts of which any may be null: "leave this one alone".
 using Amounts = std::array<std::optional<Amount>, 3>;
+inline bool any_given(const Amounts& amounts) { return amounts[0] || amounts[1] || amounts[2]; }
 Result<Amounts> amounts_from_json(const Json& json, EntryKind kind, std::string_view key, const Scene& scene);
 Json amounts_to_json(const Amounts& amounts);
 

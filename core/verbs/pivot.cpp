@@ -9,12 +9,10 @@
 namespace tack {
 namespace {
 
-bool given(const Amounts& a) { return a[0] || a[1] || a[2]; }
-
 Result<Vec3> target_of(const Pivot& pivot, const Scene& scene, PartId id, const std::vector<PartId>& parts) {
   const Vec3 now = world_of(scene, id) * scene.part(id).placement.pivot;
   if (pivot.at) return still_point(*pivot.at, scene, id, parts, pivot.axes);
-  if (!given(pivot.numbers)) return now;
+  if (!any_given(pivot.numbers)) return now;
   const Affine frame = pivot.in_mesh ? world_of(scene, id) : axes_frame(scene, id, pivot.axes);
   const auto back = inverse(frame);
   if (!back) return fail(fmt::format("\"{}\" belongs to a part that is flattened.", scene.part(id).name));
@@ -79,7 +77,7 @@ Result<Mat3> wanted_axes(const Turned& turned, const Scene& scene, PartId id) {
 Result<Scene> apply(const Pivot& pivot, const Scene& scene) {
   const auto parts = movable(scene, pivot.what);
   if (!parts) return tl::unexpected(parts.error());
-  if (!pivot.at && !given(pivot.numbers) && pivot.turned.kind == Turned::Kind::AsItIs)
+  if (!pivot.at && !any_given(pivot.numbers) && pivot.turned.kind == Turned::Kind::AsItIs)
     return fail("No place is given for the pivot.", {}, "Click one, or type its numbers.");
   Scene result = scene;
   // A child picked together with its parent has a pivot of its own all the same.
@@ -108,9 +106,16 @@ Sentence sentence(const Pivot& pivot, const Scene& scene, Tense tense, const Len
     std::string words = about_words(*pivot.at, scene, pivot.what);
     if (mine && pivot.at->kind == About::Kind::OwnBox) words += " of its box";
     s.push_back({words, Blank::At});
+    if (pivot.at->kind == About::Kind::OwnBox || pivot.at->kind == About::Kind::AllBox) {
+      s.push_back({", that is "});
+      for (int i = 0; i < 3; ++i) {
+        s.push_back({show_number(pivot.at->fraction[i], 4).text, Blank(int(Blank::BoxX) + i)});
+        s.push_back({i < 2 ? " · " : " of it"});
+      }
+    }
   } else {
-    if (tense == Tense::Present && !given(pivot.numbers)) s.push_back({"a place", Blank::At, true});
-    if (tense == Tense::Present && !given(pivot.numbers)) s.push_back({", that is "});
+    if (tense == Tense::Present && !any_given(pivot.numbers)) s.push_back({"a place", Blank::At, true});
+    if (tense == Tense::Present && !any_given(pivot.numbers)) s.push_back({", that is "});
     for (std::size_t i = 0; i < 3; ++i) {
       std::string text = "as it is";
       if (pivot.numbers[i]) {
@@ -152,11 +157,11 @@ Json to_json(const Pivot& pivot, const Scene& scene) {
   const bool boxes = pivot.at && (pivot.at->kind == About::Kind::OwnBox || pivot.at->kind == About::Kind::AllBox);
   if (pivot.in_mesh)
     j["axes"] = "mesh";
-  else if (given(pivot.numbers) || boxes)
+  else if (any_given(pivot.numbers) || boxes)
     j["axes"] = axes_to_json(pivot.axes, scene);
   if (pivot.at)
     j["at"] = about_to_json(*pivot.at, scene);
-  else if (given(pivot.numbers))
+  else if (any_given(pivot.numbers))
     j["at"] = amounts_to_json(pivot.numbers);
   switch (pivot.turned.kind) {
     case Turned::Kind::World: j["turned"] = "world"; break;
@@ -217,7 +222,7 @@ Result<Pivot> pivot_from_json(const Json& json, const Scene& scene) {
       return fail("This should be as-is, world, parent, {\"like\": \"Hub\"} or an address.", "turned");
     }
   }
-  if (!pivot.at && !given(pivot.numbers) && pivot.turned.kind == Turned::Kind::AsItIs)
+  if (!pivot.at && !any_given(pivot.numbers) && pivot.turned.kind == Turned::Kind::AsItIs)
     return fail("Pivot needs \"at\" or \"turned\".", "at");
   return pivot;
 }

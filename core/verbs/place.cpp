@@ -135,13 +135,16 @@ Result<Scene> place_one(const Place& place, const Scene& scene, PartId id) {
   return result;
 }
 
-void add_group(Sentence& s, std::string_view name, const Amounts& amounts, EntryKind kind, const LengthUnit& unit,
-               bool& first) {
-  if (!amounts[0] && !amounts[1] && !amounts[2]) return;
+void add_group(Sentence& s, std::string_view name, const Amounts& amounts, Blank blank, EntryKind kind,
+               const LengthUnit& unit, bool& first) {
+  if (!any_given(amounts)) return;
   s.push_back({std::string(first ? " at " : ", ") + std::string(name)});
   first = false;
   for (int i = 0; i < 3; ++i)
-    if (amounts[i]) s.push_back({fmt::format(" {} {}", "xyz"[i], shown(*amounts[i], kind, unit))});
+    if (amounts[i]) {
+      s.push_back({fmt::format(" {} ", "xyz"[i])});
+      s.push_back({shown(*amounts[i], kind, unit), Blank(int(blank) + i)});
+    }
 }
 
 }  // namespace
@@ -189,21 +192,22 @@ Sentence sentence(const Place& place, const Scene& scene, Tense tense, const Len
   s.push_back({tense == Tense::Past ? "Placed " : "Place "});
   s.push_back({names_of(scene, place.what), Blank::What, place.what.empty()});
   bool first = true;
-  add_group(s, "position", place.position, EntryKind::Length, unit, first);
-  add_group(s, "rotation", place.rotation, EntryKind::Angle, unit, first);
-  add_group(s, "factor", place.scale, EntryKind::Factor, unit, first);
-  add_group(s, "skew", place.skew, EntryKind::Factor, unit, first);
-  s.push_back({fmt::format(" in {} axes.", axes_words(place.axes, scene))});
+  add_group(s, "position", place.position, Blank::X, EntryKind::Length, unit, first);
+  add_group(s, "rotation", place.rotation, Blank::TurnX, EntryKind::Angle, unit, first);
+  add_group(s, "factor", place.scale, Blank::FactorX, EntryKind::Factor, unit, first);
+  add_group(s, "skew", place.skew, Blank::SkewX, EntryKind::Factor, unit, first);
+  s.push_back({" in "});
+  s.push_back({axes_words(place.axes, scene), Blank::Axes});
+  s.push_back({" axes."});
   return s;
 }
 
 Json to_json(const Place& place, const Scene& scene) {
   Json j{{"verb", "place"}, {"what", parts_to_json(place.what, scene)}, {"axes", axes_to_json(place.axes, scene)}};
-  const auto given = [](const Amounts& a) { return a[0] || a[1] || a[2]; };
-  if (given(place.position)) j["position"] = amounts_to_json(place.position);
-  if (given(place.rotation)) j["rotation"] = amounts_to_json(place.rotation);
-  if (given(place.scale)) j["scale"] = amounts_to_json(place.scale);
-  if (given(place.skew)) j["skew"] = amounts_to_json(place.skew);
+  if (any_given(place.position)) j["position"] = amounts_to_json(place.position);
+  if (any_given(place.rotation)) j["rotation"] = amounts_to_json(place.rotation);
+  if (any_given(place.scale)) j["scale"] = amounts_to_json(place.scale);
+  if (any_given(place.skew)) j["skew"] = amounts_to_json(place.skew);
   return j;
 }
 

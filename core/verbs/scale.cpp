@@ -13,7 +13,6 @@ namespace {
 
 constexpr std::string_view kBig[] = {"wide", "deep", "high"};
 
-bool given(const Amounts& amounts) { return amounts[0] || amounts[1] || amounts[2]; }
 int count_of(const Amounts& amounts) {
   return int(amounts[0].has_value()) + int(amounts[1].has_value()) + int(amounts[2].has_value());
 }
@@ -89,7 +88,7 @@ Vec3 size_of(const Scene& scene, PartId part, const std::vector<PartId>& parts, 
 
 Result<Vec3> factors_for(const Scale& scale, const Scene& scene, PartId part, const std::vector<PartId>& parts) {
   Vec3 f{1, 1, 1};
-  const bool needs_size = given(scale.size) || scale.like != kNoPart;
+  const bool needs_size = any_given(scale.size) || scale.like != kNoPart;
   const Vec3 now = needs_size ? size_of(scene, part, parts, scale.axes, together(scale)) : Vec3{};
   Vec3 wanted;
   std::array<bool, 3> sized{};
@@ -140,7 +139,7 @@ Result<Scene> apply(const Scale& scale, const Scene& scene) {
   const auto parts = movable(scene, scale.what);
   if (!parts) return tl::unexpected(parts.error());
   const bool like = scale.like != kNoPart;
-  if (!like && !given(scale.size) && !given(scale.factor)) return fail("No size and no factor is given.");
+  if (!like && !any_given(scale.size) && !any_given(scale.factor)) return fail("No size and no factor is given.");
   for (std::size_t i = 0; i < 3; ++i)
     if (scale.size[i] && scale.factor[i])
       return fail(fmt::format("Along {} both a size and a factor are given.", "XYZ"[i]), {}, "Give one of them.");
@@ -312,8 +311,8 @@ Json to_json(const Scale& scale, const Scene& scene) {
       if (scale.along[i]) along += "xyz"[i];
     j["along"] = along;
   } else {
-    if (given(scale.size)) j["size"] = amounts_to_json(scale.size);
-    if (given(scale.factor)) j["factor"] = amounts_to_json(scale.factor);
+    if (any_given(scale.size)) j["size"] = amounts_to_json(scale.size);
+    if (any_given(scale.factor)) j["factor"] = amounts_to_json(scale.factor);
   }
   j["hold"] = about_to_json(scale.hold, scene);
   if (scale.evenly) j["evenly"] = true;
@@ -371,7 +370,7 @@ Result<Scale> scale_from_json(const Json& json, const Scene& scene) {
     if (!axes) return tl::unexpected(axes.error());
     scale.along = *axes;
   }
-  if (scale.like == kNoPart && !given(scale.size) && !given(scale.factor))
+  if (scale.like == kNoPart && !any_given(scale.size) && !any_given(scale.factor))
     return fail("Scale needs a \"size\", a \"factor\", or a part to be as big \"like\".");
   return scale;
 }

@@ -12,19 +12,12 @@
 #include "core/mesh/transform.h"
 #include "core/verbs/journal.h"
 #include "demo/shapes.h"
-#include "tests/support.h"
+#include "tests/core/doing.h"
 
 using namespace tack;
 using namespace tack::test;
 
 namespace {
-
-Scene done(const Verb& verb, const Scene& scene) {
-  auto result = tack::apply(verb, scene);
-  INFO((result ? std::string() : sentence(result.error())));
-  REQUIRE(result);
-  return std::move(*result);
-}
 
 // Where every vertex of every part is.
 std::vector<Vec3> everywhere(const Scene& scene) {

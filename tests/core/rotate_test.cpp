@@ -9,18 +9,12 @@
 #include "core/math/split.h"
 #include "core/verbs/journal.h"
 #include "core/verbs/turn.h"
-#include "tests/support.h"
+#include "tests/core/doing.h"
 
 using namespace tack;
 using namespace tack::test;
 
 namespace {
-
-Scene one(const Placement& placement) {
-  Scene s;
-  s.add(part_of("Lever", cube(20), placement));
-  return s;
-}
 
 Rotate turn(PartId id, int axis, double degrees, Axes axes = AxesKind::World) {
   Rotate r;
@@ -29,13 +23,6 @@ Rotate turn(PartId id, int axis, double degrees, Axes axes = AxesKind::World) {
   r.round.axis = axis;
   r.angle = degrees;
   return r;
-}
-
-Scene done(const Verb& verb, const Scene& scene) {
-  auto result = tack::apply(verb, scene);
-  INFO((result ? std::string() : sentence(result.error())));
-  REQUIRE(result);
-  return std::move(*result);
 }
 
 bool only_zeros_and_ones(const Mat3& m) {
@@ -56,7 +43,7 @@ Vec3 rodrigues(const Vec3& k, double degrees, const Vec3& v) {
 TEST_CASE("typed 90 three times in any order gives exact zeros and ones") {
   for (int order = 0; order < 27; ++order)
     for (const AxesKind axes : {AxesKind::World, AxesKind::Local}) {
-      Scene s = one({});
+      Scene s = one_part({});
       for (const int axis : {order % 3, order / 3 % 3, order / 9}) s = done(turn(1, axis, 90, axes), s);
       INFO(order);
       CHECK(only_zeros_and_ones(world_of(s, 1).linear));
@@ -69,7 +56,7 @@ TEST_CASE("four quarter turns give back the same rotation bits, about any axis o
     Placement p;
     p.rotation = {chance.between(-180, 180), chance.between(-90, 90), chance.between(-180, 180)};
     if (i % 3 == 0) p.scale = {2, 0.5, -1};
-    const Scene before = one(p);
+    const Scene before = one_part(p);
     const int axis = chance.whole(0, 2);
     const Axes axes = i % 2 ? Axes(AxesKind::World) : Axes(AxesKind::Local);
     Scene s = before;
@@ -82,7 +69,7 @@ TEST_CASE("four quarter turns give back the same rotation bits, about any axis o
 }
 
 TEST_CASE("turns about the parent's Z add up in decimal, and so do those about the own X") {
-  Scene s = one({});
+  Scene s = one_part({});
   for (int k = 0; k < 3; ++k) s = done(turn(1, 2, 24.1), s);
   CHECK(s.part(1).placement.rotation == Vec3{0, 0, 72.3});
   for (int k = 0; k < 3; ++k) s = done(turn(1, 0, 0.1, AxesKind::Local), s);
@@ -188,7 +175,7 @@ TEST_CASE("round an edge, the edge itself stays") {
   Placement p;
   p.position = {30, -10, 5};
   p.rotation = {10, 20, 30};
-  const Scene s = one(p);
+  const Scene s = one_part(p);
   Rotate r = turn(1, 0, 33);
   r.round.edge = TackAddress{TackKind::Edge, 1, 0, {0.5, 0, 0}, 1};
   const Scene t = done(r, s);
@@ -227,7 +214,7 @@ TEST_CASE("turned like another part: one axis by the smallest turn, all three, a
 }
 
 TEST_CASE("rotate refuses what makes no sense, in a sentence") {
-  const Scene s = one({});
+  const Scene s = one_part({});
   Rotate r = turn(1, 2, 10);
   r.what.clear();
   CHECK_FALSE(tack::apply(r, s));
@@ -240,12 +227,11 @@ TEST_CASE("rotate refuses what makes no sense, in a sentence") {
   r.like = Like{1, {true, true, true}, false};
   CHECK_FALSE(tack::apply(r, s));
   for (const char* text :
-       {R"({"verb":"rotate","what":["Lever"]})", R"({"verb":"rotate","what":["Lever"],"angle":"12,5"})",
-        R"({"verb":"rotate","what":["Lever"],"angle":5,"round":"w"})",
-        R"({"verb":"rotate","what":["Lever"],"angel":5})",
-        R"({"verb":"rotate","what":["Lever"],"angle":5,"axes":"sideways"})",
-        R"({"verb":"rotate","what":["Lever"],"angle":5,"about":"somewhere"})",
-        R"({"verb":"rotate","what":["Lever"],"like":"Lever","angle":5})"})
+       {R"({"verb":"rotate","what":["Post"]})", R"({"verb":"rotate","what":["Post"],"angle":"12,5"})",
+        R"({"verb":"rotate","what":["Post"],"angle":5,"round":"w"})", R"({"verb":"rotate","what":["Post"],"angel":5})",
+        R"({"verb":"rotate","what":["Post"],"angle":5,"axes":"sideways"})",
+        R"({"verb":"rotate","what":["Post"],"angle":5,"about":"somewhere"})",
+        R"({"verb":"rotate","what":["Post"],"like":"Post","angle":5})"})
     CHECK_FALSE(verb_from_json(Json::parse(text), s));
 }
 

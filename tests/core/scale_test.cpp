@@ -10,18 +10,12 @@
 #include "core/mesh/mesh_index.h"
 #include "core/verbs/journal.h"
 #include "demo/heron_hall.h"
-#include "tests/support.h"
+#include "tests/core/doing.h"
 
 using namespace tack;
 using namespace tack::test;
 
 namespace {
-
-Scene one(const Placement& placement, const MeshPtr& mesh = cube(20)) {
-  Scene s;
-  s.add(part_of("Post", mesh, placement));
-  return s;
-}
 
 Scale size(double value, std::size_t axis, Axes axes = AxesKind::Local) {
   Scale s;
@@ -29,13 +23,6 @@ Scale size(double value, std::size_t axis, Axes axes = AxesKind::Local) {
   s.axes = axes;
   s.size[axis] = Amount{value};
   return s;
-}
-
-Scene done(const Verb& verb, const Scene& scene) {
-  auto result = tack::apply(verb, scene);
-  INFO((result ? std::string() : sentence(result.error())));
-  REQUIRE(result);
-  return std::move(*result);
 }
 
 // Sizes along the axes of a frame by looking at every vertex.
@@ -51,7 +38,7 @@ TEST_CASE("300 mm along its own Z holding the bottom: all four base corners hold
   Placement p;
   p.position = {120, -40, 18};
   p.rotation = {30, 0, 0};
-  const Scene s = one(p);
+  const Scene s = one_part(p);
   const Scene t = done(size(300, 2), s);
   CHECK(own_size(t, 1) == Vec3{20, 20, 300});
   CHECK(t.part(1).placement.skew == Vec3{});
@@ -66,7 +53,7 @@ TEST_CASE("300 mm along its own Z holding the bottom: all four base corners hold
 TEST_CASE("the same along World Z skews, and says so with the ways out") {
   Placement p;
   p.rotation = {30, 0, 0};
-  Scene s = one(p);
+  Scene s = one_part(p);
   Journal journal(s);
   const Scale scale = size(300, 2, AxesKind::World);
   REQUIRE(journal.add(scale));
@@ -127,7 +114,7 @@ TEST_CASE("the held point stays and the size is met: every hold, nested, skewed,
 }
 
 TEST_CASE("factors, percent, a mirror; what is flat, zero or twice given is refused with its name") {
-  const Scene s = one({});
+  const Scene s = one_part({});
   Scale scale;
   scale.what = {1};
   scale.factor[0] = Amount{-1};

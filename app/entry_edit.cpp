@@ -16,6 +16,11 @@ EntryEdit::EntryEdit(QWidget* parent) : QLineEdit(parent) {
 
 std::optional<double> EntryEdit::read() {
   const std::string typed = text().toStdString();
+  if (plain_words) {
+    if (!text().trimmed().isEmpty()) return 0.0;
+    mark({0, 1, tr("A name is wanted here.").toStdString()});
+    return std::nullopt;
+  }
   const auto value = parse_entry(typed, context ? context() : EntryContext{});
   if (!value) {
     mark(value.error());

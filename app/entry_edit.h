@@ -17,6 +17,9 @@ class EntryEdit : public QLineEdit {
   /// What an entry means here; `it` and the reader are asked for at the moment of reading.
   std::function<EntryContext()> context;
 
+  /// Words are wanted, not a number: anything but nothing is right, and read() gives 0.
+  bool plain_words = false;
+
   /// The value of what stands in the field, or nullopt after marking and saying what is wrong.
   std::optional<double> read();
   /// Underlines a part of the text and says why; cleared by the next change.

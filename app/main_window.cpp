@@ -122,6 +122,7 @@ void MainWindow::make_docks() {
   parts_ = new PartsPanel(store_, *bench_);
   steps_ = new StepsPanel(store_, *bench_);
   placement_ = new PlacementPanel(store_);
+  connect(placement_, &PlacementPanel::fit_asked, bench_, &Workbench::begin);
   loupe_ = new Loupe(store_, *bench_, *stage_);
   auto* parts = dock_for(parts_, tr("Parts"), this);
   auto* steps = dock_for(steps_, tr("Steps"), this);

@@ -366,6 +366,11 @@ void MainWindow::make_menus() {
     if (store_.picked().empty()) return store_.say(tr("Nothing is picked. Pick a part first."), Tone::Wrong);
     if (!store_.perform(Group{store_.picked(), {}, middle_of_all()})) return;
     store_.pick(store_.journal().record().steps.back()->made);
+    bench_->tell_last_step();
+  });
+  add(part, tr("Group at a pl&ace …"), QKeySequence(tr("Ctrl+Alt+G")), [this] {
+    if (store_.picked().empty()) return store_.say(tr("Nothing is picked. Pick a part first."), Tone::Wrong);
+    bench_->begin(Group{store_.picked(), {}, middle_of_all()}, 1);
   });
   add(part, tr("U&ngroup"), QKeySequence(tr("Ctrl+Shift+G")), on_picked([](const auto& p) { return Ungroup{p}; }));
   const auto copy = [this](bool linked) {
@@ -375,6 +380,7 @@ void MainWindow::make_menus() {
     verb.linked = linked;
     if (!store_.perform(verb)) return;
     store_.pick(topmost(store_.scene(), store_.journal().record().steps.back()->made));
+    bench_->tell_last_step();
   };
   add(part, tr("D&uplicate"), QKeySequence(tr("Ctrl+D")), [copy] { copy(false); });
   add(part, tr("Linked &copy"), QKeySequence(tr("Ctrl+Shift+D")), [copy] { copy(true); });

@@ -2,8 +2,10 @@
 
 #include <QPainter>
 #include <QStyle>
+#include <map>
 
 #include "app/theme.h"
+#include "core/verbs/blanks.h"
 
 namespace tack {
 namespace {
@@ -14,55 +16,59 @@ constexpr int kMargin = 18, kLine = 27;
 }  // namespace
 
 QString blank_name(Blank blank) {
-  switch (blank) {
-    case Blank::What: return QObject::tr("What");
-    case Blank::From: return QObject::tr("From");
-    case Blank::To: return QObject::tr("To");
-    case Blank::Facing: return QObject::tr("Facing");
-    case Blank::Gap: return QObject::tr("Gap");
-    case Blank::Roll: return QObject::tr("Roll");
-    case Blank::X: return QObject::tr("Along X");
-    case Blank::Y: return QObject::tr("Along Y");
-    case Blank::Z: return QObject::tr("Along Z");
-    case Blank::Axes: return QObject::tr("Axes");
-    case Blank::Angle: return QObject::tr("Angle");
-    case Blank::Round: return QObject::tr("Round");
-    case Blank::About: return QObject::tr("About");
-    case Blank::Hold: return QObject::tr("Holding still");
-    case Blank::SizeX: return QObject::tr("Size along X");
-    case Blank::SizeY: return QObject::tr("Size along Y");
-    case Blank::SizeZ: return QObject::tr("Size along Z");
-    case Blank::FactorX: return QObject::tr("Factor along X");
-    case Blank::FactorY: return QObject::tr("Factor along Y");
-    case Blank::FactorZ: return QObject::tr("Factor along Z");
-    case Blank::Evenly: return QObject::tr("Evenly or freely");
-    case Blank::Like: return QObject::tr("Like");
-    case Blank::LikeAxes: return QObject::tr("In which axes");
-    case Blank::OtherWay: return QObject::tr("Which way");
-    case Blank::At: return QObject::tr("At");
-    case Blank::Turned: return QObject::tr("Turned");
-    case Blank::Remedy: return QObject::tr("Instead");
-    default: return {};
-  }
+  static const std::map<Blank, const char*> kNames{
+      {Blank::What, QT_TRANSLATE_NOOP("QObject", "What")},
+      {Blank::From, QT_TRANSLATE_NOOP("QObject", "From")},
+      {Blank::To, QT_TRANSLATE_NOOP("QObject", "To")},
+      {Blank::Facing, QT_TRANSLATE_NOOP("QObject", "Facing")},
+      {Blank::Gap, QT_TRANSLATE_NOOP("QObject", "Gap")},
+      {Blank::Roll, QT_TRANSLATE_NOOP("QObject", "Roll")},
+      {Blank::X, QT_TRANSLATE_NOOP("QObject", "Along X")},
+      {Blank::Y, QT_TRANSLATE_NOOP("QObject", "Along Y")},
+      {Blank::Z, QT_TRANSLATE_NOOP("QObject", "Along Z")},
+      {Blank::Axes, QT_TRANSLATE_NOOP("QObject", "Axes")},
+      {Blank::Angle, QT_TRANSLATE_NOOP("QObject", "Angle")},
+      {Blank::Round, QT_TRANSLATE_NOOP("QObject", "Round")},
+      {Blank::About, QT_TRANSLATE_NOOP("QObject", "About")},
+      {Blank::Hold, QT_TRANSLATE_NOOP("QObject", "Holding still")},
+      {Blank::SizeX, QT_TRANSLATE_NOOP("QObject", "Size along X")},
+      {Blank::SizeY, QT_TRANSLATE_NOOP("QObject", "Size along Y")},
+      {Blank::SizeZ, QT_TRANSLATE_NOOP("QObject", "Size along Z")},
+      {Blank::FactorX, QT_TRANSLATE_NOOP("QObject", "Factor along X")},
+      {Blank::FactorY, QT_TRANSLATE_NOOP("QObject", "Factor along Y")},
+      {Blank::FactorZ, QT_TRANSLATE_NOOP("QObject", "Factor along Z")},
+      {Blank::TurnX, QT_TRANSLATE_NOOP("QObject", "Rotation about X")},
+      {Blank::TurnY, QT_TRANSLATE_NOOP("QObject", "Rotation about Y")},
+      {Blank::TurnZ, QT_TRANSLATE_NOOP("QObject", "Rotation about Z")},
+      {Blank::SkewX, QT_TRANSLATE_NOOP("QObject", "Skew of Y along X")},
+      {Blank::SkewY, QT_TRANSLATE_NOOP("QObject", "Skew of Z along X")},
+      {Blank::SkewZ, QT_TRANSLATE_NOOP("QObject", "Skew of Z along Y")},
+      {Blank::BoxX, QT_TRANSLATE_NOOP("QObject", "Fraction of the box along X")},
+      {Blank::BoxY, QT_TRANSLATE_NOOP("QObject", "Fraction of the box along Y")},
+      {Blank::BoxZ, QT_TRANSLATE_NOOP("QObject", "Fraction of the box along Z")},
+      {Blank::Evenly, QT_TRANSLATE_NOOP("QObject", "Evenly or freely")},
+      {Blank::Like, QT_TRANSLATE_NOOP("QObject", "Like")},
+      {Blank::LikeAxes, QT_TRANSLATE_NOOP("QObject", "In which axes")},
+      {Blank::OtherWay, QT_TRANSLATE_NOOP("QObject", "Which way")},
+      {Blank::At, QT_TRANSLATE_NOOP("QObject", "At")},
+      {Blank::Turned, QT_TRANSLATE_NOOP("QObject", "Turned")},
+      {Blank::Copies, QT_TRANSLATE_NOOP("QObject", "Linked copies")},
+      {Blank::Linked, QT_TRANSLATE_NOOP("QObject", "Linked or not")},
+      {Blank::Shown, QT_TRANSLATE_NOOP("QObject", "This or the opposite")},
+      {Blank::Keep, QT_TRANSLATE_NOOP("QObject", "What is kept")},
+      {Blank::Parent, QT_TRANSLATE_NOOP("QObject", "Parent")},
+      {Blank::Baked, QT_TRANSLATE_NOOP("QObject", "What is baked")},
+      {Blank::Fit1, QT_TRANSLATE_NOOP("QObject", "Fit to")},
+      {Blank::Fit2, QT_TRANSLATE_NOOP("QObject", "X towards")},
+      {Blank::Fit3, QT_TRANSLATE_NOOP("QObject", "Plane through")},
+      {Blank::Name, QT_TRANSLATE_NOOP("QObject", "Name")},
+      {Blank::Colour, QT_TRANSLATE_NOOP("QObject", "Colour")},
+      {Blank::Remedy, QT_TRANSLATE_NOOP("QObject", "Instead")}};
+  const auto name = kNames.find(blank);
+  return name == kNames.end() ? QString() : QObject::tr(name->second);
 }
 
-bool is_value(Blank blank) {
-  switch (blank) {
-    case Blank::Gap:
-    case Blank::Roll:
-    case Blank::X:
-    case Blank::Y:
-    case Blank::Z:
-    case Blank::Angle:
-    case Blank::SizeX:
-    case Blank::SizeY:
-    case Blank::SizeZ:
-    case Blank::FactorX:
-    case Blank::FactorY:
-    case Blank::FactorZ: return true;
-    default: return false;
-  }
-}
+bool is_value(Blank blank) { return blank == Blank::Name || kind_of(blank); }
 
 BlankButton::BlankButton(QWidget* parent) : QToolButton(parent) {
   setCursor(Qt::PointingHandCursor);
@@ -152,8 +158,10 @@ SentenceBar::SentenceBar(QWidget* parent) : QWidget(parent), entry_(new EntryEdi
   });
   connect(entry_, &EntryEdit::wrong, this, &SentenceBar::entry_wrong);
   connect(entry_, &QLineEdit::textEdited, this, [this](const QString& text) {
-    const auto value = parse_entry(text.toStdString(), entry_->context());
-    emit entry_changed(entry_blank_, value ? std::optional(*value) : std::nullopt);
+    if (!entry_->plain_words) {
+      const auto value = parse_entry(text.toStdString(), entry_->context());
+      emit entry_changed(entry_blank_, value ? std::optional(*value) : std::nullopt);
+    }
     lay_out();
   });
 }
@@ -220,11 +228,11 @@ void SentenceBar::lay_out() {
   back_->move(right - back_->width(), (height() - back_->height()) / 2);
   const int limit = back_->x() - 12;
   // First the lines, then their places: one line stands in the middle, two fill the space.
-  struct Place {
+  struct Spot {
     QWidget* widget;
     int x, line, width;
   };
-  std::vector<Place> places;
+  std::vector<Spot> places;
   int x = kMargin, line = 0;
   for (QWidget* word : words_) {
     auto* button = qobject_cast<BlankButton*>(word);
@@ -244,7 +252,7 @@ void SentenceBar::lay_out() {
     x += w;
   }
   const int lines = line + 1, top = (height() - lines * kLine) / 2;
-  for (const Place& p : places) {
+  for (const Spot& p : places) {
     const int y = top + p.line * kLine;
     p.widget->setGeometry(p.x, y, std::min(p.width, limit - p.x), kLine);
     auto* button = qobject_cast<BlankButton*>(p.widget);
@@ -262,6 +270,7 @@ void SentenceBar::open_entry(Blank blank, const QString& text) {
   entry_blank_ = blank;
   entry_->setFont(number_font(kSize * 0.96));
   entry_->clear_mark();
+  entry_->plain_words = blank == Blank::Name;
   entry_->setAccessibleName(blank_name(blank));
   entry_->setText(text.isEmpty() ? QString::fromStdString(word->text) : text);
   entry_->show();

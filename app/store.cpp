@@ -15,6 +15,7 @@ bool Store::perform(const Verb& verb) {
     return false;
   }
   after_change();
+  emit stepped();
   return true;
 }
 

@@ -97,6 +97,7 @@ class Store : public QObject {
   void document_changed();  ///< path, title, saved or not, unit
   void axes_changed();
   void settings_changed();  ///< about, increments
+  void stepped();           ///< a new step was done
   void started();           ///< another document
   void record_moved();      ///< undo or redo: finished sentences end
   void said(const QString& text, tack::Tone tone);

@@ -40,7 +40,7 @@ Theme current = day();
 double system_pixels = 12;
 
 // Paths in a 17 × 17 square, one stroke width: our own drawings.
-QString path_of(const QString& name) {
+QString icon_path(const QString& name) {
   static const std::pair<const char*, const char*> kPaths[] = {
       {"pick", "M4 3l9 5-4 1.2L7 13z"},
       {"move", "M3 8.5h11M11.5 6l2.5 2.5-2.5 2.5M3 6v5M6 7.5v2M9 7.5v2"},
@@ -162,7 +162,7 @@ QIcon line_icon(const QString& name, const QColor& colour, int size) {
       QStringLiteral(
           "<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 17 17'><path d='%1' fill='none' stroke='%2' "
           "stroke-width='1.4' stroke-linecap='round' stroke-linejoin='round'/></svg>")
-          .arg(path_of(name), colour.name());
+          .arg(icon_path(name), colour.name());
   QSvgRenderer renderer(svg.toUtf8());
   QIcon icon;
   for (const int scale : {1, 2}) {

@@ -2,6 +2,8 @@
 
 #include <QMenu>
 
+#include "core/verbs/blanks.h"
+
 namespace tack {
 
 namespace {
@@ -12,34 +14,41 @@ Workbench::Workbench(Store& store, SentenceBar& bar, QObject* parent) : QObject(
   verbs_ = {new PickController(store),   new MoveController(store), new RotateController(store),
             new ScaleController(store),  new MeetController(store), new PivotController(store),
             new MeasureController(store)};
-  for (Controller* v : verbs_) {
+  part_ = new PartController(store);
+  std::vector<Controller*> all = verbs_;
+  all.push_back(part_);
+  for (Controller* v : all) {
     v->setParent(this);
     connect(v, &Controller::changed, this, [this, v] {
-      if (v == verb_) refresh();
+      if (v == verb_ || v == overlay_) refresh();
     });
   }
   verb_ = verbs_.front();
-  bar_.context = [this](Blank blank) { return verb_->context(blank); };
+  bar_.context = [this](Blank blank) { return speaker().context(blank); };
   connect(&bar_, &SentenceBar::blank_clicked, this, &Workbench::blank_clicked);
-  connect(&bar_, &SentenceBar::remedy_clicked, this, [this](const QString& words) { verb_->remedy(words); });
+  connect(&bar_, &SentenceBar::remedy_clicked, this, [this](const QString& words) { speaker().remedy(words); });
   connect(&bar_, &SentenceBar::entered, this, &Workbench::entered);
   connect(&bar_, &SentenceBar::entry_changed, this,
-          [this](Blank blank, std::optional<double> value) { verb_->preview(blank, value); });
+          [this](Blank blank, std::optional<double> value) { speaker().preview(blank, value); });
   connect(&bar_, &SentenceBar::entry_left, this, [this] {
-    verb_->preview(Blank::None, std::nullopt);
+    speaker().preview(Blank::None, std::nullopt);
     refresh();
   });
   connect(&bar_, &SentenceBar::entry_wrong, this, [this](const QString& why) {
-    store_.say(why.isEmpty() ? verb_->hint() : why, why.isEmpty() ? Tone::Hint : Tone::Wrong);
+    store_.say(why.isEmpty() ? speaker().hint() : why, why.isEmpty() ? Tone::Hint : Tone::Wrong);
   });
   connect(&bar_, &SentenceBar::back_asked, this, &Workbench::step_back);
   connect(&store_, &Store::scene_changed, this, &Workbench::refresh);
   connect(&store_, &Store::document_changed, this, &Workbench::refresh);
+  connect(&store_, &Store::stepped, this, [this] {
+    if (!speaker().acting() && !verb_->acting()) tell_last_step();
+  });
 }
 
 void Workbench::use(Controller* verb) {
   if (verb == verb_) return;
   bar_.close_entry();
+  end_overlay();
   verb_->hover(std::nullopt);
   verb_->end_sentence();
   still_asked_ = false;
@@ -54,35 +63,71 @@ void Workbench::reopen(std::size_t step) {
   const Verb verb = record.steps[step]->verb;
   const std::vector<PartId> parts = parts_of(verb, record.before(step));
   store_.pick(parts);
+  end_overlay();
+  bool open = false;
   for (Controller* v : verbs_) {
-    if (v == verb_ ? !v->reopen(step, verb) : false) continue;
-    if (v != verb_) {
-      Controller* before = verb_;
-      use(v);
-      if (!v->reopen(step, verb)) {
-        use(before);
-        continue;
-      }
-    }
-    store_.say(tr("Step %1 is open: click a blank to change it. The later steps follow.").arg(step + 1));
-    return;
+    open = v->reopen(step, verb);
+    if (!open) continue;
+    use(v);
+    break;
   }
-  store_.say(tr("Step %1 has no blanks to change. Untick it to leave it out, or remove it.").arg(step + 1));
+  open = open || reopen_in(part_, step, verb);
+  store_.say(open ? tr("Step %1 is open: click a blank to change it. The later steps follow.").arg(step + 1)
+                  : tr("Step %1 has no blanks to change. Untick it to leave it out, or remove it.").arg(step + 1));
+}
+
+Controller& Workbench::speaker() const { return overlay_ && overlay_->is_open() ? *overlay_ : *verb_; }
+
+Controller& Workbench::stage_verb() const {
+  Controller& says = speaker();
+  return &says != verb_ && (says.waiting() || bar_.entry_is_open()) ? says : *verb_;
+}
+
+const Marks& Workbench::marks() const {
+  if (!marks_) marks_ = stage_verb().marks();
+  return *marks_;
+}
+
+bool Workbench::reopen_in(Controller* controller, std::size_t step, const Verb& verb) {
+  end_overlay();
+  if (!controller->reopen(step, verb)) return false;
+  overlay_ = controller == verb_ ? nullptr : controller;
+  refresh();
+  return true;
+}
+
+void Workbench::tell_last_step() {
+  const Record& record = store_.journal().record();
+  if (record.steps.empty()) return;
+  const std::size_t step = record.steps.size() - 1;
+  const Verb verb = record.steps[step]->verb;
+  const std::string remark = record.steps[step]->remark;
+  bool open = false;
+  for (Controller* v : verbs_) open = open || reopen_in(v, step, verb);
+  if (open || reopen_in(part_, step, verb))
+    if (!remark.empty()) store_.say(QString::fromStdString(remark));
+}
+
+void Workbench::begin(const Verb& verb, int places) {
+  bar_.close_entry();
+  end_overlay();
+  overlay_ = part_;
+  part_->begin(verb, places);
+}
+
+void Workbench::end_overlay() {
+  if (!overlay_) return;
+  Controller* over = std::exchange(overlay_, nullptr);
+  bar_.close_entry();
+  over->end_sentence();
+  refresh();
 }
 
 void Workbench::repeat_last() {
   const Record& record = store_.journal().record();
   if (record.steps.empty()) return store_.say(tr("There is no step to repeat."), Tone::Wrong);
   if (store_.picked().empty()) return store_.say(tr("Nothing is picked. Pick a part first."), Tone::Wrong);
-  Verb verb = record.steps.back()->verb;
-  std::visit(
-      [&](auto& v) {
-        if constexpr (requires { v.what; }) v.what = store_.picked();
-        // From is the same place of the part that moves now.
-        if constexpr (requires { v.from; })
-          if (v.from && v.from->part != kNoPart) v.from->part = store_.picked().front();
-      },
-      verb);
+  const Verb verb = with_parts(record.steps.back()->verb, store_.picked());
   if (std::holds_alternative<Rename>(verb) || std::holds_alternative<Bring>(verb))
     return store_.say(tr("This step is not one that can be repeated on something else."), Tone::Wrong);
   if (store_.perform(verb))
@@ -91,38 +136,44 @@ void Workbench::repeat_last() {
 }
 
 void Workbench::refresh() {
-  bar_.show_sentence(verb_->sentence(), verb_->waiting());
-  store_.say(verb_->hint());
+  marks_.reset();
+  if (overlay_ && !overlay_->is_open()) overlay_ = nullptr;
+  Controller& says = speaker();
+  bar_.show_sentence(says.sentence(), says.waiting());
+  store_.say(says.hint());
   emit marks_changed();
 }
 
 void Workbench::blank_clicked(Blank blank) {
   note_use();
   if (blank == Blank::Remedy) return;
+  Controller& says = speaker();
   if (is_value(blank)) {
-    verb_->begin_correction();
+    says.begin_correction();
     bar_.open_entry(blank);
     return;
   }
-  const QStringList choices = verb_->choices(blank);
+  const QStringList choices = says.choices(blank);
   if (!choices.isEmpty()) {
     QMenu menu;
     menu.setObjectName("blank menu");
     for (const QString& choice : choices) menu.addAction(choice);
     const QAction* chosen = menu.exec(bar_.place_below(blank));
-    if (chosen) verb_->choose(blank, static_cast<int>(menu.actions().indexOf(const_cast<QAction*>(chosen))));
+    if (chosen) says.choose(blank, static_cast<int>(menu.actions().indexOf(const_cast<QAction*>(chosen))));
     return;
   }
-  if (blank == Blank::From || blank == Blank::To || blank == Blank::Like) verb_->wait_for(blank);
-  if (blank == Blank::What) store_.say(tr("What is picked: click parts on the stage or in Parts to change it."));
+  if (blank == Blank::What && !says.is_open())
+    return store_.say(tr("What is picked: click parts on the stage or in Parts to change it."));
+  says.wait_for(blank);
 }
 
 void Workbench::entered(Blank blank, const QString& text, double value, bool by_tab) {
   note_use();
-  if (!verb_->enter(blank, text, value)) return;
+  Controller& says = speaker();
+  if (!says.enter(blank, text, value)) return;
   if (by_tab) {
-    if (const auto next = verb_->next_value(blank)) {
-      verb_->begin_correction();
+    if (const auto next = says.next_value(blank)) {
+      says.begin_correction();
       bar_.open_entry(*next);
       return;
     }
@@ -142,6 +193,7 @@ bool Workbench::key_press(const QKeyEvent& event) {
     const auto leading = verb_->leading();
     if (!leading) return false;
     note_use();
+    end_overlay();
     bar_.open_entry(*leading, text);
     return true;
   }
@@ -166,6 +218,7 @@ bool Workbench::key_press(const QKeyEvent& event) {
     case Qt::Key_Return:
     case Qt::Key_Enter:
       if (const auto leading = verb_->leading()) {
+        end_overlay();
         verb_->begin_correction();
         bar_.open_entry(*leading);
         return true;
@@ -222,8 +275,9 @@ void Workbench::let_go() {
 
 void Workbench::step_back() {
   if (bar_.entry_is_open()) {
+    Controller& says = speaker();
     bar_.close_entry();
-    verb_->preview(Blank::None, std::nullopt);
+    says.preview(Blank::None, std::nullopt);
     return;
   }
   if (still_asked_) {
@@ -231,7 +285,7 @@ void Workbench::step_back() {
     refresh();
     return;
   }
-  if (verb_->step_back()) return;
+  if (speaker().step_back() || verb_->step_back()) return;
   if (verb_ != verbs_.front()) return use(verbs_.front());
   store_.pick({});
 }

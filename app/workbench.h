@@ -19,8 +19,22 @@ class Workbench : public QObject {
   Workbench(Store& store, SentenceBar& bar, QObject* parent);
 
   const std::vector<Controller*>& verbs() const { return verbs_; }
+  /// The verb in use.
   Controller& verb() const { return *verb_; }
   void use(Controller* verb);
+  /// Whose sentence is shown: the verb in use, or over it what a menu or panel did, as long as that can be corrected.
+  Controller& speaker() const;
+  /// What the stage serves: the verb in use, or what stands over it while that waits for a click or shows what would
+  /// come of an entry.
+  Controller& stage_verb() const;
+  /// The marks of stage_verb(); worked out once for each change of it.
+  const Marks& marks() const;
+  /// The finished step that was made last, in the sentence, whoever made it.
+  void tell_last_step();
+  /// Asks for the places that a verb of the menus needs, and then does it.
+  void begin(const Verb& verb, int places);
+  /// A press on the stage that nothing over the verb waits for ends what stands there.
+  void end_overlay();
 
   /// Opens a step of the record in the sentence of its verb.
   void reopen(std::size_t step);
@@ -54,13 +68,17 @@ class Workbench : public QObject {
 
  private:
   void refresh();
+  bool reopen_in(Controller* controller, std::size_t step, const Verb& verb);
   void blank_clicked(Blank blank);
   void entered(Blank blank, const QString& text, double value, bool by_tab);
 
   Store& store_;
   SentenceBar& bar_;
   std::vector<Controller*> verbs_;
+  PartController* part_ = nullptr;
   Controller* verb_ = nullptr;
+  Controller* overlay_ = nullptr;  // stands over the verb in use, as long as it is open
+  mutable std::optional<Marks> marks_;
   Controller* before_ = nullptr;  // while a verb's key is held
   int held_key_ = 0;
   bool used_ = false;

@@ -118,7 +118,7 @@ void Loupe::resizeEvent(QResizeEvent*) {
 }
 
 void Loupe::refresh() {
-  const auto meeting = bench_.verb().marks().meeting;
+  const std::optional<Marks::Meeting>& meeting = bench_.marks().meeting;
   for (QLabel* label : {state_, delta_, gap_}) label->setVisible(meeting.has_value());
   hint_->setVisible(!meeting);
   QPalette soft = palette();

@@ -148,11 +148,19 @@ QMenu* PlacementPanel::row_menu(Row row) {
   }
   if (row == Size) {
     menu->addSeparator();
+    connect(menu->addAction(tr("Make the box fit an edge or face …")), &QAction::triggered, this,
+            [this] { ask_fit(1); });
+    connect(menu->addAction(tr("Make the box fit three places …")), &QAction::triggered, this, [this] { ask_fit(3); });
     with_copies(tr("Make the box the tightest there is"), [this](Copies copies) {
       return Verb(FitBox{store_.picked(), {}, copies});
     });
   }
   return menu;
+}
+
+void PlacementPanel::ask_fit(int places) {
+  if (store_.picked().empty()) return store_.say(tr("Nothing is picked. Pick a part first."), Tone::Wrong);
+  emit fit_asked(FitBox{store_.picked(), {}, Copies::Separate}, places);
 }
 
 QMenu* PlacementPanel::panel_menu() {

@@ -18,6 +18,10 @@ class PlacementPanel : public QWidget {
  public:
   explicit PlacementPanel(Store& store, QWidget* parent = nullptr);
 
+ signals:
+  /// The box of what is picked shall be fitted to places that are clicked.
+  void fit_asked(const tack::Verb& verb, int places);
+
  protected:
   bool eventFilter(QObject* object, QEvent* event) override;
 
@@ -41,6 +45,7 @@ class PlacementPanel : public QWidget {
   /// The verb that puts amounts into a row, for all that is picked.
   Verb verb_for(Row row, const Amounts& amounts) const;
   bool put(Row row, const Amounts& amounts);
+  void ask_fit(int places);
   void reset(Row row);
   void copy(Row row);
   void paste(Row row);

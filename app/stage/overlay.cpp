@@ -180,7 +180,7 @@ void Overlay::paint_arc(QPainter& p, const Vec3& centre, const std::vector<Vec3>
 }
 
 void Overlay::paint_handles(QPainter& p) const {
-  Controller& verb = stage_.bench_.verb();
+  Controller& verb = stage_.bench_.stage_verb();
   if (verb.dragging()) return;
   const std::vector<Handle> handles = verb.handles(view_);
   for (std::size_t i = 0; i < handles.size(); ++i) {
@@ -284,7 +284,7 @@ void Overlay::paint_pane(QPainter& p) {
   const bool active = pane_ == stage_.active_pane();
   paint_corner(p);
   paint_drop_line(p);
-  const Marks marks = stage_.bench_.verb().marks();
+  const Marks& marks = stage_.bench_.marks();
   paint_handles(p);
   paint_gauges(p, marks);
   if (active && stage_.still_)

@@ -41,11 +41,11 @@ Stage::Stage(Store& store, Workbench& bench, QWidget* parent)
   connect(&bench_, &Workbench::marks_changed, this, [this, had_ghosts = false]() mutable {
     overlay_->update();
     // The picture itself changes only with ghosts and drags.
-    const Marks marks = bench_.verb().marks();
+    const Marks& marks = bench_.marks();
     const bool ghosts = !marks.ghosts.empty() || marks.shown;
     if (gesture_ == Gesture::None && hovered_handle_ >= 0) {
       // What was under the pointer may have moved away from it.
-      handles_ = bench_.verb().handles(view());
+      handles_ = bench_.stage_verb().handles(view());
       hovered_handle_ = handle_at(view(), handles_, last_at_.x(), last_at_.y());
     }
     if (ghosts || had_ghosts) moved();
@@ -59,7 +59,7 @@ Stage::Stage(Store& store, Workbench& bench, QWidget* parent)
     hover_at(last_at_);
   });
   connect(&bench_, &Workbench::next_tack_asked, this, [this](int by) {
-    if (!bench_.verb().catches()) return;
+    if (!bench_.stage_verb().catches()) return;
     if (!cycling_) {
       under_ = all_tacks(catch_scene(), view(), last_at_.x(), last_at_.y(), catch_options(), 12);
       under_index_ = 0;
@@ -68,7 +68,7 @@ Stage::Stage(Store& store, Workbench& bench, QWidget* parent)
     if (under_.empty()) return store_.say(tr("There is no place to catch under the pointer."));
     const auto count = static_cast<int>(under_.size());
     under_index_ = static_cast<std::size_t>((static_cast<int>(under_index_) + by + count) % count);
-    bench_.verb().hover(under_[under_index_]);
+    bench_.stage_verb().hover(under_[under_index_]);
     overlay_->update();
   });
   connect(&bench_, &Workbench::frame_asked, this, [this](bool all) { all ? frame_all() : frame_picked(); });
@@ -190,10 +190,9 @@ void Stage::frame_picked() {
   if (store_.picked().empty()) return frame_all();
   Box box;
   const Scene& scene = store_.scene();
+  const std::vector<bool> picked = marked_within(scene, store_.picked());
   for (const PartId id : scene.in_tree_order())
-    if (scene.part(id).mesh &&
-        std::any_of(store_.picked().begin(), store_.picked().end(), [&](PartId p) { return is_within(scene, id, p); }))
-      box.include(world_box_of(*scene.part(id).mesh, world_of(scene, id)));
+    if (picked[id] && scene.part(id).mesh) box.include(world_box_of(*scene.part(id).mesh, world_of(scene, id)));
   const QRect rect = pane_rect(active_);
   set_camera(framed(camera_, box, rect.width(), rect.height()));
 }
@@ -241,22 +240,16 @@ void Stage::initializeGL() {
 
 std::vector<DrawItem> Stage::items() const {
   // In a drag what is drawn is the scene as it would be.
-  const Marks marks = bench_.verb().marks();
+  const Marks& marks = bench_.marks();
   const Scene& scene = marks.shown ? *marks.shown : store_.scene();
   std::vector<DrawItem> items = items_of(scene);
   std::size_t next = 0;
   // What is picked is outlined with everything below it.
-  std::vector<bool> picked(scene.id_limit(), false);
-  for (const PartId id : store_.picked())
-    if (scene.contains(id)) picked[id] = true;
+  const std::vector<bool> picked = marked_within(scene, store_.picked());
   std::vector<bool> hidden(scene.id_limit(), false);
   for (const PartId id : scene.in_tree_order()) {
     const Part& part = scene.part(id);
-    if (part.parent != kNoPart) {
-      picked[id] = picked[id] || picked[part.parent];
-      hidden[id] = hidden[part.parent];
-    }
-    hidden[id] = hidden[id] || part.hidden;
+    hidden[id] = part.hidden || (part.parent != kNoPart && hidden[part.parent]);
     if (part.mesh && !hidden[id]) items[next++].picked = picked[id];
   }
   for (const auto& [id, world] : marks.ghosts)
@@ -331,7 +324,7 @@ CatchOptions Stage::catch_options() const {
   options.vertices = bench_.catch_vertices;
   options.box_points = bench_.catch_box_points;
   options.pivots = bench_.catch_pivots;
-  options.leave_out = [this](PartId id) { return bench_.verb().leaves_out(id); };
+  options.leave_out = [this](PartId id) { return bench_.stage_verb().leaves_out(id); };
   options.see_through = options.leave_out;
   return options;
 }
@@ -345,7 +338,7 @@ bool Stage::steps_now(Qt::KeyboardModifiers modifiers) const {
 }
 
 void Stage::hover_at(QPointF position) {
-  handles_ = bench_.verb().handles(view());
+  handles_ = bench_.stage_verb().handles(view());
   const int handle = bench_.asks_still() ? -1 : handle_at(view(), handles_, position.x(), position.y());
   if (handle != hovered_handle_) {
     hovered_handle_ = handle;
@@ -360,15 +353,15 @@ void Stage::hover_at(QPointF position) {
   still_.reset();
   if (handle >= 0 && !cycling_) {
     last_at_ = position;
-    return bench_.verb().hover(std::nullopt);
+    return bench_.stage_verb().hover(std::nullopt);
   }
   if (cycling_ && QLineF(position, last_at_).length() > 3) cycling_ = false;
   if (cycling_) return;
   last_at_ = position;
-  if (bench_.verb().catches())
-    bench_.verb().hover(caught_at(position));
+  if (bench_.stage_verb().catches())
+    bench_.stage_verb().hover(caught_at(position));
   else
-    bench_.verb().hover(std::nullopt);
+    bench_.stage_verb().hover(std::nullopt);
 }
 
 Vec3 Stage::point_under(QPointF position) const {
@@ -388,22 +381,25 @@ void Stage::mousePressEvent(QMouseEvent* event) {
   dragged_ = false;
   if (event->button() == Qt::LeftButton) {
     bench_.note_use();
+    if (!bench_.stage_verb().waiting()) bench_.end_overlay();
     if (bench_.asks_still()) {
       bench_.take_still(caught_at(pressed_at_));
+      pressed_verb_ = nullptr;
       gesture_ = Gesture::Tack;
       last_at_ = pressed_at_;
       return;
     }
-    if (bench_.verb().wants_part()) {
+    if (bench_.stage_verb().wants_part()) {
       if (const auto struck = strike(catch_scene(), view(), pressed_at_.x(), pressed_at_.y()))
-        bench_.verb().take_part(struck->part);
+        bench_.stage_verb().take_part(struck->part);
       else
         store_.say(tr("There is no part there."), Tone::Wrong);
+      pressed_verb_ = nullptr;
       gesture_ = Gesture::Tack;
       last_at_ = pressed_at_;
       return;
     }
-    handles_ = bench_.verb().handles(view());
+    handles_ = bench_.stage_verb().handles(view());
     if (const int number = handle_at(view(), handles_, pressed_at_.x(), pressed_at_.y()); number >= 0) {
       // A copy: what the verb says when a drag begins may offer handles anew.
       const Handle handle = handles_[static_cast<std::size_t>(number)];
@@ -416,11 +412,12 @@ void Stage::mousePressEvent(QMouseEvent* event) {
     std::optional<Caught> caught;
     if (cycling_ && under_index_ < under_.size() && QLineF(pressed_at_, last_at_).length() <= 3)
       caught = under_[under_index_];
-    else if (bench_.verb().catches() || bench_.verb().name() != "Pick")
+    else if (bench_.stage_verb().catches() || bench_.verb().name() != "Pick")
       caught = caught_at(pressed_at_);
     cycling_ = false;
     last_at_ = pressed_at_;
-    gesture_ = bench_.verb().press(caught, event->modifiers()) ? Gesture::Tack : Gesture::Pick;
+    pressed_verb_ = &bench_.stage_verb();
+    gesture_ = pressed_verb_->press(caught, event->modifiers()) ? Gesture::Tack : Gesture::Pick;
   } else if (event->button() == Qt::RightButton) {
     gesture_ = Gesture::Orbit;
     grabbed_ = point_under(pressed_at_);
@@ -466,8 +463,8 @@ void Stage::mouseReleaseEvent(QMouseEvent* event) {
     if (verb.dragging()) verb.end_drag(add);
     hover_at(at);
   } else if (gesture == Gesture::Tack) {
-    if (dragged_)
-      bench_.verb().release(caught_at(at));
+    if (dragged_ && pressed_verb_)
+      pressed_verb_->release(caught_at(at));
     else
       hover_at(at);
   } else if (gesture == Gesture::Pick && !dragged_) {
@@ -492,7 +489,7 @@ void Stage::wheelEvent(QWheelEvent* event) {
 
 void Stage::leaveEvent(QEvent*) {
   if (gesture_ != Gesture::None || cycling_) return;
-  bench_.verb().hover(std::nullopt);
+  bench_.stage_verb().hover(std::nullopt);
 }
 
 bool Stage::event(QEvent* event) {

@@ -112,6 +112,7 @@ class Stage : public QOpenGLWidget {
   bool moving_ = false;
 
   Gesture gesture_ = Gesture::None;
+  Controller* pressed_verb_ = nullptr;  // whose click it is
   QPointF pressed_at_, last_at_;
   Vec3 grabbed_;
   bool dragged_ = false;

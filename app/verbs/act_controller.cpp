@@ -1,5 +1,7 @@
 #include "app/verbs/act_controller.h"
 
+#include "core/verbs/blanks.h"
+
 namespace tack {
 
 ActController::ActController(Store& store) : Controller(store) {
@@ -8,9 +10,12 @@ ActController::ActController(Store& store) : Controller(store) {
     shown_.reset();
     end_sentence();
   });
-  connect(&store, &Store::record_moved, this, [this] { end_sentence(); });
-  connect(&store, &Store::picked_changed, this, [this] { end_sentence(); });
-  connect(&store, &Store::axes_changed, this, [this] { end_sentence(); });
+  const auto end = [this] {
+    if (!picking_ && !outlasts_changes()) end_sentence();
+  };
+  connect(&store, &Store::record_moved, this, end);
+  connect(&store, &Store::picked_changed, this, end);
+  connect(&store, &Store::axes_changed, this, end);
   connect(&store, &Store::settings_changed, this, &Controller::changed);
 }
 
@@ -24,29 +29,71 @@ const Scene& ActController::scene_before() const {
   return corrects() && !record.steps.empty() ? record.before(done_step()) : store_.scene();
 }
 
+bool ActController::takes(const Verb& verb) const {
+  const auto mine = pending();
+  return mine && mine->index() == verb.index();
+}
+
 bool ActController::reopen(std::size_t step, const Verb& verb) {
-  if (verb.index() != pending().index()) return false;
+  if (!takes(verb)) return false;
   end_sentence();
   done_ = verb;
   reopened_ = step;
   correcting_ = true;
+  took(verb);
   emit changed();
   return true;
 }
 
+std::optional<Verb> ActController::with_value(const Verb& base, Blank blank, const Amount& amount) const {
+  return tack::with_value(base, blank, amount);
+}
+
+double ActController::value_now(Blank blank) const {
+  const auto verb = corrects() ? done_ : pending();
+  return verb ? value_in(*verb, blank).value_or(0) : 0;
+}
+
+EntryContext ActController::context(Blank blank) const {
+  return {kind_of(blank).value_or(EntryKind::Length), store_.unit(), value_now(blank), reader_of(store_.scene())};
+}
+
 Sentence ActController::sentence() const {
   if (drag_ && drag_->started)
-    if (const auto verb = dragged(*drag_)) return tack::sentence(*verb, scene_before(), Tense::Present, store_.unit());
+    if (const auto verb = dragged(*drag_)) return tack::sentence(*verb, store_.scene(), Tense::Present, store_.unit());
   if (done_) {
     const Record& record = store_.journal().record();
     const Scene& before = record.steps.empty() ? record.start : record.before(done_step());
     Sentence s = tack::sentence(*done_, before, Tense::Past, store_.unit());
-    // What the step did beside what was asked, and the ways out, stand in the sentence itself.
-    if (!record.steps.empty() && !record.steps[done_step()]->remark.empty())
-      for (const QString& remedy : remedies()) s.push_back({" "}), s.push_back({remedy.toStdString(), Blank::Remedy});
+    // The ways out of what the step did beside what was asked stand in the sentence itself.
+    for (const QString& remedy : remedies()) s.push_back({" "}), s.push_back({remedy.toStdString(), Blank::Remedy});
     return s;
   }
-  return tack::sentence(pending(), store_.scene(), Tense::Present, store_.unit());
+  const auto verb = pending();
+  return verb ? tack::sentence(*verb, store_.scene(), Tense::Present, store_.unit()) : Sentence{};
+}
+
+QStringList ActController::remedies() const {
+  QStringList words;
+  const Record& record = store_.journal().record();
+  if (!done_ || record.steps.empty()) return words;
+  const std::size_t step = done_step();
+  for (const Remedy& r : remedies_of(*done_, record.before(step), record.steps[step]->after))
+    words << QString::fromStdString(r.words);
+  return words;
+}
+
+void ActController::remedy(const QString& words) {
+  const Record& record = store_.journal().record();
+  if (!done_ || record.steps.empty()) return;
+  const std::size_t step = done_step();
+  for (const Remedy& r : remedies_of(*done_, record.before(step), record.steps[step]->after)) {
+    if (QString::fromStdString(r.words) != words) continue;
+    if (r.instead) return correct(*r.instead);
+    end_sentence();
+    if (r.then) store_.perform(*r.then);
+    return;
+  }
 }
 
 void ActController::hover(const std::optional<Caught>& caught) {
@@ -69,9 +116,22 @@ bool ActController::press(const std::optional<Caught>& caught, Qt::KeyboardModif
   return true;
 }
 
+void ActController::take_part(PartId part) {
+  if (asked_ != Blank::What) return take_like(part);
+  asked_.reset();
+  if (!done_) return;
+  // The same step about another part.
+  picking_ = true;
+  store_.pick({part});
+  picking_ = false;
+  correct(with_parts(*done_, {part}));
+  took(*done_);
+}
+
 void ActController::wait_for(Blank blank) {
   asked_ = asked_ == blank ? std::nullopt : std::optional(blank);
   hovered_.reset();
+  preview_.reset();
   emit changed();
 }
 
@@ -82,6 +142,8 @@ bool ActController::step_back() {
   }
   if (asked_) {
     asked_.reset();
+    hovered_.reset();
+    preview_.reset();
     emit changed();
     return true;
   }
@@ -102,9 +164,11 @@ void ActController::end_sentence() {
 
 bool ActController::act(const Verb& verb, bool by_mouse) {
   const std::optional<std::size_t> reopened = corrects() ? reopened_ : std::nullopt;
+  acting_ = true;
   const bool done = reopened     ? store_.amend_step(*reopened, verb)
                     : corrects() ? store_.amend(verb)
                                  : store_.perform(verb);
+  acting_ = false;
   preview_.reset();
   shown_.reset();
   if (done) {
@@ -112,6 +176,7 @@ bool ActController::act(const Verb& verb, bool by_mouse) {
     by_mouse_ = by_mouse;
     reopened_ = reopened;
     correcting_ = reopened.has_value();
+    took(verb);
     const std::string& remark = store_.journal().record().steps[done_step()]->remark;
     emit changed();
     if (!remark.empty()) store_.say(QString::fromStdString(remark));
@@ -155,7 +220,7 @@ QStringList ActController::about_choices() {
 About ActController::about_choice(int index) {
   constexpr Vec3 kFractions[] = {{0.5, 0.5, 0}, {0.5, 0.5, 0.5}, {0.5, 0.5, 1}, {0, 0, 0}};
   if (index == 1) return middle_of_all();
-  if (index < 2 || index > 5) return {};
+  if (index < 2 || index >= kAboutPlace) return {};
   About about = bottom();
   about.fraction = kFractions[index - 2];
   return about;
@@ -163,8 +228,9 @@ About ActController::about_choice(int index) {
 
 void ActController::preview(Blank blank, std::optional<double> value) {
   preview_.reset();
-  if (value)
-    if (const auto verb = with_value(corrects() ? *done_ : pending(), blank, Amount{*value}))
+  const auto base = corrects() ? done_ : pending();
+  if (value && base)
+    if (const auto verb = with_value(*base, blank, Amount{*value}))
       if (auto scene = apply(*verb, scene_before())) preview_ = std::move(*scene);
   emit changed();
 }
@@ -173,10 +239,14 @@ bool ActController::enter(Blank blank, const QString& text, double value) {
   const Amount amount{value, text.toStdString(), store_.unit()};
   // Typed before the drag was let go: the drag ends with exactly this.
   const bool in_drag = drag_ && drag_->started;
-  const Verb base = in_drag && dragged(*drag_) ? *dragged(*drag_) : corrects() ? *done_ : pending();
-  const auto verb = with_value(base, blank, amount);
+  const auto base = in_drag && dragged(*drag_) ? dragged(*drag_) : corrects() ? done_ : pending();
+  const auto verb = base ? with_value(*base, blank, amount) : std::nullopt;
   drag_.reset();
   if (!verb) return false;
+  if (!done_ && keep(*verb)) {
+    emit changed();
+    return true;
+  }
   return act(*verb, in_drag);
 }
 
@@ -201,13 +271,19 @@ void ActController::drag_to(const View& view, QPointF at, bool steps) {
 
 void ActController::end_drag(bool leave_copy) {
   if (!drag_) return;
-  const auto verb = drag_->started ? dragged(*drag_) : std::nullopt;
+  auto verb = drag_->started ? dragged(*drag_) : std::nullopt;
   drag_.reset();
   shown_.reset();
-  if (verb)
-    act(leave_copy ? with_copy(*verb) : *verb, true);
-  else
+  if (!verb) {
     emit changed();
+    return;
+  }
+  std::visit(
+      [&](auto& v) {
+        if constexpr (requires { v.leave_copy; }) v.leave_copy = leave_copy;
+      },
+      *verb);
+  act(*verb, true);
 }
 
 void ActController::cancel_drag() {
@@ -229,11 +305,11 @@ Marks ActController::marks() const {
     add_gauges(*drag_, marks);
   }
   const Scene* other = preview_ ? &*preview_ : marks.shown ? &scene : nullptr;
-  if (other)
-    for (const PartId id : other->in_tree_order())
-      if (other->part(id).mesh && std::any_of(store_.picked().begin(), store_.picked().end(),
-                                              [&](PartId p) { return is_within(*other, id, p); }))
-        marks.ghosts.emplace_back(id, world_of(*other, id));
+  if (!other) return marks;
+  const std::vector<bool> moves = marked_within(*other, moving());
+  const std::vector<Affine> worlds = worlds_of(*other);
+  for (const PartId id : other->in_tree_order())
+    if (moves[id] && other->part(id).mesh) marks.ghosts.emplace_back(id, worlds[id]);
   return marks;
 }
 

@@ -1,5 +1,5 @@
-// Verbs that act on what is picked by values, handles and one place that stays still: Rotate, Scale, Pivot. What they
-// share: the finished step and its correction, dragging, asking for a place or a part.
+// Verbs that make steps. What they share: the finished step and its correction, values and places asked for, dragging,
+// what would come of it.
 #pragma once
 
 #include "app/verbs/controller.h"
@@ -15,7 +15,8 @@ class ActController : public Controller {
   Sentence sentence() const override;
   std::optional<Blank> waiting() const override { return asked_; }
   bool catches() const override { return asked_ && !wants_part(); }
-  bool wants_part() const override { return asked_ == Blank::Like; }
+  bool wants_part() const override { return asked_ == Blank::Like || asked_ == Blank::What; }
+  void take_part(PartId part) override;
   void hover(const std::optional<Caught>& caught) override;
   bool press(const std::optional<Caught>& caught, Qt::KeyboardModifiers modifiers) override;
   void wait_for(Blank blank) override;
@@ -24,13 +25,18 @@ class ActController : public Controller {
   void begin_correction() override { correcting_ = done_.has_value(); }
   void preview(Blank blank, std::optional<double> value) override;
   bool enter(Blank blank, const QString& text, double value) override;
+  EntryContext context(Blank blank) const override;
   Marks marks() const override;
+  QStringList remedies() const override;
+  void remedy(const QString& words) override;
 
   bool begin_drag(const Handle& handle, const View& view, QPointF at) override;
   void drag_to(const View& view, QPointF at, bool steps) override;
   void end_drag(bool leave_copy) override;
   void cancel_drag() override;
   bool dragging() const override { return drag_.has_value(); }
+  bool is_open() const override { return done_ || asked_; }
+  bool acting() const override { return acting_; }
   bool reopen(std::size_t step, const Verb& verb) override;
 
  protected:
@@ -42,17 +48,32 @@ class ActController : public Controller {
     bool started = false;
   };
 
-  /// The verb with the blanks as they stand, for what is picked.
-  virtual Verb pending() const = 0;
+  /// The verb with the blanks as they stand, for what is picked; nullopt for one that changes nothing.
+  virtual std::optional<Verb> pending() const = 0;
+  /// Whether a step of the record is this controller's to reopen.
+  virtual bool takes(const Verb& verb) const;
   /// `base` with a blank typed in; nullopt for a blank it does not have.
-  virtual std::optional<Verb> with_value(const Verb& base, Blank blank, const Amount& amount) const = 0;
+  virtual std::optional<Verb> with_value(const Verb& base, Blank blank, const Amount& amount) const;
+  /// What `it` means in a value blank.
+  virtual double value_now(Blank blank) const;
+  /// A value was typed into a verb that still lacks something: true when it was kept for later.
+  virtual bool keep(const Verb&) { return false; }
+  /// Whether any typed value corrects the finished step, and none begins a new one.
+  virtual bool always_corrects() const { return false; }
   /// The verb that the drag means now; nullopt when it means none.
   virtual std::optional<Verb> dragged(const Drag&) const { return std::nullopt; }
   /// A place was clicked for the blank that waits.
   virtual void take_place(Blank, const TackAddress&) {}
+  /// A part was clicked for the blank Like.
+  virtual void take_like(PartId) {}
   /// What a drag draws beside the parts: a ruler or an arc.
   virtual void add_gauges(const Drag&, Marks&) const {}
-  virtual Verb with_copy(const Verb& verb) const { return verb; }
+  /// Whether the sentence stays as it is when something else is picked or undone.
+  virtual bool outlasts_changes() const { return false; }
+  /// The parts that move: shown as ghosts where they were or will be.
+  virtual std::vector<PartId> moving() const { return store_.picked(); }
+  /// The finished step is now `verb`.
+  virtual void took(const Verb&) {}
 
   /// Puts `verb` in place of the finished step.
   void correct(const Verb& verb);
@@ -63,27 +84,26 @@ class ActController : public Controller {
   void use_axes(int index);
   static QStringList about_choices();
   static About about_choice(int index);
+  static constexpr int kAboutPlace = 6;  // the entry that asks for a click
 
   /// Does the verb, as a new step or in place of the finished one when that is being corrected.
   bool act(const Verb& verb, bool by_mouse);
-  /// Changes the finished step, or the pending blanks through `change`.
-  bool corrects() const { return done_ && (correcting_ || by_mouse_); }
+  /// Whether what comes next changes the finished step, instead of making a new one.
+  bool corrects() const { return done_ && (correcting_ || by_mouse_ || always_corrects()); }
   const Scene& scene_before() const;
 
   std::optional<Verb> done_;
   std::optional<Drag> drag_;
   std::optional<Caught> hovered_;
   std::optional<Blank> asked_;
+  std::optional<Scene> preview_;  // where things would end up
 
  private:
-  void show(const Verb& verb, const Scene& before, bool moved);
-
   std::size_t done_step() const;
 
-  bool by_mouse_ = false, correcting_ = false;
+  bool by_mouse_ = false, correcting_ = false, picking_ = false, acting_ = false;
   std::optional<std::size_t> reopened_;  // a step of the record whose sentence is open
   std::shared_ptr<const Scene> shown_;   // while dragging: the scene as it would be
-  std::optional<Scene> preview_;         // while typing: where things would end up
 };
 
 }  // namespace tack

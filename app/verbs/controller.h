@@ -99,6 +99,11 @@ class Controller : public QObject {
   virtual bool has_still() const { return false; }
   virtual void set_still(const TackAddress&) {}
 
+  /// Whether a sentence of its own is going on: finished and still to be corrected, or waiting.
+  virtual bool is_open() const { return false; }
+  /// Whether the step that is being made now is this verb's own doing.
+  virtual bool acting() const { return false; }
+
   /// Opens a finished step of the record in the sentence: changing its blanks changes that step. False when the verb is
   /// another one's.
   virtual bool reopen(std::size_t /*step*/, const Verb&) { return false; }

@@ -10,9 +10,7 @@ MeasureController::MeasureController(Store& store) : PairController(store) {
 
 Sentence MeasureController::sentence() const {
   const Scene& scene = store_.scene();
-  auto from = from_, to = to_;
-  if (hovered_ && waiting() == Blank::From) from = hovered_->address;
-  if (hovered_ && waiting() == Blank::To) to = hovered_->address;
+  const auto from = shown_from(), to = shown_to();
   Sentence s{{from && to ? "Measured from " : "Measure from "},
              tack_word(scene, from, Blank::From, "a place"),
              {" to "},
@@ -42,8 +40,19 @@ QString MeasureController::hint() const {
 }
 
 bool MeasureController::finish() {
-  set_finished(true, true);
+  measured_ = true;
   return true;
+}
+
+bool MeasureController::step_back() {
+  if (asked_ || !measured_) return PairController::step_back();
+  end_sentence();
+  return true;
+}
+
+void MeasureController::end_sentence() {
+  PairController::end_sentence();
+  measured_ = false;
 }
 
 }  // namespace tack

@@ -2,12 +2,11 @@
 
 namespace tack {
 
-PairController::PairController(Store& store) : Controller(store) {
+PairController::PairController(Store& store) : ActController(store) {
   connect(&store, &Store::started, this, [this] {
-    from_.reset(), to_.reset(), hovered_.reset(), asked_.reset(), preview_.reset();
-    finished_ = dragging_ = false;
+    from_.reset(), to_.reset();
+    pressing_ = false;
   });
-  connect(&store, &Store::record_moved, this, [this] { end_sentence(); });
   connect(&store, &Store::scene_changed, this, [this] {
     // Places whose part is gone are no places any more.
     for (auto* place : {&from_, &to_})
@@ -19,37 +18,51 @@ PairController::PairController(Store& store) : Controller(store) {
 
 std::optional<Blank> PairController::waiting() const {
   if (asked_) return asked_;
-  if (finished_) return std::nullopt;
+  if (finished()) return std::nullopt;
   if (from_ && !to_) return Blank::To;
   if (!from_ && waits_by_itself()) return Blank::From;
   return std::nullopt;
 }
+
+bool PairController::catches() const { return pressing_ || (waiting() && !wants_part()); }
 
 bool PairController::moves_along(PartId id) const {
   const std::vector<PartId> parts = moving();
   return std::any_of(parts.begin(), parts.end(), [&](PartId p) { return is_within(store_.scene(), id, p); });
 }
 
-bool PairController::leaves_out(PartId id) const { return (waiting() == Blank::To || dragging_) && moves_along(id); }
+bool PairController::leaves_out(PartId id) const { return (waiting() == Blank::To || pressing_) && moves_along(id); }
+
+std::optional<TackAddress> PairController::shown_from() const {
+  return hovered_ && waiting() == Blank::From ? std::optional(hovered_->address) : from_;
+}
+
+std::optional<TackAddress> PairController::shown_to() const {
+  return hovered_ && waiting() == Blank::To ? std::optional(hovered_->address) : to_;
+}
 
 void PairController::hover(const std::optional<Caught>& caught) {
   const bool same = hovered_.has_value() == caught.has_value() && (!caught || hovered_->address == caught->address);
   hovered_ = caught;
   if (same) return;
   preview_.reset();
-  if (caught && waiting() == Blank::To && from_) preview_ = with(caught->address);
+  const auto from = shown_from(), to = shown_to();
+  if (caught && from && to)
+    if (const auto base = done_ ? done_ : pending())
+      if (const auto verb = with_places(*base, *from, *to))
+        if (auto scene = apply(*verb, done_ ? scene_before() : store_.scene())) preview_ = std::move(*scene);
   emit changed();
 }
 
 bool PairController::press(const std::optional<Caught>& caught, Qt::KeyboardModifiers) {
-  if (finished_ && !asked_) end_sentence();
+  if (finished() && !asked_) end_sentence();
   if (!caught || !waiting()) return false;
-  dragging_ = waiting() == Blank::From;
+  pressing_ = waiting() == Blank::From && !done_;
   return take(*caught);
 }
 
 void PairController::release(const std::optional<Caught>& caught) {
-  dragging_ = false;
+  pressing_ = false;
   // Let go on another tack: from here to there in one gesture. Let go in the open: To still waits.
   if (caught && waiting() == Blank::To && from_ && caught->address != *from_)
     take(*caught);
@@ -59,39 +72,43 @@ void PairController::release(const std::optional<Caught>& caught) {
 
 bool PairController::take(const Caught& caught) {
   const Blank blank = *waiting();
+  if (blank != Blank::From && blank != Blank::To) return ActController::press(caught, {});
   (blank == Blank::From ? from_ : to_) = caught.address;
   asked_.reset();
   hovered_.reset();
   preview_.reset();
-  if (from_ && to_ && !finish()) {
-    // It could not be done: the place just clicked is the one to give again.
-    (blank == Blank::From ? from_ : to_).reset();
-    finished_ = false;
-  }
+  // When it could not be done, the place just clicked is the one to give again.
+  if (from_ && to_ && !finish() && !done_) (blank == Blank::From ? from_ : to_).reset();
   emit changed();
   return true;
 }
 
-void PairController::wait_for(Blank blank) {
-  asked_ = asked_ == blank ? std::nullopt : std::optional(blank);
-  hovered_.reset();
-  preview_.reset();
-  emit changed();
+bool PairController::finish() {
+  const auto base = done_ ? done_ : pending();
+  const auto verb = base ? with_places(*base, *from_, *to_) : std::nullopt;
+  if (!verb) return false;
+  if (done_) {
+    correct(*verb);
+    took(*done_);
+    return true;
+  }
+  return act(*verb, true);
+}
+
+void PairController::took(const Verb& verb) {
+  from_.reset(), to_.reset();
+  if (const auto* meet = std::get_if<Meet>(&verb)) from_ = meet->from, to_ = meet->to;
+  if (const auto* move = std::get_if<Move>(&verb)) from_ = move->from, to_ = move->to;
 }
 
 bool PairController::step_back() {
-  if (asked_) {
-    asked_.reset();
-  } else if (finished_) {
-    end_sentence();
-    return true;
-  } else if (to_) {
+  if (ActController::step_back()) return true;
+  if (to_)
     to_.reset();
-  } else if (from_) {
+  else if (from_)
     from_.reset();
-  } else {
+  else
     return false;
-  }
   hovered_.reset();
   preview_.reset();
   emit changed();
@@ -99,17 +116,9 @@ bool PairController::step_back() {
 }
 
 void PairController::end_sentence() {
-  if (finished_) from_.reset(), to_.reset();
-  finished_ = by_mouse_ = false;
-  asked_.reset();
-  hovered_.reset();
-  preview_.reset();
-  emit changed();
-}
-
-void PairController::set_finished(bool finished, bool by_mouse) {
-  finished_ = finished;
-  by_mouse_ = by_mouse;
+  if (finished()) from_.reset(), to_.reset();
+  pressing_ = false;
+  ActController::end_sentence();
 }
 
 Marks::Meeting PairController::meeting_between(const Scene& scene, const TackAddress& from,
@@ -136,21 +145,21 @@ Marks::Meeting PairController::meeting_between(const Scene& scene, const TackAdd
 }
 
 Marks PairController::marks() const {
-  Marks marks;
+  Marks marks = ActController::marks();
+  const auto blank = waiting();
+  if (blank && blank != Blank::From && blank != Blank::To) return marks;
   const Scene& scene = store_.scene();
   const auto place = [&](const TackAddress& address) -> std::optional<Marks::Place> {
     const auto tack = find_tack(scene, address);
     if (!tack) return std::nullopt;
     return Marks::Place{tack->point, QString::fromStdString(tack_words(scene, address))};
   };
-  const auto from = from_                                  ? from_
-                    : hovered_ && waiting() == Blank::From ? std::optional(hovered_->address)
-                                                           : std::nullopt;
-  const auto to = hovered_ && waiting() == Blank::To ? std::optional(hovered_->address) : to_;
+  const auto from = shown_from(), to = shown_to();
+  marks.from.reset(), marks.to.reset();
   if (from) marks.from = place(*from);
   if (to) marks.to = place(*to);
   if (hovered_ && hovered_->behind) {
-    auto& shown = waiting() == Blank::To ? marks.to : marks.from;
+    auto& shown = blank == Blank::To ? marks.to : marks.from;
     if (shown) shown->name += tr(" · behind");
   }
   if (marks.from && marks.to) {
@@ -158,10 +167,6 @@ Marks PairController::marks() const {
     marks.joined = apart > 1e-6;
     marks.distance = QString::fromStdString(show_length(apart, store_.unit(), 3).text);
     marks.meeting = meeting_between(preview_ ? *preview_ : scene, *from, *to);
-  }
-  if (preview_) {
-    for (const PartId id : preview_->in_tree_order())
-      if (preview_->part(id).mesh && moves_along(id)) marks.ghosts.emplace_back(id, world_of(*preview_, id));
   }
   return marks;
 }

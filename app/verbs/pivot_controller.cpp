@@ -13,16 +13,7 @@ Pivot PivotController::blank() const {
   return pivot;
 }
 
-Verb PivotController::pending() const { return blank(); }
-
-std::optional<Verb> PivotController::with_value(const Verb& base, Blank blank, const Amount& amount) const {
-  const int axis = static_cast<int>(blank) - static_cast<int>(Blank::X);
-  if (axis < 0 || axis > 2) return std::nullopt;
-  Pivot pivot = std::get<Pivot>(base);
-  pivot.at.reset();
-  pivot.numbers[static_cast<std::size_t>(axis)] = amount;
-  return pivot;
-}
+std::optional<Verb> PivotController::pending() const { return blank(); }
 
 QString PivotController::hint() const {
   if (asked_ == Blank::Turned) return tr("Click an edge, a face or another place to be turned like.");
@@ -98,7 +89,7 @@ QStringList PivotController::choices(Blank blank) const {
   if (blank == Blank::At) {
     QStringList list = about_choices();
     list[0] = tr("its centre of mass");
-    return list;
+    return list << tr("a point of its box, in fractions") << tr("a point of the box of all, in fractions");
   }
   if (blank == Blank::Turned)
     return {tr("as it is"), tr("like the world"), tr("like its parent"), tr("like a part (click it)"),
@@ -111,7 +102,15 @@ void PivotController::choose(Blank blank, int index) {
   if (blank == Blank::Axes) return use_axes(index);
   Pivot pivot = done_ ? std::get<Pivot>(*done_) : this->blank();
   if (blank == Blank::At) {
-    if (index >= 6) return wait_for(Blank::At);
+    if (index == kAboutPlace) return wait_for(Blank::At);
+    if (index > kAboutPlace) {
+      // Its middle, until the fractions are typed: they are blanks of the sentence.
+      pivot.at = index == kAboutPlace + 1 ? bottom() : middle_of_all();
+      pivot.at->fraction = {0.5, 0.5, 0.5};
+      pivot.axes = index == kAboutPlace + 1 ? Axes(AxesKind::Local) : store_.axes();
+      done_ ? correct(pivot) : void(act(pivot, true));
+      return;
+    }
     pivot.at = index == 0 ? About{About::Kind::Own, {TackKind::Mass, kNoPart, 0, {}}, {}} : about_choice(index);
   } else if (blank == Blank::Turned) {
     if (index == 3) return wait_for(Blank::Like);
@@ -131,22 +130,22 @@ void PivotController::take_place(Blank blank, const TackAddress& place) {
   done_ ? correct(pivot) : void(act(pivot, true));
 }
 
-void PivotController::take_part(PartId part) {
+void PivotController::take_like(PartId part) {
   asked_.reset();
   Pivot pivot = done_ ? std::get<Pivot>(*done_) : this->blank();
   pivot.turned = {Turned::Kind::Part, part, std::nullopt};
   done_ ? correct(pivot) : void(act(pivot, true));
 }
 
-EntryContext PivotController::context(Blank blank) const {
-  double now = 0;
+double PivotController::value_now(Blank blank) const {
   const int axis = static_cast<int>(blank) - static_cast<int>(Blank::X);
-  if (!store_.picked().empty() && axis >= 0 && axis < 3)
-    now = numbers_in(store_.scene(), store_.picked().front(), store_.axes()).position[axis];
-  return {EntryKind::Length, store_.unit(), now, reader_of(store_.scene())};
+  if (store_.picked().empty() || axis < 0 || axis > 2) return ActController::value_now(blank);
+  return numbers_in(store_.scene(), store_.picked().front(), store_.axes()).position[axis];
 }
 
 std::optional<Blank> PivotController::next_value(Blank blank) const {
+  if (blank == Blank::BoxX) return Blank::BoxY;
+  if (blank == Blank::BoxY) return Blank::BoxZ;
   return blank == Blank::X ? std::optional(Blank::Y) : blank == Blank::Y ? std::optional(Blank::Z) : std::nullopt;
 }
 

@@ -23,15 +23,7 @@ Rotate RotateController::blank() const {
   return rotate;
 }
 
-Verb RotateController::pending() const { return blank(); }
-
-std::optional<Verb> RotateController::with_value(const Verb& base, Blank blank, const Amount& amount) const {
-  if (blank != Blank::Angle) return std::nullopt;
-  Rotate rotate = std::get<Rotate>(base);
-  rotate.like.reset();
-  rotate.angle = amount;
-  return rotate;
-}
+std::optional<Verb> RotateController::pending() const { return blank(); }
 
 QString RotateController::hint() const {
   if (asked_ == Blank::About) return tr("Click the place that stays still. B: what lies behind.");
@@ -116,12 +108,6 @@ std::optional<Verb> RotateController::dragged(const Drag& drag) const {
   return rotate;
 }
 
-Verb RotateController::with_copy(const Verb& verb) const {
-  Rotate rotate = std::get<Rotate>(verb);
-  rotate.leave_copy = true;
-  return rotate;
-}
-
 void RotateController::add_gauges(const Drag& drag, Marks& marks) const {
   const auto verb = dragged(drag);
   if (!verb || drag.handle.kind != Handle::Kind::Arc) return;
@@ -160,7 +146,7 @@ void RotateController::choose(Blank blank, int index) {
     return true;
   };
   if (blank == Blank::About) {
-    if (index >= 6) return wait_for(Blank::About);
+    if (index >= kAboutPlace) return wait_for(Blank::About);
     if (!change([&](Rotate& r) { r.about = about_choice(index); })) store_.set_about(about_choice(index));
   } else if (blank == Blank::Round) {
     if (index == 4) return wait_for(Blank::Round);
@@ -199,16 +185,11 @@ void RotateController::set_still(const TackAddress& place) {
   store_.set_about(about_place(place));
 }
 
-void RotateController::take_part(PartId part) {
+void RotateController::take_like(PartId part) {
   asked_.reset();
   Rotate rotate = blank();
   rotate.like = Like{part, {true, true, true}, false};
   act(rotate, true);
-}
-
-EntryContext RotateController::context(Blank) const {
-  const double now = corrects() ? std::get<Rotate>(*done_).angle.value : 0;
-  return {EntryKind::Angle, store_.unit(), now, reader_of(store_.scene())};
 }
 
 void RotateController::choose_axis(int axis) {

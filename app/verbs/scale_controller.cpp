@@ -14,25 +14,7 @@ Scale ScaleController::blank() const {
   return scale;
 }
 
-Verb ScaleController::pending() const { return blank(); }
-
-std::optional<Verb> ScaleController::with_value(const Verb& base, Blank blank, const Amount& amount) const {
-  Scale scale = std::get<Scale>(base);
-  scale.like = kNoPart;
-  const int size = static_cast<int>(blank) - static_cast<int>(Blank::SizeX);
-  const int factor = static_cast<int>(blank) - static_cast<int>(Blank::FactorX);
-  if (scale.evenly) scale.size = {}, scale.factor = {};
-  if (size >= 0 && size < 3) {
-    scale.size[static_cast<std::size_t>(size)] = amount;
-    scale.factor[static_cast<std::size_t>(size)].reset();
-  } else if (factor >= 0 && factor < 3) {
-    scale.factor[static_cast<std::size_t>(factor)] = amount;
-    scale.size[static_cast<std::size_t>(factor)].reset();
-  } else {
-    return std::nullopt;
-  }
-  return scale;
-}
+std::optional<Verb> ScaleController::pending() const { return blank(); }
 
 QString ScaleController::hint() const {
   if (asked_ == Blank::Hold) return tr("Click the place that stays still. B: what lies behind.");
@@ -93,12 +75,6 @@ std::optional<Verb> ScaleController::dragged(const Drag& drag) const {
   return *scale;
 }
 
-Verb ScaleController::with_copy(const Verb& verb) const {
-  Scale scale = std::get<Scale>(verb);
-  scale.leave_copy = true;
-  return scale;
-}
-
 void ScaleController::add_gauges(const Drag& drag, Marks& marks) const {
   const auto verb = dragged(drag);
   if (!verb || !marks.shown) return;
@@ -137,7 +113,7 @@ void ScaleController::choose(Blank blank, int index) {
     if (!axes) return;
     if (!change([&](Scale& s) { s.axes = *axes; })) axes_ = *axes;
   } else if (blank == Blank::Hold) {
-    if (index >= 6) return wait_for(Blank::Hold);
+    if (index >= kAboutPlace) return wait_for(Blank::Hold);
     if (!change([&](Scale& s) { s.hold = about_choice(index); })) hold_ = about_choice(index);
   } else if (blank == Blank::Evenly) {
     evenly_ = index == 1;
@@ -166,22 +142,18 @@ void ScaleController::set_still(const TackAddress& place) {
   emit changed();
 }
 
-void ScaleController::take_part(PartId part) {
+void ScaleController::take_like(PartId part) {
   asked_.reset();
   Scale scale = blank();
   scale.like = part;
   act(scale, true);
 }
 
-EntryContext ScaleController::context(Blank blank) const {
-  const int factor = static_cast<int>(blank) - static_cast<int>(Blank::FactorX);
-  if (factor >= 0 && factor < 3) return {EntryKind::Factor, store_.unit(), 1.0, reader_of(store_.scene())};
+double ScaleController::value_now(Blank blank) const {
+  const int axis = static_cast<int>(blank) - static_cast<int>(Blank::SizeX);
+  if (axis < 0 || axis > 2) return 1;  // a factor is of what is there now
   const auto parts = topmost(store_.scene(), store_.picked());
-  double now = 0;
-  if (!parts.empty())
-    now = size_of(scene_before(), parts.front(), parts, axes_,
-                  false)[static_cast<int>(blank) - static_cast<int>(Blank::SizeX)];
-  return {EntryKind::Length, store_.unit(), now, reader_of(store_.scene())};
+  return parts.empty() ? 0 : size_of(scene_before(), parts.front(), parts, axes_, false)[axis];
 }
 
 std::optional<Blank> ScaleController::next_value(Blank blank) const {
@@ -193,20 +165,6 @@ void ScaleController::choose_axis(int axis) {
   auto& chosen = chosen_[static_cast<std::size_t>(axis)];
   chosen = !chosen;
   emit changed();
-}
-
-QStringList ScaleController::remedies() const {
-  return {tr("along its own axes instead"), tr("evenly instead"), tr("keep the skew")};
-}
-
-void ScaleController::remedy(const QString& words) {
-  if (!done_) return;
-  Scale scale = std::get<Scale>(*done_);
-  const QStringList all = remedies();
-  if (words == all[2]) return end_sentence();
-  if (words == all[0]) scale.axes = AxesKind::Local;
-  if (words == all[1]) scale.evenly = true;
-  correct(scale);
 }
 
 }  // namespace tack

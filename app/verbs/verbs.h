@@ -3,6 +3,7 @@
 
 #include "app/verbs/act_controller.h"
 #include "app/verbs/pair_controller.h"
+#include "app/verbs/part_controller.h"
 
 namespace tack {
 
@@ -33,22 +34,19 @@ class MeetController : public PairController {
   std::optional<Blank> leading() const override { return Blank::Gap; }
   QStringList choices(Blank blank) const override;
   void choose(Blank blank, int index) override;
-  EntryContext context(Blank blank) const override;
-  bool enter(Blank blank, const QString& text, double value) override;
-  void preview(Blank blank, std::optional<double> value) override;
   std::optional<Blank> next_value(Blank blank) const override;
   void end_sentence() override;
 
  protected:
+  std::optional<Verb> pending() const override;
   std::vector<PartId> moving() const override;
-  std::optional<Scene> with(const TackAddress& to) const override;
-  bool finish() override;
+  std::optional<Verb> with_places(const Verb& base, const TackAddress& from, const TackAddress& to) const override;
+  bool keep(const Verb& verb) override;
+  bool always_corrects() const override { return true; }
+  void took(const Verb& verb) override;
 
  private:
-  Meet pending() const;
-  bool redo_with(const Meet& meet);
-
-  Meet done_;  // the finished step, while its sentence can be corrected
+  // The blanks of the next meeting.
   std::optional<Facing> facing_;
   Amount gap_, roll_;
 };
@@ -67,47 +65,25 @@ class MoveController : public PairController {
   std::optional<Blank> leading() const override;
   QStringList choices(Blank blank) const override;
   void choose(Blank blank, int index) override;
-  EntryContext context(Blank blank) const override;
-  bool enter(Blank blank, const QString& text, double value) override;
-  void preview(Blank blank, std::optional<double> value) override;
   std::optional<Blank> next_value(Blank blank) const override;
   void choose_axis(int axis) override;
-  void begin_correction() override;
-  void end_sentence() override;
-  Marks marks() const override;
   std::vector<Handle> handles(const View& view) const override;
-  bool begin_drag(const Handle& handle, const View& view, QPointF at) override;
-  void drag_to(const View& view, QPointF at, bool steps) override;
-  void end_drag(bool leave_copy) override;
-  void cancel_drag() override;
-  bool dragging() const override { return drag_.has_value(); }
-  bool step_back() override;
   QString handle_text(const Handle& handle) const override;
 
  protected:
   bool waits_by_itself() const override { return false; }
+  std::optional<Verb> pending() const override;
   std::vector<PartId> moving() const override;
-  std::optional<Scene> with(const TackAddress& to) const override;
-  bool finish() override;
+  std::optional<Verb> with_value(const Verb& base, Blank blank, const Amount& amount) const override;
+  std::optional<Verb> with_places(const Verb& base, const TackAddress& from, const TackAddress& to) const override;
+  std::optional<Verb> dragged(const Drag& drag) const override;
+  void add_gauges(const Drag& drag, Marks& marks) const override;
 
  private:
-  Move typed_with(Blank blank, const Amount& amount) const;
-
-  struct Drag {
-    Handle handle;
-    QPointF pressed, at;
-    View view;
-    bool steps = false, started = false;
-  };
-  /// The axes that X, Y and Z have chosen; all when none is.
+  /// The axes that X, Y and Z have chosen; those of the handle when none is.
   std::array<bool, 3> along(const std::array<bool, 3>& of_handle) const;
-  std::optional<Move> dragged() const;
 
-  Move done_;
-  bool correcting_ = false;       // a blank of the finished sentence was clicked
   std::array<bool, 3> chosen_{};  // by X, Y and Z
-  std::optional<Drag> drag_;
-  std::shared_ptr<const Scene> shown_;  // while dragging: the scene as it would be
 };
 
 class RotateController : public ActController {
@@ -127,19 +103,16 @@ class RotateController : public ActController {
   void drag_to(const View& view, QPointF at, bool steps) override;
   QStringList choices(Blank blank) const override;
   void choose(Blank blank, int index) override;
-  EntryContext context(Blank blank) const override;
   void choose_axis(int axis) override;
   bool has_still() const override { return true; }
   void set_still(const TackAddress& place) override;
-  void take_part(PartId part) override;
 
  protected:
-  Verb pending() const override;
-  std::optional<Verb> with_value(const Verb& base, Blank blank, const Amount& amount) const override;
+  std::optional<Verb> pending() const override;
   std::optional<Verb> dragged(const Drag& drag) const override;
-  Verb with_copy(const Verb& verb) const override;
   void add_gauges(const Drag& drag, Marks& marks) const override;
   void take_place(Blank blank, const TackAddress& place) override;
+  void take_like(PartId part) override;
 
  private:
   Rotate blank() const;
@@ -165,22 +138,18 @@ class ScaleController : public ActController {
   QString handle_text(const Handle& handle) const override;
   QStringList choices(Blank blank) const override;
   void choose(Blank blank, int index) override;
-  EntryContext context(Blank blank) const override;
   std::optional<Blank> next_value(Blank blank) const override;
   void choose_axis(int axis) override;
   bool has_still() const override { return true; }
   void set_still(const TackAddress& place) override;
-  void take_part(PartId part) override;
-  QStringList remedies() const override;
-  void remedy(const QString& words) override;
 
  protected:
-  Verb pending() const override;
-  std::optional<Verb> with_value(const Verb& base, Blank blank, const Amount& amount) const override;
+  std::optional<Verb> pending() const override;
   std::optional<Verb> dragged(const Drag& drag) const override;
-  Verb with_copy(const Verb& verb) const override;
   void add_gauges(const Drag& drag, Marks& marks) const override;
+  double value_now(Blank blank) const override;
   void take_place(Blank, const TackAddress& place) override { set_still(place); }
+  void take_like(PartId part) override;
 
  private:
   Scale blank() const;
@@ -208,18 +177,17 @@ class PivotController : public ActController {
   std::vector<Handle> handles(const View& view) const override;
   QStringList choices(Blank blank) const override;
   void choose(Blank blank, int index) override;
-  EntryContext context(Blank blank) const override;
   std::optional<Blank> next_value(Blank blank) const override;
   void choose_axis(int axis) override;
-  void take_part(PartId part) override;
   bool presses_count() const override { return drag_ && drag_->handle.kind == Handle::Kind::Pad; }
 
  protected:
-  Verb pending() const override;
-  std::optional<Verb> with_value(const Verb& base, Blank blank, const Amount& amount) const override;
+  std::optional<Verb> pending() const override;
+  double value_now(Blank blank) const override;
   std::optional<Verb> dragged(const Drag& drag) const override;
   void add_gauges(const Drag& drag, Marks& marks) const override;
   void take_place(Blank blank, const TackAddress& place) override;
+  void take_like(PartId part) override;
 
  private:
   Pivot blank() const;
@@ -239,8 +207,20 @@ class MeasureController : public PairController {
   Sentence sentence() const override;
   QString hint() const override;
 
+  bool step_back() override;
+  void end_sentence() override;
+
  protected:
+  std::optional<Verb> pending() const override { return std::nullopt; }
+  bool finished() const override { return measured_; }
+  bool outlasts_changes() const override { return true; }
+  std::optional<Verb> with_places(const Verb&, const TackAddress&, const TackAddress&) const override {
+    return std::nullopt;
+  }
   bool finish() override;
+
+ private:
+  bool measured_ = false;
 };
 
 }  // namespace tack

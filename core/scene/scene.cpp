@@ -163,6 +163,15 @@ bool is_within(const Scene& scene, PartId id, PartId ancestor) {
   return false;
 }
 
+std::vector<bool> marked_within(const Scene& scene, const std::vector<PartId>& ids) {
+  std::vector<bool> marked(scene.id_limit(), false);
+  for (const PartId id : ids)
+    if (scene.contains(id)) marked[id] = true;
+  for (const PartId id : scene.in_tree_order())
+    if (const PartId parent = scene.part(id).parent; parent != kNoPart && marked[parent]) marked[id] = true;
+  return marked;
+}
+
 bool is_hidden(const Scene& scene, PartId id) {
   for (const Part* p = scene.find(id); p; p = scene.find(p->parent))
     if (p->hidden) return true;

@@ -136,6 +136,8 @@ Box world_box_of(const Scene& scene);
 
 /// Whether `ancestor` is `id` itself or somewhere above it.
 bool is_within(const Scene& scene, PartId id, PartId ancestor);
+/// For each id whether the part is one of `ids` or below one of them. O(parts).
+std::vector<bool> marked_within(const Scene& scene, const std::vector<PartId>& ids);
 /// Whether the part or one of its parents is hidden.
 bool is_hidden(const Scene& scene, PartId id);
 /// `ids` without those whose parent, or a part further up, is also in `ids`, and without doubles: what moves once.

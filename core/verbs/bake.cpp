@@ -71,6 +71,15 @@ Result<Mat3> axes_for(const FitBox& fit, const Scene& scene, PartId id) {
   return squared_up(Mat3{{x, cross(z, x), z}});
 }
 
+// Where meshes are shared, whether the copies take part.
+void add_copies(Sentence& s, const Scene& scene, const std::vector<PartId>& what, Copies copies) {
+  const bool shared = std::any_of(
+      what.begin(), what.end(), [&](PartId id) { return scene.contains(id) && !linked_copies_of(scene, id).empty(); });
+  if (!shared && copies == Copies::Separate) return;
+  s.push_back({", "});
+  s.push_back({copies == Copies::All ? "linked copies with it" : "this one only", Blank::Copies});
+}
+
 }  // namespace
 
 Result<Scene> apply(const Bake& bake, const Scene& scene) {
@@ -104,10 +113,11 @@ Sentence sentence(const Bake& bake, const Scene& scene, Tense tense, const Lengt
        {std::pair{bake.position, "position"}, {bake.rotation, "rotation"}, {bake.scale, "scale"}})
     if (on) what += (what.empty() ? "" : " and ") + std::string(word);
   Sentence s{{tense == Tense::Past ? "Baked the " : "Bake the "},
-             {what + " of "},
+             {what, Blank::Baked},
+             {" of "},
              {names_of(scene, bake.what), Blank::What, bake.what.empty()},
              {" into the mesh"}};
-  if (bake.copies == Copies::All) s.push_back({", linked copies with it"});
+  add_copies(s, scene, bake.what, bake.copies);
   s.push_back({"."});
   return s;
 }
@@ -157,13 +167,14 @@ Result<Scene> apply(const FitBox& fit, const Scene& scene) {
 Sentence sentence(const FitBox& fit, const Scene& scene, Tense tense, const LengthUnit&) {
   Sentence s{{tense == Tense::Past ? "Made the box of " : "Make the box of "},
              {names_of(scene, fit.what), Blank::What, fit.what.empty()}};
-  if (fit.to.empty())
-    s.push_back({" the tightest there is"});
-  else if (fit.to.size() == 1)
-    s.push_back({" fit to the " + tack_words(scene, fit.to.front())});
-  else
-    s.push_back({" fit to three tacks"});
-  s.push_back({fit.copies == Copies::All ? ", linked copies with it." : "."});
+  s.push_back({fit.to.empty() ? " " : " fit to "});
+  if (fit.to.empty()) s.push_back({"the tightest there is", Blank::Fit1});
+  for (std::size_t i = 0; i < fit.to.size(); ++i) {
+    if (i > 0) s.push_back({", "});
+    s.push_back(tack_word(scene, fit.to[i], Blank(int(Blank::Fit1) + int(i)), "a place"));
+  }
+  add_copies(s, scene, fit.what, fit.copies);
+  s.push_back({"."});
   return s;
 }
 

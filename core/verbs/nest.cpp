@@ -158,27 +158,36 @@ Result<Scene> apply(const Paint& paint, const Scene& scene) {
 }
 
 Sentence sentence(const Group& group, const Scene& scene, Tense, const LengthUnit&) {
-  const std::string name = group.name.empty() ? "a group" : group.name;
-  return about_parts("Put ", scene, group.what,
-                     fmt::format(" into {}, at {}.", name, about_words(group.at, scene, {})));
+  return {{"Put "},   {names_of(scene, group.what), Blank::What, group.what.empty()},
+          {" into "}, {group.name.empty() ? "a group" : group.name, Blank::Name},
+          {", at "},  {about_words(group.at, scene, {}), Blank::At},
+          {"."}};
 }
 Sentence sentence(const Ungroup& ungroup, const Scene& scene, Tense tense, const LengthUnit&) {
   return about_parts(tense == Tense::Past ? "Took what is in " : "Take what is in ", scene, ungroup.what, " out.");
 }
 Sentence sentence(const Copy& copy, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  std::string after = copy.linked ? ", linked" : "";
-  if (std::any_of(copy.by.begin(), copy.by.end(), [](const Amount& a) { return a.value != 0; }))
-    after += fmt::format(", {} · {} · {} away", shown(copy.by[0], EntryKind::Length, unit),
-                         shown(copy.by[1], EntryKind::Length, unit), shown(copy.by[2], EntryKind::Length, unit));
-  return about_parts(tense == Tense::Past ? "Copied " : "Copy ", scene, copy.what, after + ".");
+  Sentence s{{tense == Tense::Past ? "Copied " : "Copy "},
+             {names_of(scene, copy.what), Blank::What, copy.what.empty()},
+             {", "},
+             {copy.linked ? "linked" : "with a mesh of its own", Blank::Linked},
+             {", "}};
+  for (std::size_t i = 0; i < 3; ++i) {
+    s.push_back({shown(copy.by[i], EntryKind::Length, unit), Blank(int(Blank::X) + int(i))});
+    s.push_back({i < 2 ? " · " : " away."});
+  }
+  return s;
 }
 Sentence sentence(const Separate& separate, const Scene& scene, Tense tense, const LengthUnit&) {
   return about_parts(tense == Tense::Past ? "Gave " : "Give ", scene, separate.what,
                      separate.what.size() > 1 ? " meshes of their own." : " a mesh of its own.");
 }
 Sentence sentence(const Paint& paint, const Scene& scene, Tense tense, const LengthUnit&) {
-  return about_parts(tense == Tense::Past ? "Coloured " : "Colour ", scene, paint.what,
-                     " " + colour_text(paint.colour) + ".");
+  return {{tense == Tense::Past ? "Coloured " : "Colour "},
+          {names_of(scene, paint.what), Blank::What, paint.what.empty()},
+          {" "},
+          {colour_text(paint.colour), Blank::Colour},
+          {"."}};
 }
 
 Json to_json(const Group& group, const Scene& scene) {

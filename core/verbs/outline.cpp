@@ -22,8 +22,9 @@ Result<Scene> changed(const Scene& scene, const std::vector<PartId>& what, Chang
   return result;
 }
 
-Sentence simple(std::string before, const Scene& scene, const std::vector<PartId>& what, std::string after) {
-  return {{std::move(before)}, {names_of(scene, what), Blank::What, what.empty()}, {std::move(after)}};
+// The verb's word is itself the blank: it has an opposite.
+Sentence flagged(std::string word, const Scene& scene, const std::vector<PartId>& what) {
+  return {{std::move(word), Blank::Shown}, {" "}, {names_of(scene, what), Blank::What, what.empty()}, {"."}};
 }
 
 // The parts of "what", and a yes or no under `key` (yes when it is not there).
@@ -96,24 +97,33 @@ Result<Scene> apply(const Reparent& reparent, const Scene& scene) {
 
 Sentence sentence(const Show& show, const Scene& scene, Tense tense, const LengthUnit&) {
   const bool past = tense == Tense::Past;
-  return simple(show.shown ? (past ? "Showed " : "Show ") : (past ? "Hid " : "Hide "), scene, show.what, ".");
+  return flagged(show.shown ? (past ? "Showed" : "Show") : (past ? "Hid" : "Hide"), scene, show.what);
 }
 Sentence sentence(const Lock& lock, const Scene& scene, Tense tense, const LengthUnit&) {
   const bool past = tense == Tense::Past;
-  return simple(lock.locked ? (past ? "Locked " : "Lock ") : (past ? "Unlocked " : "Unlock "), scene, lock.what, ".");
+  return flagged(lock.locked ? (past ? "Locked" : "Lock") : (past ? "Unlocked" : "Unlock"), scene, lock.what);
 }
 Sentence sentence(const Rename& rename, const Scene& scene, Tense tense, const LengthUnit&) {
-  return simple(tense == Tense::Past ? "Renamed " : "Rename ", scene, {rename.part},
-                fmt::format(" to {}.", rename.name));
+  return {{tense == Tense::Past ? "Renamed " : "Rename "},
+          {names_of(scene, {rename.part}), Blank::What},
+          {" to "},
+          {rename.name, Blank::Name},
+          {"."}};
 }
 Sentence sentence(const Delete& remove, const Scene& scene, Tense tense, const LengthUnit&) {
-  return simple(tense == Tense::Past ? "Deleted " : "Delete ", scene, remove.what, ".");
+  return {{tense == Tense::Past ? "Deleted " : "Delete "},
+          {names_of(scene, remove.what), Blank::What, remove.what.empty()},
+          {"."}};
 }
 Sentence sentence(const Reparent& reparent, const Scene& scene, Tense tense, const LengthUnit&) {
   const Part* to = scene.find(reparent.to);
-  const std::string target = to ? "under " + to->name : std::string("at the top of the tree");
-  return simple(tense == Tense::Past ? "Put " : "Bring ", scene, reparent.what,
-                fmt::format(" {}, keeping {}.", target, reparent.keep_place ? "the place" : "the numbers"));
+  return {{tense == Tense::Past ? "Put " : "Bring "},
+          {names_of(scene, reparent.what), Blank::What, reparent.what.empty()},
+          {" "},
+          {to ? "under " + to->name : std::string("at the top of the tree"), Blank::Parent},
+          {", keeping "},
+          {reparent.keep_place ? "the place" : "the numbers", Blank::Keep},
+          {"."}};
 }
 
 Json to_json(const Show& show, const Scene& scene) {

@@ -29,6 +29,15 @@ enum class Blank {
   FactorX,
   FactorY,
   FactorZ,
+  TurnX,
+  TurnY,
+  TurnZ,
+  SkewX,
+  SkewY,
+  SkewZ,
+  BoxX,  ///< fractions of a box
+  BoxY,
+  BoxZ,
   Evenly,
   Like,
   LikeAxes,
@@ -36,6 +45,16 @@ enum class Blank {
   At,
   Turned,
   Copies,
+  Linked,
+  Shown,  ///< shown or hidden, locked or not
+  Keep,   ///< what a new parent leaves: the place or the numbers
+  Parent,
+  Baked,
+  Fit1,  ///< the places that a box is fitted to
+  Fit2,
+  Fit3,
+  Name,
+  Colour,
   Remedy
 };
 

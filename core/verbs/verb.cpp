@@ -59,13 +59,18 @@ std::vector<PartId> parts_of(const Verb& verb, const Scene& scene) {
       verb);
 }
 
-std::string remark(const Verb& verb, const Scene& before, const Scene& after) {
+std::vector<PartId> skewed_by(const Verb& verb, const Scene& before, const Scene& after) {
   std::vector<PartId> skewed;
   for (const PartId id : parts_of(verb, before)) {
     const Part *then = before.find(id), *now = after.find(id);
     if (then && now && largest_component(then->placement.skew) < 1e-9 && largest_component(now->placement.skew) >= 1e-9)
       skewed.push_back(id);
   }
+  return skewed;
+}
+
+std::string remark(const Verb& verb, const Scene& before, const Scene& after) {
+  const std::vector<PartId> skewed = skewed_by(verb, before, after);
   if (skewed.empty()) return {};
   const std::string names = names_of(after, skewed);
   const char* are = skewed.size() > 1 ? "are" : "is";

@@ -27,6 +27,8 @@ Sentence sentence(const Verb& verb, const Scene& scene, Tense tense, const Lengt
 Json to_json(const Verb& verb, const Scene& scene);
 /// The parts a verb is about: its [what]. For Meet those that move.
 std::vector<PartId> parts_of(const Verb& verb, const Scene& scene);
+/// The parts among parts_of(verb) that are skewed after it and were not before, beyond 1e-9.
+std::vector<PartId> skewed_by(const Verb& verb, const Scene& before, const Scene& after);
 /// What has to be said about a finished step beside its sentence: that it skewed a part, why, and what to do instead.
 /// Empty when there is nothing.
 std::string remark(const Verb& verb, const Scene& before, const Scene& after);

@@ -16,9 +16,10 @@ EntryEdit::EntryEdit(QWidget* parent) : QLineEdit(parent) {
 
 std::optional<double> EntryEdit::read() {
   const std::string typed = text().toStdString();
-  if (plain_words) {
-    if (!text().trimmed().isEmpty()) return 0.0;
-    mark({0, 1, tr("A name is wanted here.").toStdString()});
+  if (check) {
+    const auto error = check(text());
+    if (!error) return 0.0;
+    mark(*error);
     return std::nullopt;
   }
   const auto value = parse_entry(typed, context ? context() : EntryContext{});
@@ -70,8 +71,8 @@ bool EntryEdit::event(QEvent* event) {
   if (event->type() == QEvent::KeyPress) {
     const auto* key = static_cast<QKeyEvent*>(event);
     if (key->key() == Qt::Key_Tab || key->key() == Qt::Key_Backtab) {
+      back_ = key->key() == Qt::Key_Backtab;
       emit accepted(true);
-      if (key->key() == Qt::Key_Backtab || parentWidget() == nullptr) return QLineEdit::event(event);
       return property("keeps_tab").toBool() ? true : QLineEdit::event(event);
     }
   }

@@ -17,14 +17,16 @@ class EntryEdit : public QLineEdit {
   /// What an entry means here; `it` and the reader are asked for at the moment of reading.
   std::function<EntryContext()> context;
 
-  /// Words are wanted, not a number: anything but nothing is right, and read() gives 0.
-  bool plain_words = false;
+  /// Set when words are wanted, not a number: says what is wrong with them; read() then gives 0.
+  std::function<std::optional<EntryError>(const QString&)> check;
 
   /// The value of what stands in the field, or nullopt after marking and saying what is wrong.
   std::optional<double> read();
   /// Underlines a part of the text and says why; cleared by the next change.
   void mark(const EntryError& error);
   void clear_mark();
+  /// Whether the Tab that was accepted went backwards.
+  bool goes_back() const { return back_; }
   bool is_marked() const { return marked_; }
 
  signals:
@@ -39,7 +41,7 @@ class EntryEdit : public QLineEdit {
   void wheelEvent(QWheelEvent* event) override;
 
  private:
-  bool marked_ = false;
+  bool marked_ = false, back_ = false;
 };
 
 }  // namespace tack

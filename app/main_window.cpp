@@ -113,7 +113,7 @@ MainWindow::MainWindow() {
   show_title();
   offer_left_behind();
   stage_->setFocus();
-  store_.say(bench_->verb().hint());
+  store_.say(bench_->speaker().hint(), Tone::Hint);
 }
 
 MainWindow::~MainWindow() = default;
@@ -350,6 +350,32 @@ void MainWindow::isolate() {
   if (store_.perform(Show{hide, false})) isolated_ = hide;
 }
 
+void MainWindow::focus_area(int by) {
+  // The first widget of each area that takes the keyboard.
+  const auto first_in = [this](const QString& name) -> QWidget* {
+    auto* area = findChild<QWidget*>(name);
+    if (!area || !area->isVisible()) return nullptr;
+    if (area->focusPolicy() & Qt::TabFocus) return area;
+    for (auto* w : area->findChildren<QWidget*>())
+      if ((w->focusPolicy() & Qt::TabFocus) && w->isVisible() && w->isEnabled()) return w;
+    return nullptr;
+  };
+  const QStringList names{"stage", "sentence", "parts tree", "placement", "steps", "status strip"};
+  int at = 0;
+  for (QWidget* w = focusWidget(); w; w = w->parentWidget())
+    if (const auto found = names.indexOf(w->objectName()); found >= 0) {
+      at = static_cast<int>(found);
+      break;
+    }
+  for (int i = 1; i <= names.size(); ++i) {
+    const auto next = (at + i * by + names.size() * i) % names.size();
+    QWidget* w = first_in(names[next]);
+    if (!w) continue;
+    w->setFocus(Qt::TabFocusReason);
+    return;
+  }
+}
+
 void MainWindow::show_keys() {
   QString text = "<table cellspacing='4'>";
   const auto row = [&](const QString& key, const QString& what) {
@@ -360,7 +386,9 @@ void MainWindow::show_keys() {
   row(tr("hold a verb's key"), tr("use it for a moment, then go back"));
   row("X, Y, Z", tr("choose the axis of the next typed length"));
   row(tr("0–9 - . ="), tr("type a value into the verb's leading blank"));
-  row("Tab, Enter", tr("next blank; take what was typed"));
+  row("Tab, Shift+Tab", tr("next blank, the one before; a list opens with Enter"));
+  row("Enter", tr("take what was typed"));
+  row("K", tr("ask for the place that stays still: click it, or type it (120, 0, 45 or = and an address)"));
   row("Esc", tr("step back: entry, blank, verb"));
   row("B, Shift+B", tr("next, previous place under the pointer, hidden ones too"));
   row("F, Shift+F", tr("frame what is picked, frame all"));

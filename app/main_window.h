@@ -39,6 +39,8 @@ class MainWindow : public QMainWindow {
  private:
   void make_docks();
   void make_menus();
+  /// F6: stage, sentence, Parts, Placement, Steps, status strip, and round again.
+  void focus_area(int by);
   void make_status();
   QMenu* make_increments_menu();
   void show_message(const QString& text, Tone tone);

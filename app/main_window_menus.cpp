@@ -336,6 +336,9 @@ void MainWindow::make_menus() {
   });
   night->setCheckable(true);
   night->setChecked(QSettings().value("night", false).toBool());
+  view->addSeparator();
+  add(view, tr("&Keyboard to the next area"), QKeySequence(tr("F6")), [this] { focus_area(1); });
+  add(view, tr("Keyboard to the area before"), QKeySequence(tr("Shift+F6")), [this] { focus_area(-1); });
   QMenu* panels = view->addMenu(tr("Pane&ls"));
   for (auto* dock : findChildren<QDockWidget*>()) panels->addAction(dock->toggleViewAction());
 

@@ -1,5 +1,6 @@
 #include "app/sentence_bar.h"
 
+#include <QKeyEvent>
 #include <QPainter>
 #include <QStyle>
 #include <map>
@@ -89,6 +90,27 @@ void BlankButton::show_word(const Word& word, bool waiting) {
   update();
 }
 
+bool BlankButton::event(QEvent* event) {
+  if (event->type() == QEvent::KeyPress) {
+    const int key = static_cast<QKeyEvent*>(event)->key();
+    if (key == Qt::Key_Tab || key == Qt::Key_Backtab) {
+      emit tabbed(key == Qt::Key_Backtab);
+      return true;
+    }
+  }
+  return QToolButton::event(event);
+}
+
+void BlankButton::keyPressEvent(QKeyEvent* event) {
+  switch (event->key()) {
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
+    case Qt::Key_Down: click(); return;
+    case Qt::Key_Escape: emit left(); return;
+    default: QToolButton::keyPressEvent(event);
+  }
+}
+
 QSize BlankButton::sizeHint() const {
   const QFontMetrics metrics(font());
   return {metrics.horizontalAdvance(text()) + 8, kLine};
@@ -145,6 +167,12 @@ SentenceBar::SentenceBar(QWidget* parent) : QWidget(parent), entry_(new EntryEdi
   back_->setAutoRaise(true);
   connect(back_, &QToolButton::clicked, this, &SentenceBar::back_asked);
   connect(entry_, &EntryEdit::accepted, this, [this](bool by_tab) {
+    if (by_tab && entry_->text() == entry_start_) {
+      const Blank left = entry_blank_;
+      close_entry();
+      emit passed(left, entry_->goes_back());
+      return;
+    }
     const auto value = entry_->read();
     if (!value) return;
     const Blank blank = entry_blank_;
@@ -158,7 +186,7 @@ SentenceBar::SentenceBar(QWidget* parent) : QWidget(parent), entry_(new EntryEdi
   });
   connect(entry_, &EntryEdit::wrong, this, &SentenceBar::entry_wrong);
   connect(entry_, &QLineEdit::textEdited, this, [this](const QString& text) {
-    if (!entry_->plain_words) {
+    if (!entry_->check) {
       const auto value = parse_entry(text.toStdString(), entry_->context());
       emit entry_changed(entry_blank_, value ? std::optional(*value) : std::nullopt);
     }
@@ -190,6 +218,8 @@ void SentenceBar::show_sentence(const Sentence& sentence, std::optional<Blank> w
           else
             emit blank_clicked(button->blank());
         });
+        connect(button, &BlankButton::left, this, &SentenceBar::entry_left);
+        connect(button, &BlankButton::tabbed, this, [this, button](bool back) { emit passed(button->blank(), back); });
         old = button;
       } else {
         old = new QLabel(this);
@@ -270,9 +300,14 @@ void SentenceBar::open_entry(Blank blank, const QString& text) {
   entry_blank_ = blank;
   entry_->setFont(number_font(kSize * 0.96));
   entry_->clear_mark();
-  entry_->plain_words = blank == Blank::Name;
+  entry_->check = nullptr;
+  if (!kind_of(blank))
+    entry_->check = [this, blank](const QString& words) {
+      return check ? check(blank, words) : std::optional<EntryError>();
+    };
   entry_->setAccessibleName(blank_name(blank));
-  entry_->setText(text.isEmpty() ? QString::fromStdString(word->text) : text);
+  entry_start_ = QString::fromStdString(word->text);
+  entry_->setText(text.isEmpty() ? entry_start_ : text);
   entry_->show();
   lay_out();
   entry_->setFocus(Qt::OtherFocusReason);
@@ -280,7 +315,7 @@ void SentenceBar::open_entry(Blank blank, const QString& text) {
     entry_->selectAll();
   else
     emit entry_changed(blank, std::nullopt);
-  if (!text.isEmpty()) {
+  if (!text.isEmpty() && kind_of(blank)) {
     const auto value = parse_entry(text.toStdString(), entry_->context());
     emit entry_changed(blank, value ? std::optional(*value) : std::nullopt);
   }
@@ -292,6 +327,25 @@ void SentenceBar::close_entry() {
   entry_->hide();
   entry_blank_ = Blank::None;
   lay_out();
+}
+
+void SentenceBar::focus_blank(Blank blank) {
+  for (QWidget* word : words_)
+    if (auto* button = qobject_cast<BlankButton*>(word); button && button->blank() == blank)
+      return button->setFocus(Qt::TabFocusReason);
+}
+
+std::optional<Blank> SentenceBar::blank_beside(Blank blank, bool before) const {
+  std::vector<Blank> blanks;
+  for (const Word& word : sentence_)
+    if (word.blank != Blank::None) blanks.push_back(word.blank);
+  if (before) std::reverse(blanks.begin(), blanks.end());
+  auto at = std::find(blanks.begin(), blanks.end(), blank);
+  if (blank == Blank::None)
+    at = blanks.begin();
+  else if (at != blanks.end())
+    ++at;
+  return at == blanks.end() ? std::nullopt : std::optional(*at);
 }
 
 QPoint SentenceBar::place_below(Blank blank) const {

@@ -20,7 +20,13 @@ class BlankButton : public QToolButton {
   Blank blank() const { return blank_; }
   QSize sizeHint() const override;
 
+ signals:
+  void tabbed(bool back);
+  void left();  ///< Esc
+
  protected:
+  bool event(QEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
   void paintEvent(QPaintEvent* event) override;
 
  private:
@@ -43,6 +49,10 @@ class SentenceBar : public QWidget {
   void open_entry(Blank blank, const QString& text = {});
   bool entry_is_open() const { return entry_->isVisible(); }
   void close_entry();
+  /// Gives a blank the keyboard's focus.
+  void focus_blank(Blank blank);
+  /// The blank behind or before this one in the sentence; None: the first or last. nullopt at the end.
+  std::optional<Blank> blank_beside(Blank blank, bool before) const;
   /// Where a blank stands, for menus.
   QPoint place_below(Blank blank) const;
   EntryEdit* entry() const { return entry_; }
@@ -52,6 +62,8 @@ class SentenceBar : public QWidget {
 
   /// What an entry in a blank means.
   std::function<EntryContext(Blank)> context;
+  /// What is wrong with words in a blank that takes no number.
+  std::function<std::optional<EntryError>(Blank, const QString&)> check;
 
  signals:
   void blank_clicked(tack::Blank blank);
@@ -59,6 +71,8 @@ class SentenceBar : public QWidget {
   void remedy_clicked(const QString& words);
   /// An entry was committed. `next`: with Tab, the one after it is wanted.
   void entered(tack::Blank blank, const QString& text, double value, bool by_tab);
+  /// Tab in a blank that was left as it was: on to the one behind it, or before it.
+  void passed(tack::Blank blank, bool back);
   void entry_changed(tack::Blank blank, std::optional<double> value);
   void entry_left();
   void entry_wrong(const QString& why);
@@ -76,6 +90,7 @@ class SentenceBar : public QWidget {
   std::vector<QWidget*> words_;  // in order: labels and blanks
   EntryEdit* entry_;
   Blank entry_blank_ = Blank::None;
+  QString entry_start_;  // what stood in the entry when it was opened
   QToolButton* back_;
 };
 

@@ -12,7 +12,8 @@
 namespace tack {
 
 /// How a message is meant; shown by a word or mark as well as a colour.
-enum class Tone { Hint, Good, Wrong };
+/// A hint gives way to anything; the others stand until the artist does something.
+enum class Tone { Hint, Note, Good, Wrong };
 
 /// Multiples that drags land on. Shift turns them on, or off when they are on.
 struct Increments {
@@ -88,7 +89,7 @@ class Store : public QObject {
   void set_never_saved();
   void set_view(const Json& view) { settings_.view = view; }
 
-  void say(const QString& text, Tone tone = Tone::Hint) { emit said(text, tone); }
+  void say(const QString& text, Tone tone = Tone::Note) { emit said(text, tone); }
   void say(const Problem& problem) { emit said(QString::fromStdString(sentence(problem)), Tone::Wrong); }
 
  signals:

@@ -25,33 +25,41 @@ Workbench::Workbench(Store& store, SentenceBar& bar, QObject* parent) : QObject(
   }
   verb_ = verbs_.front();
   bar_.context = [this](Blank blank) { return speaker().context(blank); };
+  bar_.check = [this](Blank blank, const QString& text) { return speaker().check_words(blank, text); };
   connect(&bar_, &SentenceBar::blank_clicked, this, &Workbench::blank_clicked);
   connect(&bar_, &SentenceBar::remedy_clicked, this, [this](const QString& words) { speaker().remedy(words); });
   connect(&bar_, &SentenceBar::entered, this, &Workbench::entered);
+  connect(&bar_, &SentenceBar::passed, this, &Workbench::go_on);
   connect(&bar_, &SentenceBar::entry_changed, this,
           [this](Blank blank, std::optional<double> value) { speaker().preview(blank, value); });
   connect(&bar_, &SentenceBar::entry_left, this, [this] {
     speaker().preview(Blank::None, std::nullopt);
     refresh();
+    focus_stage();
   });
   connect(&bar_, &SentenceBar::entry_wrong, this, [this](const QString& why) {
+    told_ = false;
     store_.say(why.isEmpty() ? speaker().hint() : why, why.isEmpty() ? Tone::Hint : Tone::Wrong);
   });
   connect(&bar_, &SentenceBar::back_asked, this, &Workbench::step_back);
   connect(&store_, &Store::scene_changed, this, &Workbench::refresh);
   connect(&store_, &Store::document_changed, this, &Workbench::refresh);
+  connect(&store_, &Store::said, this, [this](const QString&, Tone tone) { told_ = tone != Tone::Hint; });
+  connect(&store_, &Store::record_moved, this, [this] { told_ = false; });
+  connect(&store_, &Store::picked_changed, this, [this] { told_ = false; });
   connect(&store_, &Store::stepped, this, [this] {
+    told_ = false;
     if (!speaker().acting() && !verb_->acting()) tell_last_step();
   });
 }
 
 void Workbench::use(Controller* verb) {
   if (verb == verb_) return;
+  told_ = false;
   bar_.close_entry();
   end_overlay();
   verb_->hover(std::nullopt);
   verb_->end_sentence();
-  still_asked_ = false;
   verb_ = verb;
   emit verb_changed();
   refresh();
@@ -109,10 +117,12 @@ void Workbench::tell_last_step() {
 }
 
 void Workbench::begin(const Verb& verb, int places) {
+  told_ = false;
   bar_.close_entry();
   end_overlay();
-  overlay_ = part_;
   part_->begin(verb, places);
+  overlay_ = part_;
+  refresh();
 }
 
 void Workbench::end_overlay() {
@@ -140,7 +150,7 @@ void Workbench::refresh() {
   if (overlay_ && !overlay_->is_open()) overlay_ = nullptr;
   Controller& says = speaker();
   bar_.show_sentence(says.sentence(), says.waiting());
-  store_.say(says.hint());
+  if (!told_) store_.say(says.hint(), Tone::Hint);
   emit marks_changed();
 }
 
@@ -160,28 +170,39 @@ void Workbench::blank_clicked(Blank blank) {
     for (const QString& choice : choices) menu.addAction(choice);
     const QAction* chosen = menu.exec(bar_.place_below(blank));
     if (chosen) says.choose(blank, static_cast<int>(menu.actions().indexOf(const_cast<QAction*>(chosen))));
+    if (says.waiting()) focus_stage();  // where the place is clicked, or typed
     return;
   }
   if (blank == Blank::What && !says.is_open())
     return store_.say(tr("What is picked: click parts on the stage or in Parts to change it."));
   says.wait_for(blank);
+  focus_stage();
 }
 
 void Workbench::entered(Blank blank, const QString& text, double value, bool by_tab) {
   note_use();
   Controller& says = speaker();
   if (!says.enter(blank, text, value)) return;
-  if (by_tab) {
-    if (const auto next = says.next_value(blank)) {
-      says.begin_correction();
-      bar_.open_entry(*next);
-      return;
-    }
-  }
-  if (auto* window = bar_.window()->findChild<QWidget*>("stage")) window->setFocus();
+  if (by_tab)
+    go_on(blank, bar_.entry()->goes_back());
+  else
+    focus_stage();
+}
+
+void Workbench::focus_stage() {
+  if (auto* stage = bar_.window()->findChild<QWidget*>("stage")) stage->setFocus();
+}
+
+void Workbench::go_on(Blank blank, bool back) {
+  const auto next = bar_.blank_beside(blank, back);
+  if (!next) return focus_stage();
+  if (!is_value(*next)) return bar_.focus_blank(*next);
+  speaker().begin_correction();
+  bar_.open_entry(*next);
 }
 
 bool Workbench::key_press(const QKeyEvent& event) {
+  told_ = false;
   if (event.isAutoRepeat() && event.key() != Qt::Key_B && (event.key() < Qt::Key_Left || event.key() > Qt::Key_Down))
     return held_key_ == event.key();
   const bool plain = (event.modifiers() & ~(Qt::ShiftModifier | Qt::KeypadModifier)) == 0;
@@ -190,6 +211,12 @@ bool Workbench::key_press(const QKeyEvent& event) {
   // A digit, sign or point opens the entry in the verb's leading value; = does too, without being typed itself.
   const QString text = event.text();
   if (text.size() == 1 && QStringLiteral("0123456789-.=").contains(text)) {
+    // Where a place or a part was asked for, it can be typed instead of clicked.
+    if (const auto asked = speaker().typed_blank()) {
+      note_use();
+      bar_.open_entry(*asked, text == "=" ? QStringLiteral(" ") : text);
+      return true;
+    }
     const auto leading = verb_->leading();
     if (!leading) return false;
     note_use();
@@ -206,15 +233,20 @@ bool Workbench::key_press(const QKeyEvent& event) {
     case Qt::Key_Up: emit orbit_asked(0, 1); return true;
     case Qt::Key_Down: emit orbit_asked(0, -1); return true;
     case Qt::Key_K:
-      if (!verb_->has_still()) return false;
-      still_asked_ = true;
-      store_.say(tr("Click the place that stays still."));
-      emit marks_changed();
+      if (!verb_->still_blank()) return false;
+      end_overlay();
+      if (verb_->waiting() != verb_->still_blank()) verb_->wait_for(*verb_->still_blank());
       return true;
     case Qt::Key_X: verb_->choose_axis(0); return true;
     case Qt::Key_Y: verb_->choose_axis(1); return true;
     case Qt::Key_Z: verb_->choose_axis(2); return true;
+    case Qt::Key_Backtab: go_on(Blank::None, false); return true;
     case Qt::Key_Tab:
+      if (overlay_ || !verb_->leading()) {
+        go_on(Blank::None, false);
+        return true;
+      }
+      [[fallthrough]];
     case Qt::Key_Return:
     case Qt::Key_Enter:
       if (const auto leading = verb_->leading()) {
@@ -241,27 +273,14 @@ bool Workbench::key_press(const QKeyEvent& event) {
 }
 
 bool Workbench::key_release(const QKeyEvent& event) {
-  if (event.key() == Qt::Key_K && !event.isAutoRepeat() && still_asked_) {
-    // A tap leaves the question open until a place is clicked; Esc takes it back.
-    return true;
-  }
   if (event.isAutoRepeat() || event.key() != held_key_ || held_key_ == 0) return false;
   let_go();
   return true;
 }
 
-void Workbench::note_use() { used_ = true; }
-
-bool Workbench::take_still(const std::optional<Caught>& caught) {
-  if (!still_asked_) return false;
-  if (!caught) {
-    store_.say(tr("There is no place to catch there. Click one, or press Esc."), Tone::Wrong);
-    return true;
-  }
-  still_asked_ = false;
-  note_use();
-  verb_->set_still(caught->address);
-  return true;
+void Workbench::note_use() {
+  used_ = true;
+  told_ = false;
 }
 
 void Workbench::let_go() {
@@ -278,11 +297,6 @@ void Workbench::step_back() {
     Controller& says = speaker();
     bar_.close_entry();
     says.preview(Blank::None, std::nullopt);
-    return;
-  }
-  if (still_asked_) {
-    still_asked_ = false;
-    refresh();
     return;
   }
   if (speaker().step_back() || verb_->step_back()) return;

@@ -49,10 +49,6 @@ class Workbench : public QObject {
   /// Losing focus is letting go.
   void let_go();
 
-  /// K was pressed and a click on a place is awaited that shall stay still; that click. True when it was wanted.
-  bool asks_still() const { return still_asked_; }
-  bool take_still(const std::optional<Caught>& caught);
-
   /// One step back: entry, blank, verb.
   void step_back();
 
@@ -70,6 +66,9 @@ class Workbench : public QObject {
   void refresh();
   bool reopen_in(Controller* controller, std::size_t step, const Verb& verb);
   void blank_clicked(Blank blank);
+  /// On to the blank behind or before this one: its entry when it takes a value, else its button.
+  void go_on(Blank blank, bool back);
+  void focus_stage();
   void entered(Blank blank, const QString& text, double value, bool by_tab);
 
   Store& store_;
@@ -82,7 +81,7 @@ class Workbench : public QObject {
   Controller* before_ = nullptr;  // while a verb's key is held
   int held_key_ = 0;
   bool used_ = false;
-  bool still_asked_ = false;
+  bool told_ = false;  // something was said that a hint must not wipe away
   QElapsedTimer held_;
 };
 

@@ -218,6 +218,15 @@ void Overlay::paint_handles(QPainter& p) const {
   }
 }
 
+// The ghost of the box whose points the pads are.
+void Overlay::paint_box(QPainter& p, const Marks& marks) const {
+  QColor hue = theme().ink;
+  hue.setAlphaF(0.45f);
+  p.setPen(QPen(hue, 1, Qt::DashLine));
+  for (const auto& [a, b] : marks.box)
+    if (const auto from = pixel(a), to = pixel(b); from && to) p.drawLine(*from, *to);
+}
+
 // Text with a light card behind it.
 void Overlay::paint_label(QPainter& p, QPointF at, const QString& text, const QColor& hue) const {
   p.setFont(number_font(1));
@@ -285,14 +294,9 @@ void Overlay::paint_pane(QPainter& p) {
   paint_corner(p);
   paint_drop_line(p);
   const Marks& marks = stage_.bench_.marks();
+  paint_box(p, marks);
   paint_handles(p);
   paint_gauges(p, marks);
-  if (active && stage_.still_)
-    if (const auto at = pixel(stage_.still_->point)) {
-      paint_ring(p, *at);
-      paint_tag(p, *at, QString::fromStdString(tack_words(stage_.store_.scene(), stage_.still_->address)), theme().to,
-                true);
-    }
   const auto from = marks.from ? pixel(marks.from->point) : std::nullopt;
   const auto to = marks.to ? pixel(marks.to->point) : std::nullopt;
   if (from && to && marks.joined) {

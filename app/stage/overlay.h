@@ -26,6 +26,7 @@ class Overlay : public QWidget {
   void paint_pill(QPainter& p, QPointF at, const QString& text) const;
   void paint_corner(QPainter& p) const;
   void paint_drop_line(QPainter& p) const;
+  void paint_box(QPainter& p, const Marks& marks) const;
   void paint_handles(QPainter& p) const;
   void paint_gauges(QPainter& p, const Marks& marks) const;
   void paint_ruler(QPainter& p, const Vec3& from, const Vec3& to, const QColor& hue, double tick, double width) const;

@@ -339,18 +339,11 @@ bool Stage::steps_now(Qt::KeyboardModifiers modifiers) const {
 
 void Stage::hover_at(QPointF position) {
   handles_ = bench_.stage_verb().handles(view());
-  const int handle = bench_.asks_still() ? -1 : handle_at(view(), handles_, position.x(), position.y());
+  const int handle = handle_at(view(), handles_, position.x(), position.y());
   if (handle != hovered_handle_) {
     hovered_handle_ = handle;
     overlay_->update();
   }
-  if (bench_.asks_still()) {
-    last_at_ = position;
-    still_ = caught_at(position);
-    overlay_->update();
-    return;
-  }
-  still_.reset();
   if (handle >= 0 && !cycling_) {
     last_at_ = position;
     return bench_.stage_verb().hover(std::nullopt);
@@ -382,13 +375,6 @@ void Stage::mousePressEvent(QMouseEvent* event) {
   if (event->button() == Qt::LeftButton) {
     bench_.note_use();
     if (!bench_.stage_verb().waiting()) bench_.end_overlay();
-    if (bench_.asks_still()) {
-      bench_.take_still(caught_at(pressed_at_));
-      pressed_verb_ = nullptr;
-      gesture_ = Gesture::Tack;
-      last_at_ = pressed_at_;
-      return;
-    }
     if (bench_.stage_verb().wants_part()) {
       if (const auto struck = strike(catch_scene(), view(), pressed_at_.x(), pressed_at_.y()))
         bench_.stage_verb().take_part(struck->part);
@@ -496,7 +482,7 @@ bool Stage::event(QEvent* event) {
   // Tab belongs to the sentence while the stage has the focus.
   if (event->type() == QEvent::KeyPress) {
     auto* key = static_cast<QKeyEvent*>(event);
-    if (key->key() == Qt::Key_Tab && bench_.key_press(*key)) return true;
+    if ((key->key() == Qt::Key_Tab || key->key() == Qt::Key_Backtab) && bench_.key_press(*key)) return true;
   }
   return QOpenGLWidget::event(event);
 }

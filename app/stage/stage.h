@@ -121,7 +121,6 @@ class Stage : public QOpenGLWidget {
   bool cycling_ = false;
   std::vector<Handle> handles_;  // as last offered
   int hovered_handle_ = -1;
-  std::optional<Caught> still_;  // what K would take
 };
 
 }  // namespace tack

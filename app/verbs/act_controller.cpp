@@ -1,5 +1,6 @@
 #include "app/verbs/act_controller.h"
 
+#include "core/catch/typed_place.h"
 #include "core/verbs/blanks.h"
 
 namespace tack {
@@ -11,7 +12,7 @@ ActController::ActController(Store& store) : Controller(store) {
     end_sentence();
   });
   const auto end = [this] {
-    if (!picking_ && !outlasts_changes()) end_sentence();
+    if (!picking_ && !acting_ && !outlasts_changes()) end_sentence();
   };
   connect(&store, &Store::record_moved, this, end);
   connect(&store, &Store::picked_changed, this, end);
@@ -55,12 +56,38 @@ double ActController::value_now(Blank blank) const {
 }
 
 EntryContext ActController::context(Blank blank) const {
-  return {kind_of(blank).value_or(EntryKind::Length), store_.unit(), value_now(blank), reader_of(store_.scene())};
+  // In a finished sentence `it` is what stands there, else what the scene says.
+  const auto given = corrects() ? value_in(*done_, blank) : std::nullopt;
+  return {kind_of(blank).value_or(EntryKind::Length), store_.unit(), given.value_or(value_now(blank)),
+          reader_of(store_.scene())};
+}
+
+namespace {
+
+bool names_part(Blank blank) { return blank == Blank::Like || blank == Blank::What || blank == Blank::Parent; }
+
+// The axes in which a typed place is read: those in use.
+tl::expected<TackAddress, EntryError> read_place(const Store& store, const QString& text) {
+  const Scene& scene = store.scene();
+  const PartId part = store.picked().empty() ? kNoPart : store.picked().front();
+  const Axes axes = part == kNoPart && store.axes().kind != AxesKind::View ? Axes(AxesKind::World) : store.axes();
+  return typed_place(scene, text.toStdString(), {EntryKind::Length, store.unit(), std::nullopt, reader_of(scene)},
+                     axes_frame(scene, part, axes));
+}
+
+}  // namespace
+
+std::optional<EntryError> ActController::check_words(Blank blank, const QString& text) const {
+  if (names_part(blank)) {
+    const auto part = typed_part(store_.scene(), text.toStdString());
+    return part ? std::nullopt : std::optional(part.error());
+  }
+  const auto place = read_place(store_, text);
+  return place ? std::nullopt : std::optional(place.error());
 }
 
 Sentence ActController::sentence() const {
-  if (drag_ && drag_->started)
-    if (const auto verb = dragged(*drag_)) return tack::sentence(*verb, store_.scene(), Tense::Present, store_.unit());
+  if (drag_ && drag_->verb) return tack::sentence(*drag_->verb, store_.scene(), Tense::Present, store_.unit());
   if (done_) {
     const Record& record = store_.journal().record();
     const Scene& before = record.steps.empty() ? record.start : record.before(done_step());
@@ -231,15 +258,33 @@ void ActController::preview(Blank blank, std::optional<double> value) {
   const auto base = corrects() ? done_ : pending();
   if (value && base)
     if (const auto verb = with_value(*base, blank, Amount{*value}))
-      if (auto scene = apply(*verb, scene_before())) preview_ = std::move(*scene);
+      if (auto scene = tack::apply(*verb, scene_before())) preview_ = std::move(*scene);
   emit changed();
 }
 
 bool ActController::enter(Blank blank, const QString& text, double value) {
-  const Amount amount{value, text.toStdString(), store_.unit()};
+  if (asked_ == blank && names_part(blank)) {
+    if (const auto part = typed_part(store_.scene(), text.toStdString())) take_part(*part);
+    return true;
+  }
+  if (asked_ == blank) {
+    const auto place = read_place(store_, text);
+    const auto tack = place ? find_tack(store_.scene(), *place) : Result<Tack>(Tack{});
+    if (place && tack) {
+      Caught typed;
+      typed.address = *place;
+      typed.point = tack->point;
+      press(typed, {});
+      release(std::nullopt);
+    }
+    return true;
+  }
+  Amount amount{value, text.toStdString(), store_.unit()};
+  // What `it` meant was the value in the blank; the step itself would take it for the one before the step.
+  if (corrects() && value_in(*done_, blank) && uses_it(amount)) amount.text.clear();
   // Typed before the drag was let go: the drag ends with exactly this.
   const bool in_drag = drag_ && drag_->started;
-  const auto base = in_drag && dragged(*drag_) ? dragged(*drag_) : corrects() ? done_ : pending();
+  const auto base = in_drag && drag_->verb ? drag_->verb : corrects() ? done_ : pending();
   const auto verb = base ? with_value(*base, blank, amount) : std::nullopt;
   drag_.reset();
   if (!verb) return false;
@@ -253,7 +298,7 @@ bool ActController::enter(Blank blank, const QString& text, double value) {
 bool ActController::begin_drag(const Handle& handle, const View& view, QPointF at) {
   if (store_.picked().empty()) return false;
   end_sentence();
-  drag_ = Drag{handle, at, at, view, false, false};
+  drag_ = Drag{handle, at, at, view, false, false, {}};
   return true;
 }
 
@@ -264,14 +309,15 @@ void ActController::drag_to(const View& view, QPointF at, bool steps) {
   drag_->steps = steps;
   drag_->started = true;
   shown_.reset();
-  if (const auto verb = dragged(*drag_))
-    if (auto scene = apply(*verb, store_.scene())) shown_ = std::make_shared<const Scene>(std::move(*scene));
+  drag_->verb = dragged(*drag_);
+  if (drag_->verb)
+    if (auto scene = tack::apply(*drag_->verb, store_.scene())) shown_ = std::make_shared<const Scene>(std::move(*scene));
   emit changed();
 }
 
 void ActController::end_drag(bool leave_copy) {
   if (!drag_) return;
-  auto verb = drag_->started ? dragged(*drag_) : std::nullopt;
+  auto verb = std::move(drag_->verb);
   drag_.reset();
   shown_.reset();
   if (!verb) {

@@ -26,6 +26,8 @@ class ActController : public Controller {
   void preview(Blank blank, std::optional<double> value) override;
   bool enter(Blank blank, const QString& text, double value) override;
   EntryContext context(Blank blank) const override;
+  std::optional<Blank> typed_blank() const override { return asked_; }
+  std::optional<EntryError> check_words(Blank blank, const QString& text) const override;
   Marks marks() const override;
   QStringList remedies() const override;
   void remedy(const QString& words) override;
@@ -46,6 +48,7 @@ class ActController : public Controller {
     View view;
     bool steps = false;
     bool started = false;
+    std::optional<Verb> verb;  // what it means now
   };
 
   /// The verb with the blanks as they stand, for what is picked; nullopt for one that changes nothing.

@@ -42,6 +42,8 @@ struct Marks {
     QString text;
   };
   std::optional<Arc> arc;
+  /// The edges of the box whose points the pads are.
+  std::vector<std::array<Vec3, 2>> box;
   /// A point that stays still, or the pivot while it is being put somewhere.
   std::optional<Place> still;
   /// What the loupe looks at: two places, and the words and tone under it. nullopt: nothing yet.
@@ -95,9 +97,12 @@ class Controller : public QObject {
   /// A word written beside a handle: the letter of a ruler, the size at a pad.
   virtual QString handle_text(const Handle&) const { return {}; }
 
-  /// K and a click: the place that stays still. False when the verb has none.
-  virtual bool has_still() const { return false; }
-  virtual void set_still(const TackAddress&) {}
+  /// K: the blank of the place that stays still. nullopt when the verb has none.
+  virtual std::optional<Blank> still_blank() const { return std::nullopt; }
+  /// A place or part blank that was asked for and can be typed as well as clicked.
+  virtual std::optional<Blank> typed_blank() const { return std::nullopt; }
+  /// What is wrong with words typed into such a blank, or a name; nullopt when nothing is.
+  virtual std::optional<EntryError> check_words(Blank, const QString&) const { return std::nullopt; }
 
   /// Whether a sentence of its own is going on: finished and still to be corrected, or waiting.
   virtual bool is_open() const { return false; }
@@ -129,8 +134,6 @@ class Controller : public QObject {
   virtual void preview(Blank, std::optional<double>) {}
   /// A value blank was clicked: the entry that opens corrects the finished sentence, if there is one.
   virtual void begin_correction() {}
-  /// The blank that Tab goes to.
-  virtual std::optional<Blank> next_value(Blank) const { return std::nullopt; }
   virtual void choose_axis(int) {}
   /// One step back; false when there is nothing to step out of.
   virtual bool step_back() { return false; }

@@ -83,12 +83,6 @@ void MeetController::choose(Blank blank, int index) {
   emit changed();
 }
 
-std::optional<Blank> MeetController::next_value(Blank blank) const {
-  const Facing facing = (done_ ? std::get<Meet>(*done_).facing : facing_).value_or(Facing::AsIs);
-  if (blank == Blank::Gap && facing != Facing::AsIs) return Blank::Roll;
-  return std::nullopt;
-}
-
 void MeetController::end_sentence() {
   if (done_) facing_.reset();
   PairController::end_sentence();

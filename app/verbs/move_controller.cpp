@@ -77,10 +77,6 @@ void MoveController::choose(Blank blank, int index) {
   if (blank == Blank::Axes && index >= 0) use_axes(index);
 }
 
-std::optional<Blank> MoveController::next_value(Blank blank) const {
-  return blank == Blank::X ? std::optional(Blank::Y) : blank == Blank::Y ? std::optional(Blank::Z) : std::nullopt;
-}
-
 void MoveController::choose_axis(int axis) {
   auto& chosen = chosen_[static_cast<std::size_t>(axis)];
   chosen = !chosen;
@@ -140,7 +136,7 @@ std::optional<Verb> MoveController::dragged(const Drag& drag) const {
 }
 
 void MoveController::add_gauges(const Drag& drag, Marks& marks) const {
-  const auto verb = dragged(drag);
+  const auto& verb = drag.verb;
   if (!verb) return;
   // The ruler grows from where the drag began, one stretch for each axis in turn.
   const Move& move = std::get<Move>(*verb);

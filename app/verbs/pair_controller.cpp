@@ -50,7 +50,7 @@ void PairController::hover(const std::optional<Caught>& caught) {
   if (caught && from && to)
     if (const auto base = done_ ? done_ : pending())
       if (const auto verb = with_places(*base, *from, *to))
-        if (auto scene = apply(*verb, done_ ? scene_before() : store_.scene())) preview_ = std::move(*scene);
+        if (auto scene = tack::apply(*verb, done_ ? scene_before() : store_.scene())) preview_ = std::move(*scene);
   emit changed();
 }
 

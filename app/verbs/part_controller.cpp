@@ -122,21 +122,18 @@ void PartController::ask_colour() {
   correct(paint);
 }
 
+std::optional<EntryError> PartController::check_words(Blank blank, const QString& text) const {
+  if (blank != Blank::Name) return ActController::check_words(blank, text);
+  if (!text.trimmed().isEmpty()) return std::nullopt;
+  return EntryError{0, 1, tr("A part needs a name.").toStdString()};
+}
+
 bool PartController::enter(Blank blank, const QString& text, double value) {
   if (blank != Blank::Name) return ActController::enter(blank, text, value);
   const auto verb = done_ ? with_text(*done_, blank, text.toStdString()) : std::nullopt;
   if (!verb) return false;
   begin_correction();
   return act(*verb, false);
-}
-
-std::optional<Blank> PartController::next_value(Blank blank) const {
-  bool passed = false;
-  for (const Word& word : sentence()) {
-    if (passed && kind_of(word.blank)) return word.blank;
-    passed = passed || word.blank == blank;
-  }
-  return std::nullopt;
 }
 
 bool PartController::step_back() {

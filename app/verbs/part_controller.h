@@ -26,8 +26,8 @@ class PartController : public ActController {
   QStringList choices(Blank blank) const override;
   void choose(Blank blank, int index) override;
   void wait_for(Blank blank) override;
+  std::optional<EntryError> check_words(Blank blank, const QString& text) const override;
   bool enter(Blank blank, const QString& text, double value) override;
-  std::optional<Blank> next_value(Blank blank) const override;
   bool step_back() override;
   void end_sentence() override;
 

@@ -51,6 +51,14 @@ std::vector<Handle> PivotController::handles(const View& view) const {
   return handles;
 }
 
+Marks PivotController::marks() const {
+  Marks marks = ActController::marks();
+  if (store_.picked().size() != 1) return marks;
+  if (const auto box = pad_box(marks.shown ? *marks.shown : store_.scene(), store_.picked()))
+    marks.box = box_edges(box->from_fractions);
+  return marks;
+}
+
 std::optional<Verb> PivotController::dragged(const Drag& drag) const {
   Pivot pivot = blank();
   const auto at_fraction = [&](const Vec3& fraction) {
@@ -141,12 +149,6 @@ double PivotController::value_now(Blank blank) const {
   const int axis = static_cast<int>(blank) - static_cast<int>(Blank::X);
   if (store_.picked().empty() || axis < 0 || axis > 2) return ActController::value_now(blank);
   return numbers_in(store_.scene(), store_.picked().front(), store_.axes()).position[axis];
-}
-
-std::optional<Blank> PivotController::next_value(Blank blank) const {
-  if (blank == Blank::BoxX) return Blank::BoxY;
-  if (blank == Blank::BoxY) return Blank::BoxZ;
-  return blank == Blank::X ? std::optional(Blank::Y) : blank == Blank::Y ? std::optional(Blank::Z) : std::nullopt;
 }
 
 void PivotController::choose_axis(int axis) {

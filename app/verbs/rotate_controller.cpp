@@ -109,7 +109,7 @@ std::optional<Verb> RotateController::dragged(const Drag& drag) const {
 }
 
 void RotateController::add_gauges(const Drag& drag, Marks& marks) const {
-  const auto verb = dragged(drag);
+  const auto& verb = drag.verb;
   if (!verb || drag.handle.kind != Handle::Kind::Arc) return;
   const Vec3 axis = drag_axis(drag);
   const auto start = on_plane(drag.view, drag.handle.at, axis, drag.pressed.x(), drag.pressed.y());
@@ -172,10 +172,6 @@ void RotateController::take_place(Blank blank, const TackAddress& place) {
     round_edge_ = place;
     return;
   }
-  set_still(place);
-}
-
-void RotateController::set_still(const TackAddress& place) {
   if (done_) {
     Rotate rotate = std::get<Rotate>(*done_);
     rotate.about = about_place(place);
@@ -195,7 +191,10 @@ void RotateController::take_like(PartId part) {
 void RotateController::choose_axis(int axis) {
   axis_ = axis;
   round_edge_.reset();
-  if (drag_ && drag_->handle.kind == Handle::Kind::Arc) drag_->handle.axes = {axis == 0, axis == 1, axis == 2};
+  if (drag_ && drag_->handle.kind == Handle::Kind::Arc) {
+    drag_->handle.axes = {axis == 0, axis == 1, axis == 2};
+    if (drag_->started) ActController::drag_to(drag_->view, drag_->at, drag_->steps);
+  }
   emit changed();
 }
 

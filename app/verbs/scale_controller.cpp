@@ -50,6 +50,14 @@ QString ScaleController::handle_text(const Handle& handle) const {
   return text.join(" · ");
 }
 
+Marks ScaleController::marks() const {
+  Marks marks = ActController::marks();
+  if (store_.picked().empty()) return marks;
+  if (const auto box = pad_box(marks.shown ? *marks.shown : store_.scene(), store_.picked()))
+    marks.box = box_edges(box->from_fractions);
+  return marks;
+}
+
 std::optional<Verb> ScaleController::dragged(const Drag& drag) const {
   std::optional<Vec3> shift;
   int only = -1, count = 0;
@@ -76,7 +84,7 @@ std::optional<Verb> ScaleController::dragged(const Drag& drag) const {
 }
 
 void ScaleController::add_gauges(const Drag& drag, Marks& marks) const {
-  const auto verb = dragged(drag);
+  const auto& verb = drag.verb;
   if (!verb || !marks.shown) return;
   const auto box = pad_box(*marks.shown, store_.picked());
   if (!box) return;
@@ -131,7 +139,7 @@ void ScaleController::choose(Blank blank, int index) {
   emit changed();
 }
 
-void ScaleController::set_still(const TackAddress& place) {
+void ScaleController::take_place(Blank, const TackAddress& place) {
   if (done_) {
     Scale scale = std::get<Scale>(*done_);
     scale.hold = about_place(place);
@@ -154,11 +162,6 @@ double ScaleController::value_now(Blank blank) const {
   if (axis < 0 || axis > 2) return 1;  // a factor is of what is there now
   const auto parts = topmost(store_.scene(), store_.picked());
   return parts.empty() ? 0 : size_of(scene_before(), parts.front(), parts, axes_, false)[axis];
-}
-
-std::optional<Blank> ScaleController::next_value(Blank blank) const {
-  if (blank >= Blank::SizeX && blank < Blank::FactorZ) return static_cast<Blank>(static_cast<int>(blank) + 1);
-  return std::nullopt;
 }
 
 void ScaleController::choose_axis(int axis) {

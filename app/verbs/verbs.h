@@ -34,7 +34,6 @@ class MeetController : public PairController {
   std::optional<Blank> leading() const override { return Blank::Gap; }
   QStringList choices(Blank blank) const override;
   void choose(Blank blank, int index) override;
-  std::optional<Blank> next_value(Blank blank) const override;
   void end_sentence() override;
 
  protected:
@@ -65,7 +64,6 @@ class MoveController : public PairController {
   std::optional<Blank> leading() const override;
   QStringList choices(Blank blank) const override;
   void choose(Blank blank, int index) override;
-  std::optional<Blank> next_value(Blank blank) const override;
   void choose_axis(int axis) override;
   std::vector<Handle> handles(const View& view) const override;
   QString handle_text(const Handle& handle) const override;
@@ -104,8 +102,7 @@ class RotateController : public ActController {
   QStringList choices(Blank blank) const override;
   void choose(Blank blank, int index) override;
   void choose_axis(int axis) override;
-  bool has_still() const override { return true; }
-  void set_still(const TackAddress& place) override;
+  std::optional<Blank> still_blank() const override { return Blank::About; }
 
  protected:
   std::optional<Verb> pending() const override;
@@ -136,19 +133,18 @@ class ScaleController : public ActController {
   std::optional<Blank> leading() const override;
   std::vector<Handle> handles(const View& view) const override;
   QString handle_text(const Handle& handle) const override;
+  Marks marks() const override;
   QStringList choices(Blank blank) const override;
   void choose(Blank blank, int index) override;
-  std::optional<Blank> next_value(Blank blank) const override;
   void choose_axis(int axis) override;
-  bool has_still() const override { return true; }
-  void set_still(const TackAddress& place) override;
+  std::optional<Blank> still_blank() const override { return Blank::Hold; }
 
  protected:
   std::optional<Verb> pending() const override;
   std::optional<Verb> dragged(const Drag& drag) const override;
   void add_gauges(const Drag& drag, Marks& marks) const override;
   double value_now(Blank blank) const override;
-  void take_place(Blank, const TackAddress& place) override { set_still(place); }
+  void take_place(Blank blank, const TackAddress& place) override;
   void take_like(PartId part) override;
 
  private:
@@ -175,9 +171,9 @@ class PivotController : public ActController {
   bool press(const std::optional<Caught>& caught, Qt::KeyboardModifiers modifiers) override;
   std::optional<Blank> leading() const override { return static_cast<Blank>(static_cast<int>(Blank::X) + axis_); }
   std::vector<Handle> handles(const View& view) const override;
+  Marks marks() const override;
   QStringList choices(Blank blank) const override;
   void choose(Blank blank, int index) override;
-  std::optional<Blank> next_value(Blank blank) const override;
   void choose_axis(int axis) override;
   bool presses_count() const override { return drag_ && drag_->handle.kind == Handle::Kind::Pad; }
 

@@ -109,7 +109,7 @@ void add_mass(const Scene& scene, PartId id, const Affine& to_frame, bool volume
     moment += to_frame * m.point * share;
   }
   for (const PartId child : part.children)
-    add_mass(scene, child, to_frame * matrix_of(scene.part(child).placement), volumes, amount, moment);
+    add_mass(scene, child, to_frame * scene.part(child).local, volumes, amount, moment);
 }
 
 bool all_closed(const Scene& scene, PartId id) {
@@ -122,7 +122,7 @@ void include_tree(const Scene& scene, PartId id, const Affine& to_frame, Box& bo
   const Part& part = scene.part(id);
   if (part.mesh) box.include(box_in_frame(*part.mesh, to_frame));
   for (const PartId child : part.children)
-    include_tree(scene, child, to_frame * matrix_of(scene.part(child).placement), box);
+    include_tree(scene, child, to_frame * scene.part(child).local, box);
 }
 
 // A part's box in world axes, with everything below it when it is a group.

@@ -40,7 +40,7 @@ class DocumentWriter {
 
   static bool is_wrapped(const Part& part) {
     if (!part.carried || !part.carried->animated) return false;
-    const Affine rest = node_matrix(part.carried->rest), now = matrix_of(part.placement);
+    const Affine rest = node_matrix(part.carried->rest), now = part.local;
     double off = distance(rest.translation, now.translation) / (1 + length(rest.translation));
     for (int i = 0; i < 3; ++i)
       off = std::max(off,
@@ -51,7 +51,7 @@ class DocumentWriter {
   // The wrapper's matrix: what stands above an animated node so that it comes to rest where it was placed.
   static Affine wrapper_of(const Part& part) {
     const auto back = inverse(node_matrix(part.carried->rest));
-    return back ? matrix_of(part.placement) * *back : Affine{};
+    return back ? part.local * *back : Affine{};
   }
 
   static bool has_content(const Part& part) {
@@ -59,7 +59,7 @@ class DocumentWriter {
   }
 
   HeadNodes head_of(const Part& part) const {
-    if (!is_wrapped(part)) return head_nodes(matrix_of(part.placement), part.placement);
+    if (!is_wrapped(part)) return head_nodes(part.local, part.placement);
     const Affine wrapper = wrapper_of(part);
     const auto placement = placement_from(wrapper);
     return head_nodes(wrapper, placement ? *placement : Placement{});

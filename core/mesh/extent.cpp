@@ -1,5 +1,7 @@
 #include "core/mesh/extent.h"
 
+#include <bit>
+
 #include "core/mesh/mesh_index.h"
 
 namespace tack {
@@ -64,7 +66,11 @@ std::uint32_t furthest_vertex(const Mesh& mesh, const Vec3& direction) {
   return furthest(mesh, direction, [&](const Vec3& p) { return dot(direction, p); });
 }
 
-Box box_in_frame(const Mesh& mesh, const Affine& frame) {
+namespace {
+
+// The box of the vertices carried by a matrix.
+Box box_under(const Mesh& mesh, const Mat3& linear) {
+  const Affine frame{linear, {}};
   Box box;
   for (int axis = 0; axis < 3; ++axis) {
     const Vec3 row{frame.linear(axis, 0), frame.linear(axis, 1), frame.linear(axis, 2)};
@@ -79,6 +85,36 @@ Box box_in_frame(const Mesh& mesh, const Affine& frame) {
     box.low[axis] = coordinate(mesh.positions()[low]);
   }
   return box;
+}
+
+// A box of this mesh under this matrix that was found before. Sentences, handles and drags ask for the same boxes many
+// times over, of everything that is picked, while only positions change.
+struct Remembered {
+  std::uint64_t mesh = 0;  // Mesh::number(); 0: none
+  Mat3 linear;
+  Box box;
+};
+constexpr std::size_t kRemembered = 16384;  // 2 MB for each thread that asks
+
+std::size_t place_of(std::uint64_t mesh, const Mat3& linear) {
+  std::uint64_t hash = mesh * 0x9E3779B97F4A7C15u;
+  for (const Vec3& column : linear.column)
+    for (int i = 0; i < 3; ++i) {
+      hash = (hash ^ std::bit_cast<std::uint64_t>(column[i])) * 0x9E3779B97F4A7C15u;
+      hash ^= hash >> 29;  // what a multiplication moves up comes down again
+    }
+  return hash % kRemembered;
+}
+
+}  // namespace
+
+Box box_in_frame(const Mesh& mesh, const Affine& frame) {
+  thread_local std::vector<Remembered> remembered(kRemembered);
+  Remembered& entry = remembered[place_of(mesh.number(), frame.linear)];
+  if (entry.mesh != mesh.number() || entry.linear != frame.linear)
+    entry = {mesh.number(), frame.linear, box_under(mesh, frame.linear)};
+  // Rounding keeps order, so adding the shift to the ends gives what adding it to every vertex would.
+  return {entry.box.low + frame.translation, entry.box.high + frame.translation};
 }
 
 }  // namespace tack

@@ -21,7 +21,8 @@ struct Reach {
 std::uint32_t furthest_vertex(const Mesh& mesh, const Vec3& direction);
 
 /// The box of the true vertices of a mesh in a frame: of frame_from_mesh * p over all vertices p. Each side is the
-/// coordinate of one true vertex, so it equals that of a plain scan to the bit. Six searches by furthest_vertex.
+/// coordinate of one true vertex, so it equals that of a plain scan to the bit. Six searches by furthest_vertex; the
+/// boxes of the last few thousand pairs of mesh and matrix are remembered, so a part that was only shifted costs none.
 Box box_in_frame(const Mesh& mesh, const Affine& frame_from_mesh);
 
 }  // namespace tack

@@ -1,5 +1,7 @@
 #include "core/mesh/mesh.h"
 
+#include <atomic>
+
 #include <fmt/format.h>
 
 #include "core/mesh/feature_edges.h"
@@ -8,7 +10,11 @@
 
 namespace tack {
 
-Mesh::Mesh(MeshData data) : data_(std::move(data)) {
+namespace {
+std::atomic<std::uint64_t> meshes_made{0};
+}
+
+Mesh::Mesh(MeshData data) : data_(std::move(data)), number_(++meshes_made) {
   for (const Vec3& p : data_.positions) box_.include(p);
 }
 

@@ -42,6 +42,8 @@ class Mesh {
   std::span<const std::array<float, 3>> normals() const { return data_.normals; }
   std::span<const Primitive> primitives() const { return data_.primitives; }
   const Box& box() const { return box_; }
+  /// Tells meshes apart: no two meshes of a run have the same number, also when one is gone.
+  std::uint64_t number() const { return number_; }
 
   /// The three corners of a triangle.
   std::array<Vec3, 3> corners(std::uint32_t triangle) const {
@@ -71,6 +73,7 @@ class Mesh {
 
   MeshData data_;
   Box box_;
+  std::uint64_t number_;
   Lazy<MeshIndex> index_;
   Lazy<FeatureEdges> feature_edges_;
   Lazy<MassCentre> mass_;

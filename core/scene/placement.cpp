@@ -29,8 +29,9 @@ Mat3 linear_of(const Placement& p) {
   return compose_linear({rotation, p.scale, p.skew});
 }
 
-Affine matrix_of(const Placement& p) {
-  const Mat3 linear = linear_of(p);
+Affine matrix_of(const Placement& p) { return matrix_with_linear(p, linear_of(p)); }
+
+Affine matrix_with_linear(const Placement& p, const Mat3& linear) {
   return {linear, p.pivot == Vec3{} ? p.position : p.position - linear * p.pivot};
 }
 

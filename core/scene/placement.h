@@ -23,6 +23,8 @@ Mat3 linear_of(const Placement& placement);
 
 /// The local matrix, from the mesh's frame to the parent's.
 Affine matrix_of(const Placement& placement);
+/// The same when linear_of(placement) is already known.
+Affine matrix_with_linear(const Placement& placement, const Mat3& linear);
 
 /// `placement` with its rotation, scale and skew replaced by those of `linear`; position and pivot stay. Typed angles
 /// are kept to the bit when the rotation did not change by more than 1e-13. Fails when a factor would be zero.

@@ -3,6 +3,18 @@
 #include <algorithm>
 
 namespace tack {
+namespace {
+
+// Brings a part's matrix up to date. What only shifts keeps the linear part of its old one: trigonometry is most of the
+// cost of moving a thousand parts.
+void settle(Part& part, const Part* old) {
+  const Placement& now = part.placement;
+  const bool shifts = old && old->placement.rotation == now.rotation && old->placement.scale == now.scale &&
+                      old->placement.skew == now.skew;
+  part.local = shifts ? matrix_with_linear(now, old->local.linear) : matrix_of(now);
+}
+
+}  // namespace
 
 const Part* Scene::find(PartId id) const {
   const std::size_t chunk = id / kChunk;
@@ -49,6 +61,7 @@ PartId Scene::add(Part part) {
   next_ = std::max(next_, id + 1);
   const PartId parent = part.parent;
   part.children.clear();
+  settle(part, nullptr);
   store(id, std::make_shared<const Part>(std::move(part)));
   std::vector<PartId> siblings = parent == kNoPart ? *roots_ : this->part(parent).children;
   siblings.push_back(id);
@@ -61,12 +74,14 @@ void Scene::replace(PartId id, Part part) {
   const Part& old = this->part(id);
   part.parent = old.parent;
   part.children = old.children;
+  settle(part, &old);
   store(id, std::make_shared<const Part>(std::move(part)));
 }
 
 void Scene::place(PartId id, const Placement& placement) {
   Part changed = part(id);
   changed.placement = placement;
+  settle(changed, find(id));
   store(id, std::make_shared<const Part>(std::move(changed)));
 }
 
@@ -117,7 +132,7 @@ std::vector<PartId> Scene::in_tree_order() const {
 
 Affine world_of(const Scene& scene, PartId id) {
   Affine world;
-  for (const Part* p = scene.find(id); p; p = scene.find(p->parent)) world = matrix_of(p->placement) * world;
+  for (const Part* p = scene.find(id); p; p = scene.find(p->parent)) world = p->local * world;
   return world;
 }
 
@@ -130,7 +145,7 @@ std::vector<Affine> worlds_of(const Scene& scene) {
   std::vector<Affine> worlds(scene.id_limit());
   for (const PartId id : scene.in_tree_order()) {
     const Part& p = scene.part(id);
-    worlds[id] = p.parent == kNoPart ? matrix_of(p.placement) : worlds[p.parent] * matrix_of(p.placement);
+    worlds[id] = p.parent == kNoPart ? p.local : worlds[p.parent] * p.local;
   }
   return worlds;
 }
@@ -182,12 +197,15 @@ std::vector<PartId> topmost(const Scene& scene, const std::vector<PartId>& ids) 
   std::vector<bool> chosen(scene.id_limit(), false);
   for (const PartId id : ids)
     if (scene.contains(id)) chosen[id] = true;
+  std::vector<bool> taken(scene.id_limit(), false);
   std::vector<PartId> result;
   for (const PartId id : ids) {
     if (!scene.contains(id) || !chosen[id]) continue;
     bool covered = false;
     for (PartId up = scene.part(id).parent; up != kNoPart && !covered; up = scene.part(up).parent) covered = chosen[up];
-    if (!covered && std::find(result.begin(), result.end(), id) == result.end()) result.push_back(id);
+    if (covered || taken[id]) continue;
+    taken[id] = true;
+    result.push_back(id);
   }
   return result;
 }

@@ -46,6 +46,7 @@ struct Part {
   PartId parent = kNoPart;
   std::vector<PartId> children;  ///< in tree order; kept by Scene
   Placement placement;
+  Affine local;  ///< matrix_of(placement); kept by Scene
   TypedGroup typed_position, typed_rotation, typed_scale;
   std::optional<QuarterTurns> quarters;
   MeshPtr mesh;

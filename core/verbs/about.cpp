@@ -13,7 +13,7 @@ namespace {
 // Includes the box of `id` and everything below it; `to_frame` leads from its parent's frame.
 void include_tree(const Scene& scene, PartId id, const Affine& to_frame, Box& box) {
   const Part& part = scene.part(id);
-  const Affine here = to_frame * matrix_of(part.placement);
+  const Affine here = to_frame * part.local;
   if (part.mesh) box.include(box_in_frame(*part.mesh, here));
   for (const PartId child : part.children) include_tree(scene, child, here, box);
 }

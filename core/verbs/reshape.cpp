@@ -15,7 +15,7 @@ namespace {
 Result<void> change_children(Scene& scene, PartId id, const Affine& change) {
   for (const PartId child : scene.part(id).children) {
     Part part = scene.part(child);
-    const Affine local = change * matrix_of(part.placement);
+    const Affine local = change * part.local;
     auto placement = with_linear(part.placement, local.linear);
     if (!placement) return tl::unexpected(placement.error());
     placement->position = local * part.placement.pivot;

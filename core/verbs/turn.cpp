@@ -48,6 +48,8 @@ std::optional<AboutAxis> about_axis(const Mat3& rotation, double degrees) {
     for (const double sign : {1.0, -1.0}) {
       Vec3 unit;
       unit[axis] = 1;
+      // Most turns leave none of the axes where it is.
+      if (largest_component(rotation.column[static_cast<std::size_t>(axis)] - unit) > 1e-12) continue;
       if (near(rotation_about(unit, sign * degrees), rotation)) return AboutAxis{axis, sign * degrees};
     }
   return std::nullopt;
@@ -81,7 +83,10 @@ Vec3 found_angles(const Mat3& rotation) {
 
 double fewest_decimals(double degrees, double slack) {
   std::array<char, 64> text{};
-  for (int decimals = 0; decimals < 15; ++decimals) {
+  double power = 1;
+  for (int decimals = 0; decimals < 15; ++decimals, power *= 10) {
+    // A cheap look first: text is only made where so many decimals may do.
+    if (std::abs(std::nearbyint(degrees * power) / power - degrees) > slack + 1e-13) continue;
     const auto end =
         std::to_chars(text.data(), text.data() + text.size(), degrees, std::chars_format::fixed, decimals).ptr;
     double rounded = degrees;

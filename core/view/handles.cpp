@@ -250,4 +250,18 @@ double tick_spacing(double pixels_per_mm, double pixels) {
   return 10 * power;
 }
 
+std::vector<std::array<Vec3, 2>> box_edges(const Affine& from_fractions) {
+  std::vector<std::array<Vec3, 2>> edges;
+  for (int axis = 0; axis < 3; ++axis)
+    for (int n = 0; n < 4; ++n) {
+      Vec3 low;
+      low[(axis + 1) % 3] = n & 1 ? 1 : 0;
+      low[(axis + 2) % 3] = n & 2 ? 1 : 0;
+      Vec3 high = low;
+      high[axis] = 1;
+      edges.push_back({from_fractions * low, from_fractions * high});
+    }
+  return edges;
+}
+
 }  // namespace tack

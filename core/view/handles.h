@@ -84,4 +84,8 @@ double stepped(double value, double step);
 /// A round spacing for a ruler's ticks, such that they stand at least `pixels` apart: 1, 2 or 5 × a power of ten (mm).
 double tick_spacing(double pixels_per_mm, double pixels);
 
+/// The twelve edges of a box, world; `from_fractions` takes (0,0,0) … (1,1,1) to its corners. A side without length
+/// gives edges without length.
+std::vector<std::array<Vec3, 2>> box_edges(const Affine& from_fractions);
+
 }  // namespace tack

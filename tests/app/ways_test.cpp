@@ -1,0 +1,463 @@
+// Every way of giving a blank its value: by mouse alone, by keys alone, and again in a step that is long done.
+#include <QApplication>
+#include <QListWidget>
+#include <QMenu>
+#include <QTimer>
+#include <QToolButton>
+#include <catch2/catch.hpp>
+
+#include "app/workbench.h"
+#include "core/catch/catch_scene.h"
+#include "tests/app/desk.h"
+
+using namespace tack;
+using namespace tack::test;
+
+namespace {
+
+TackAddress box_point(PartId part, const Vec3& fraction) { return {TackKind::BoxPoint, part, 0, fraction}; }
+
+const Placement& placement(Desk& desk, PartId part) { return desk.scene().part(part).placement; }
+
+std::size_t steps(Desk& desk) { return desk.store().journal().record().steps.size(); }
+
+// A vertex that can be seen and clicked now.
+TackAddress seen_vertex(Desk& desk, PartId part) {
+  const CatchScene scene = make_catch_scene(desk.scene());
+  const View view = desk.stage().view();
+  for (std::uint32_t v = 0; v < desk.scene().part(part).mesh->positions().size(); ++v) {
+    const TackAddress address{TackKind::Vertex, part, v, {}};
+    const auto px = view.project(desk.point(address));
+    if (!px) continue;
+    const auto caught = best_tack(scene, view, std::round(px->x), std::round(px->y), {});
+    if (caught && caught->address == address) return address;
+  }
+  FAIL("no vertex can be seen");
+  return {};
+}
+
+// Goes down by `downs` entries in the menu that the next click or key opens, and takes it.
+void answer_menu(int downs) {
+  QTimer::singleShot(250, [downs] {
+    auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+    REQUIRE(menu);
+    for (int i = 0; i < downs; ++i) QTest::keyClick(menu, Qt::Key_Down);
+    QTest::keyClick(menu, Qt::Key_Return);
+  });
+}
+
+void choose(Desk& desk, const QString& blank, int entry) {
+  answer_menu(entry + 1);
+  desk.click_widget("blank " + blank);
+  desk.settle();
+}
+
+void trigger(Desk& desk, const QString& start_of_text) {
+  for (const QMenu* menu : desk.window().menuWidget()->findChildren<QMenu*>())
+    for (QAction* action : menu->actions())
+      if (action->text().remove('&').startsWith(start_of_text)) {
+        action->trigger();
+        desk.settle();
+        return;
+      }
+  FAIL("no menu entry " << start_of_text.toStdString());
+}
+
+void trigger_group(Desk& desk, const QString& button, const QString& entry) {
+  auto* tool = qobject_cast<QToolButton*>(desk.widget(button));
+  REQUIRE(tool);
+  for (QAction* action : tool->menu()->actions())
+    if (action->text() == entry) {
+      action->trigger();
+      desk.settle();
+      return;
+    }
+  FAIL("no entry " << entry.toStdString());
+}
+
+void open_step(Desk& desk, int number) {
+  auto* list = static_cast<QListWidget*>(desk.widget("steps"));
+  REQUIRE(list->count() > number);
+  list->scrollToItem(list->item(number));
+  desk.settle();
+  desk.click(list->viewport()->mapTo(&desk.window(), list->visualItemRect(list->item(number)).center() + QPoint(20, 0)));
+  desk.settle();
+}
+
+void retype(Desk& desk, const QString& blank, const QString& text) {
+  desk.click_widget("blank " + blank);
+  desk.key(Qt::Key_A, Qt::ControlModifier);
+  desk.type(text);
+  desk.key(Qt::Key_Return);
+  desk.settle();
+}
+
+void click_remedy(Desk& desk, const QString& words) {
+  for (auto* button : desk.window().sentence_bar().findChildren<QToolButton*>("blank Instead"))
+    if (button->isVisible() && button->text() == words)
+      return desk.click(button->mapTo(&desk.window(), button->rect().center()));
+  FAIL("no way out called " << words.toStdString() << " in " << desk.sentence().toStdString());
+}
+
+}  // namespace
+
+TEST_CASE("a meeting that is long done is opened again: gap, facing and To are changed, and what followed follows",
+          "[ways]") {
+  Desk desk;
+  const PartId channel = desk.part("Channel 3"), post = desk.part("Post 4");
+  desk.store().pick({channel});
+  desk.key(Qt::Key_T);
+  const TackAddress from = seen_vertex(desk, channel), to = seen_vertex(desk, post);
+  desk.click(desk.at(from));
+  desk.click(desk.at(to));
+  REQUIRE(steps(desk) == 1);
+  CHECK(distance(desk.point(from), desk.point(to)) < 1e-9);
+  desk.key(Qt::Key_M);
+  desk.type("25");
+  desk.key(Qt::Key_Return);
+  REQUIRE(steps(desk) == 2);
+  open_step(desk, 0);
+  CHECK(desk.sentence().startsWith("Brought Channel 3 from"));
+  retype(desk, "Gap", "8");
+  CHECK(steps(desk) == 2);
+  // The gap runs along To's direction, and the later move by 25 came after it.
+  const Vec3 direction = *find_tack(desk.scene(), to)->direction;
+  CHECK(distance(desk.point(from), desk.point(to) + direction * 8 + Vec3{25, 0, 0}) < 1e-9);
+  choose(desk, "Facing", 1);
+  CHECK(desk.sentence().contains("facing it"));
+  CHECK(distance(desk.point(from), desk.point(to) + direction * 8 + Vec3{25, 0, 0}) < 1e-9);
+  CHECK(steps(desk) == 2);
+  // Another To, clicked: seen_vertex() looks at the scene as it is now.
+  desk.click_widget("blank To");
+  const TackAddress other = seen_vertex(desk, desk.part("Catch basin"));
+  desk.click(desk.at(other));
+  CHECK(steps(desk) == 2);
+  const Vec3 there = *find_tack(desk.scene(), other)->direction;
+  CHECK(distance(desk.point(from), desk.point(other) + there * 8 + Vec3{25, 0, 0}) < 1e-9);
+  // And each of these changes is one edit that undo takes back.
+  desk.stage().setFocus();
+  desk.key(Qt::Key_Z, Qt::ControlModifier);
+  CHECK(distance(desk.point(from), desk.point(to) + direction * 8 + Vec3{25, 0, 0}) < 1e-9);
+}
+
+TEST_CASE("a move that is long done takes other lengths, other axes, and another part", "[ways]") {
+  Desk desk;
+  const PartId basin = desk.part("Catch basin"), funnel = desk.part("Funnel");
+  const Vec3 basin_at = placement(desk, basin).position, funnel_at = placement(desk, funnel).position;
+  desk.store().pick({basin});
+  desk.key(Qt::Key_M);
+  desk.type("7");
+  desk.key(Qt::Key_Return);
+  desk.key(Qt::Key_O);
+  desk.type("90");
+  desk.key(Qt::Key_Return);
+  open_step(desk, 0);
+  retype(desk, "Along Y", "-4");
+  CHECK(placement(desk, basin).position == basin_at + Vec3{7, -4, 0});
+  desk.click_widget("blank What");
+  CHECK(desk.message().contains("Click the part"));
+  desk.click(desk.at(desk.point(box_point(funnel, {0.5, 0, 0.9}))));
+  CHECK(placement(desk, basin).position == basin_at);
+  CHECK(placement(desk, funnel).position == funnel_at + Vec3{7, -4, 0});
+  CHECK(placement(desk, basin).rotation.z == 90);
+  CHECK(steps(desk) == 2);
+}
+
+TEST_CASE("what Placement and the menus did stands in the sentence, and is corrected there", "[ways]") {
+  Desk desk;
+  const PartId basin = desk.part("Catch basin");
+  desk.store().pick({basin});
+  desk.key(Qt::Key_M);
+  desk.type_into("position x", "120");
+  CHECK(desk.sentence().startsWith("Placed Catch basin at position x 120"));
+  // The verb in use has kept its handles.
+  CHECK(desk.window().bench().verb().name() == "Move");
+  CHECK(!desk.window().bench().verb().handles(desk.stage().view()).empty());
+  retype(desk, "Along X", "it + 1 cm");
+  CHECK(desk.point({TackKind::Pivot, basin, 0, {}}).x == 130);
+  CHECK(steps(desk) == 1);
+  // A press on the stage ends it: the next typed length is Move's own.
+  desk.click(desk.at(Vec3{-620, -420, 0}));
+  desk.store().pick({basin});
+  desk.stage().setFocus();
+  desk.type("5");
+  desk.key(Qt::Key_Return);
+  CHECK(desk.point({TackKind::Pivot, basin, 0, {}}).x == 135);
+  CHECK(steps(desk) == 2);
+
+  trigger(desk, "Linked copy");
+  CHECK(desk.sentence() == "Copied Catch basin, linked, 0 mm · 0 mm · 0 mm away.");
+  const PartId copy = desk.store().picked().front();
+  retype(desk, "Along Z", "300");
+  CHECK(distance(placement(desk, copy).position, placement(desk, basin).position + Vec3{0, 0, 300}) < 1e-9);
+  choose(desk, "Linked or not", 1);
+  CHECK(desk.scene().part(copy).mesh != desk.scene().part(basin).mesh);
+  CHECK(steps(desk) == 3);
+
+  desk.store().pick({basin});
+  trigger(desk, "Hide");
+  CHECK(desk.sentence() == "Hid Catch basin.");
+  choose(desk, "This or the opposite", 0);
+  CHECK(!desk.scene().part(basin).hidden);
+
+  desk.store().pick({basin, copy});
+  trigger(desk, "Group");
+  const PartId group = desk.part("Group");
+  retype(desk, "Name", "Basins");
+  CHECK(desk.scene().part(group).name == "Basins");
+  // An empty name is marked, and the old one stays.
+  desk.click_widget("blank Name");
+  desk.key(Qt::Key_A, Qt::ControlModifier);
+  desk.key(Qt::Key_Delete);
+  desk.key(Qt::Key_Return);
+  CHECK(desk.message().contains("needs a name"));
+  desk.key(Qt::Key_Escape);
+  CHECK(desk.scene().part(group).name == "Basins");
+}
+
+TEST_CASE("steps of the tree are opened again: names, parents, what is kept, what is baked", "[ways]") {
+  Desk desk;
+  const PartId basin = desk.part("Catch basin"), scoop = desk.part("Scoop"), carriage = desk.part("Carriage");
+  REQUIRE(desk.store().perform(Rename{basin, "Tub"}));
+  REQUIRE(desk.store().perform(Reparent{{basin}, carriage, true}));
+  Bake bake;
+  bake.what = {scoop};
+  bake.rotation = true;
+  REQUIRE(desk.store().perform(bake));
+  open_step(desk, 0);
+  retype(desk, "Name", "Trough");
+  CHECK(desk.scene().part(basin).name == "Trough");
+  const Vec3 there = desk.point({TackKind::Pivot, basin, 0, {}});
+  open_step(desk, 1);
+  choose(desk, "What is kept", 1);
+  CHECK(distance(desk.point({TackKind::Pivot, basin, 0, {}}), there) > 1);
+  CHECK(placement(desk, basin) == desk.store().journal().record().start.part(basin).placement);
+  choose(desk, "Parent", 1);
+  CHECK(desk.message().contains("shall be the parent"));
+  // By keys: the part's name is typed.
+  desk.type("= Funnel");
+  desk.key(Qt::Key_Return);
+  CHECK(desk.scene().part(basin).parent == desk.part("Funnel"));
+  choose(desk, "Parent", 0);
+  CHECK(desk.scene().part(basin).parent == kNoPart);
+  open_step(desk, 2);
+  const Placement before = desk.store().journal().record().start.part(scoop).placement;
+  choose(desk, "What is baked", 2);
+  CHECK(placement(desk, scoop).scale == Vec3{1, 1, 1});
+  CHECK(placement(desk, scoop).rotation == before.rotation);
+  CHECK(steps(desk) == 3);
+  CHECK(desk.store().journal().problems() == 0);
+}
+
+TEST_CASE("the box is made to fit an edge, and three places, that are clicked", "[ways]") {
+  Desk desk;
+  const PartId channel = desk.part("Channel 3");
+  desk.store().pick({channel});
+  const Vec3 vertex = desk.point({TackKind::Vertex, channel, 2, {}});
+  trigger_group(desk, "group own size", "Make the box fit three places …");
+  CHECK(desk.sentence().startsWith("Make the box of Channel 3 fit to"));
+  CHECK(desk.message().contains("first place"));
+  // Three corners of the base board: its box lies along the world's axes.
+  const PartId board = desk.part("Base board");
+  const Vec3 a = desk.point(box_point(board, {0, 0, 1})), b = desk.point(box_point(board, {1, 0, 1}));
+  desk.click(desk.at(a));
+  CHECK(desk.message().contains("x points to"));
+  desk.key(Qt::Key_Escape);  // one place back
+  CHECK(desk.message().contains("first place"));
+  desk.click(desk.at(a));
+  desk.click(desk.at(b));
+  // The third by keys.
+  desk.type("0, 900, 0");
+  desk.key(Qt::Key_Return);
+  REQUIRE(steps(desk) == 1);
+  CHECK(desk.sentence().startsWith("Made the box of Channel 3 fit to vertex of Base board"));
+  const Vec3 along = normalized(world_of(desk.scene(), channel).linear.column[0]);
+  CHECK(distance(along, normalized(b - a)) < 1e-12);
+  CHECK(distance(desk.point({TackKind::Vertex, channel, 2, {}}), vertex) < 1e-9);
+  // One of the three is clicked anew; then the tightest instead.
+  desk.click_widget("blank X towards");
+  desk.type("= \"Base board\" box 1,1,1");
+  desk.key(Qt::Key_Return);
+  CHECK(steps(desk) == 1);
+  const Vec3 c = desk.point(box_point(board, {1, 1, 1}));
+  CHECK(distance(normalized(world_of(desk.scene(), channel).linear.column[0]), normalized(c - a)) < 1e-12);
+  choose(desk, "Fit to", 0);
+  CHECK(desk.sentence().contains("the tightest there is"));
+  CHECK(steps(desk) == 1);
+  // An edge, from the menu, by its address.
+  desk.store().pick({channel});
+  trigger_group(desk, "group own size", "Make the box fit an edge or face …");
+  CHECK(desk.sentence() == "Make the box of Channel 3 fit to an edge or face.");
+  desk.stage().setFocus();
+  desk.type("= \"Base board\" face-centre 0");
+  desk.key(Qt::Key_Return);
+  CHECK(steps(desk) == 2);
+  // Three places in one line give no plane: it says so and nothing changes.
+  trigger_group(desk, "group own size", "Make the box fit three places …");
+  desk.stage().setFocus();
+  for (const char* place : {"0, 0, 0", "1, 0, 0", "2, 0, 0"}) {
+    desk.type(place);
+    desk.key(Qt::Key_Return);
+  }
+  CHECK(desk.message().contains("one line"));
+  CHECK(steps(desk) == 2);
+}
+
+TEST_CASE("an empty parent stands where a place is clicked or typed", "[ways]") {
+  Desk desk;
+  const PartId basin = desk.part("Catch basin"), funnel = desk.part("Funnel"), board = desk.part("Base board");
+  const Vec3 at = desk.point(box_point(board, {1, 0, 1}));
+  const Vec3 basin_at = desk.point({TackKind::Pivot, basin, 0, {}});
+  desk.store().pick({basin, funnel});
+  trigger(desk, "Group at a place");
+  CHECK(desk.message().contains("where the group's pivot shall stand"));
+  desk.click(desk.at(at));
+  REQUIRE(steps(desk) == 1);
+  const PartId group = desk.part("Group");
+  CHECK(distance(desk.point({TackKind::Pivot, group, 0, {}}), at) < 1e-9);
+  CHECK(distance(desk.point({TackKind::Pivot, basin, 0, {}}), basin_at) < 1e-9);
+  // Corrected by keys.
+  choose(desk, "At", 5);
+  desk.type("10, 20, 1 in");
+  desk.key(Qt::Key_Return);
+  CHECK(steps(desk) == 1);
+  CHECK(desk.point({TackKind::Pivot, group, 0, {}}) == Vec3{10, 20, 25.4});
+  CHECK(distance(desk.point({TackKind::Pivot, basin, 0, {}}), basin_at) < 1e-9);
+  // Esc leaves without a step.
+  desk.store().pick({funnel});
+  trigger(desk, "Group at a place");
+  desk.stage().setFocus();
+  desk.key(Qt::Key_Escape);
+  CHECK(desk.sentence().startsWith("Picking"));
+  CHECK(steps(desk) == 1);
+}
+
+TEST_CASE("the pivot goes to a fraction of the box that is typed, and to a place that is typed", "[ways]") {
+  Desk desk;
+  const PartId lever = desk.part("Tipping lever");
+  desk.store().pick({lever});
+  desk.key(Qt::Key_V);
+  choose(desk, "At", 7);
+  CHECK(desk.sentence().contains("0.5 · 0.5 · 0.5 of it"));
+  retype(desk, "Fraction of the box along X", "1/4");
+  CHECK(steps(desk) == 1);
+  const Box box = desk.scene().part(lever).mesh->box();
+  CHECK(distance(placement(desk, lever).pivot, box.at({0.25, 0.5, 0.5})) < 1e-9);
+  // The box whose points the pads are is drawn.
+  CHECK(desk.window().bench().marks().box.size() == 12);
+  // By keys: Shift+Tab to the blank, a list opened with Enter, the place typed.
+  desk.store().pick({lever});
+  desk.key(Qt::Key_Backtab);
+  desk.key(Qt::Key_Tab);
+  CHECK(desk.window().focusWidget()->objectName() == "blank At");
+  answer_menu(7);
+  QTest::keyClick(desk.window().focusWidget(), Qt::Key_Return);
+  desk.settle();
+  desk.type("1, 2, 3");
+  desk.key(Qt::Key_Return);
+  CHECK(distance(desk.point({TackKind::Pivot, lever, 0, {}}), {1, 2, 3}) < 1e-9);
+}
+
+TEST_CASE("about a point in space: K, the point typed, then the angle; a bad place is marked", "[ways]") {
+  Desk desk;
+  const PartId basin = desk.part("Catch basin");
+  const Vec3 start = desk.point({TackKind::Pivot, basin, 0, {}});
+  desk.store().pick({basin});
+  desk.key(Qt::Key_O);
+  desk.key(Qt::Key_K);
+  CHECK(desk.message().contains("stays still"));
+  desk.type("100, 20");
+  desk.key(Qt::Key_Return);
+  CHECK(desk.message().contains("three lengths with commas"));
+  CHECK(desk.window().sentence_bar().entry_is_open());
+  desk.type(", 0");
+  desk.key(Qt::Key_Return);
+  CHECK(desk.sentence().contains("about point 100, 20, 0"));
+  desk.type("90");
+  desk.key(Qt::Key_Return);
+  CHECK(distance(desk.point({TackKind::Pivot, basin, 0, {}}), {100 - (start.y - 20), 20 + (start.x - 100), start.z}) <
+        1e-9);
+  CHECK(desk.store().picked() == std::vector<PartId>{basin});
+  // Turning like a part whose name is typed.
+  desk.key(Qt::Key_Escape);
+  desk.click_widget("blank Like");
+  desk.type("= Channel 3");
+  desk.key(Qt::Key_Return);
+  CHECK(desk.sentence().contains("like Channel 3"));
+  CHECK(distance(normalized(world_of(desk.scene(), basin).linear.column[0]),
+                 normalized(world_of(desk.scene(), desk.part("Channel 3")).linear.column[0])) < 1e-12);
+}
+
+TEST_CASE("Tab walks through every blank and back, and a blank that was not changed does nothing", "[ways]") {
+  Desk desk;
+  desk.store().pick({desk.part("Catch basin")});
+  desk.key(Qt::Key_M);
+  desk.key(Qt::Key_Tab);
+  QStringList visited;
+  for (int i = 0; i < 12 && desk.window().focusWidget()->objectName() != "stage"; ++i) {
+    auto* focus = desk.window().focusWidget();
+    visited << (focus->objectName() == "sentence entry" ? focus->accessibleName() : focus->objectName().mid(6));
+    QTest::keyClick(focus, Qt::Key_Tab);
+    desk.settle();
+  }
+  CHECK(visited == QStringList{"Along X", "Along Y", "Along Z", "Axes", "From", "To"});
+  CHECK(desk.window().focusWidget()->objectName() == "stage");
+  CHECK(steps(desk) == 0);
+  // The axes by keys alone, and From and To by keys alone.
+  desk.key(Qt::Key_Tab);
+  for (int i = 0; i < 3; ++i) QTest::keyClick(desk.window().focusWidget(), Qt::Key_Tab);
+  answer_menu(3);
+  QTest::keyClick(desk.window().focusWidget(), Qt::Key_Return);
+  desk.settle();
+  CHECK(desk.store().axes().kind == AxesKind::Local);
+  desk.store().set_axes(AxesKind::World);
+  desk.click_widget("blank From");
+  desk.type("= \"Catch basin\" pivot");
+  desk.key(Qt::Key_Return);
+  desk.click_widget("blank To");
+  desk.type("1, 2, 3");
+  desk.key(Qt::Key_Return);
+  CHECK(distance(desk.point({TackKind::Pivot, desk.part("Catch basin"), 0, {}}), {1, 2, 3}) < 1e-9);
+}
+
+TEST_CASE("F6 takes the keyboard from area to area", "[ways]") {
+  Desk desk;
+  desk.store().pick({desk.part("Catch basin")});
+  desk.stage().setFocus();
+  QStringList areas;
+  for (int i = 0; i < 6; ++i) {
+    desk.key(Qt::Key_F6);
+    desk.settle();
+    QWidget* w = desk.window().focusWidget();
+    while (w && !QStringList{"stage", "sentence", "parts tree", "placement", "steps", "status strip"}.contains(
+                    w->objectName()))
+      w = w->parentWidget();
+    REQUIRE(w);
+    areas << w->objectName();
+  }
+  CHECK(areas == QStringList{"sentence", "parts tree", "placement", "steps", "status strip", "stage"});
+  desk.key(Qt::Key_F6, Qt::ShiftModifier);
+  CHECK(desk.window().focusWidget()->objectName() == "Axes");
+}
+
+TEST_CASE("skew that a new parent or a typed angle makes can be baked, avoided or kept, in the sentence", "[ways]") {
+  Desk desk;
+  const PartId channel = desk.part("Channel 3"), carriage = desk.part("Carriage");
+  REQUIRE(desk.store().perform(Reparent{{channel}, carriage, true}));
+  desk.settle();
+  CHECK(desk.message().contains("skewed by it"));
+  CHECK(largest_component(placement(desk, channel).skew) > 1e-6);
+  click_remedy(desk, "keep the numbers instead");
+  CHECK(placement(desk, channel).skew == Vec3{});
+  CHECK(steps(desk) == 1);
+  desk.key(Qt::Key_Z, Qt::ControlModifier);
+  CHECK(largest_component(placement(desk, channel).skew) > 1e-6);
+  REQUIRE(desk.store().perform(Reparent{{channel}, kNoPart, true}));
+  REQUIRE(desk.store().perform(Reparent{{channel}, carriage, true}));
+  desk.settle();
+  const Vec3 vertex = desk.point({TackKind::Vertex, channel, 7, {}});
+  click_remedy(desk, "bake it into the mesh");
+  CHECK(placement(desk, channel).skew == Vec3{});
+  CHECK(distance(desk.point({TackKind::Vertex, channel, 7, {}}), vertex) < 1e-9);
+  CHECK(steps(desk) == 4);
+}

@@ -1,17 +1,17 @@
 #include "core/scene/scene.h"
 
 #include <algorithm>
+#include <utility>
 
 namespace tack {
 namespace {
 
 // Brings a part's matrix up to date. What only shifts keeps the linear part of its old one: trigonometry is most of the
 // cost of moving a thousand parts.
-void settle(Part& part, const Part* old) {
+void settle(Part& part, const Placement& before, const Mat3& linear_before) {
   const Placement& now = part.placement;
-  const bool shifts = old && old->placement.rotation == now.rotation && old->placement.scale == now.scale &&
-                      old->placement.skew == now.skew;
-  part.local = shifts ? matrix_with_linear(now, old->local.linear) : matrix_of(now);
+  const bool shifts = before.rotation == now.rotation && before.scale == now.scale && before.skew == now.skew;
+  part.local = shifts ? matrix_with_linear(now, linear_before) : matrix_of(now);
 }
 
 }  // namespace
@@ -61,7 +61,7 @@ PartId Scene::add(Part part) {
   next_ = std::max(next_, id + 1);
   const PartId parent = part.parent;
   part.children.clear();
-  settle(part, nullptr);
+  part.local = matrix_of(part.placement);
   store(id, std::make_shared<const Part>(std::move(part)));
   std::vector<PartId> siblings = parent == kNoPart ? *roots_ : this->part(parent).children;
   siblings.push_back(id);
@@ -74,14 +74,24 @@ void Scene::replace(PartId id, Part part) {
   const Part& old = this->part(id);
   part.parent = old.parent;
   part.children = old.children;
-  settle(part, &old);
+  settle(part, old.placement, old.local.linear);
   store(id, std::make_shared<const Part>(std::move(part)));
 }
 
 void Scene::place(PartId id, const Placement& placement) {
+  if (const std::size_t chunk = id / kChunk; chunks_[chunk].use_count() == 1) {
+    const auto& slot = (*chunks_[chunk])[id % kChunk];
+    if (slot.use_count() == 1) {
+      // Nobody else has this part: a verb that changes it twice copies it once.
+      Part& mine = const_cast<Part&>(*slot);
+      const Placement before = std::exchange(mine.placement, Placement(placement));
+      settle(mine, before, mine.local.linear);
+      return;
+    }
+  }
   Part changed = part(id);
   changed.placement = placement;
-  settle(changed, find(id));
+  settle(changed, part(id).placement, changed.local.linear);
   store(id, std::make_shared<const Part>(std::move(changed)));
 }
 

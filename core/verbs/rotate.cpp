@@ -109,8 +109,9 @@ Result<Scene> apply(const Rotate& rotate, const Scene& scene) {
     shared = *still;
   }
   Scene result = rotate.leave_copy ? with_copies_left(scene, *parts) : scene;
+  std::optional<Vec3> last_axis;  // most parts of a selection turn about the same one
+  Result<Turn> turn = Turn{};
   for (const PartId id : *parts) {
-    Result<Turn> turn = Turn{};
     if (rotate.like) {
       turn = turn_like(*rotate.like, scene, id);
       if (!turn) return tl::unexpected(turn.error());
@@ -120,7 +121,8 @@ Result<Scene> apply(const Rotate& rotate, const Scene& scene) {
       const auto now = evaluate(rotate.angle, EntryKind::Angle, 0.0, scene);
       if (!now) return tl::unexpected(now.error());
       if (!std::isfinite(*now)) return fail("The angle is not a finite number.", "angle");
-      turn = Turn{rotation_about(*axis, *now), *now};
+      if (last_axis != *axis || turn->degrees != *now) turn = Turn{rotation_about(*axis, *now), *now};
+      last_axis = *axis;
     }
     const Result<Vec3> still = shared ? Result<Vec3>(*shared) : still_point(about, scene, id, *parts, rotate.axes);
     if (!still) return tl::unexpected(still.error());

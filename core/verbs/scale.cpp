@@ -86,10 +86,13 @@ Vec3 size_of(const Scene& scene, PartId part, const std::vector<PartId>& parts, 
   return (as_one ? box_along(scene, parts, frame) : box_along(scene, part, frame)).size();
 }
 
-Result<Vec3> factors_for(const Scale& scale, const Scene& scene, PartId part, const std::vector<PartId>& parts) {
+Result<Vec3> factors_for(const Scale& scale, const Scene& scene, PartId part, const std::vector<PartId>& parts,
+                         const std::optional<Vec3>& known) {
   Vec3 f{1, 1, 1};
   const bool needs_size = any_given(scale.size) || scale.like != kNoPart;
-  const Vec3 now = needs_size ? size_of(scene, part, parts, scale.axes, together(scale)) : Vec3{};
+  const Vec3 now = known        ? *known
+                   : needs_size ? size_of(scene, part, parts, scale.axes, together(scale))
+                                : Vec3{};
   Vec3 wanted;
   std::array<bool, 3> sized{};
   if (scale.like != kNoPart) {
@@ -152,14 +155,21 @@ Result<Scene> apply(const Scale& scale, const Scene& scene) {
       if (is_within(scene, scale.like, id))
         return fail(fmt::format("\"{}\" cannot be made as big as itself or a part below it.", scene.part(id).name));
   // What all share is found once: a box of all looks at all of them.
-  std::optional<Vec3> shared_still, shared_factors;
-  if (is_shared(scale.hold)) {
+  std::optional<Vec3> shared_still, shared_factors, shared_size;
+  if (together(scale) && scale.hold.kind == About::Kind::AllBox) {
+    const Mat3 frame = frame_for(scale, scene, parts->front());
+    if (const Box box = box_along(scene, *parts, frame); !box.empty()) {
+      shared_still = frame * box.at(scale.hold.fraction);
+      shared_size = box.size();
+    }
+  }
+  if (is_shared(scale.hold) && !shared_still) {
     const auto still = still_point(scale.hold, scene, parts->front(), *parts, scale.axes);
     if (!still) return tl::unexpected(still.error());
     shared_still = *still;
   }
   if (together(scale)) {
-    const auto f = factors_for(scale, scene, parts->front(), *parts);
+    const auto f = factors_for(scale, scene, parts->front(), *parts, shared_size);
     if (!f) return tl::unexpected(f.error());
     shared_factors = *f;
   }
@@ -258,7 +268,7 @@ Sentence sentence(const Scale& scale, const Scene& scene, Tense tense, const Len
   }
   for (const PartId id : parts) {
     const Vec3 now = size_of(scene, id, parts, scale.axes, together(scale));
-    const auto f = factors_for(scale, scene, id, parts);
+    const auto f = factors_for(scale, scene, id, parts, now);
     const Vec3 factor = f.value_or(Vec3{1, 1, 1});
     for (int i = 0; i < 3; ++i) {
       const auto axis = static_cast<std::size_t>(i);

@@ -52,7 +52,9 @@ struct PadBox {
 };
 std::optional<PadBox> pad_box(const Scene& scene, const std::vector<PartId>& what);
 
-/// The factors along the three axes that the verb means for `part`.
-Result<Vec3> factors_for(const Scale& scale, const Scene& scene, PartId part, const std::vector<PartId>& parts);
+/// The factors along the three axes that the verb means for `part`. `known_size` is its size_of() now, where the caller
+/// has it already.
+Result<Vec3> factors_for(const Scale& scale, const Scene& scene, PartId part, const std::vector<PartId>& parts,
+                         const std::optional<Vec3>& known_size = {});
 
 }  // namespace tack

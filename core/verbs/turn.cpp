@@ -2,8 +2,6 @@
 
 #include <fmt/format.h>
 
-#include <array>
-#include <charconv>
 
 #include "core/math/degrees.h"
 #include "core/math/split.h"
@@ -82,16 +80,13 @@ Vec3 found_angles(const Mat3& rotation) {
 }  // namespace
 
 double fewest_decimals(double degrees, double slack) {
-  std::array<char, 64> text{};
+  // A whole number below 2^53 over a power of ten below 10^22 is one division of two doubles that are exact: the double
+  // nearest to the decimal, as if it were read from text.
   double power = 1;
   for (int decimals = 0; decimals < 15; ++decimals, power *= 10) {
-    // A cheap look first: text is only made where so many decimals may do.
-    if (std::abs(std::nearbyint(degrees * power) / power - degrees) > slack + 1e-13) continue;
-    const auto end =
-        std::to_chars(text.data(), text.data() + text.size(), degrees, std::chars_format::fixed, decimals).ptr;
-    double rounded = degrees;
-    std::from_chars(text.data(), end, rounded);
-    if (std::abs(rounded - degrees) <= slack) return rounded + 0.0;
+    const double whole = std::nearbyint(degrees * power);
+    if (std::abs(whole) >= 9007199254740992.0) break;
+    if (std::abs(whole / power - degrees) <= slack) return whole / power + 0.0;
   }
   return degrees;
 }

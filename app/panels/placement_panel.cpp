@@ -266,8 +266,15 @@ void PlacementPanel::show_field(Row row, int axis, const std::vector<double>& va
       if (!shown.exact) tip = tr("In full: %1").arg(QString::fromStdString(full_digits(values.front() / unit)));
       if (metrics.horizontalAdvance(text) <= room) break;
     }
-    if (!texts.empty() && !texts.front().empty() && values.size() == 1)
-      tip = tr("Typed as %1").arg(QString::fromStdString(texts.front()));
+    if (!texts.empty() && !texts.front().empty() && values.size() == 1) {
+      // As it was typed where there is room for it, with what it comes to in the tooltip; else the other way round.
+      // A plain number is shown like any other.
+      const QString typed = QString::fromStdString(texts.front());
+      const bool plain = QRegularExpression("^[-+]?[0-9.]*$").match(typed).hasMatch();
+      if (!plain)
+        tip = metrics.horizontalAdvance(typed) <= room ? tr("That is %1").arg(text) : tr("Typed as %1").arg(typed);
+      if (!plain && metrics.horizontalAdvance(typed) <= room) text = typed;
+    }
   }
   field.shown = text;
   field.edit->setToolTip(tip);

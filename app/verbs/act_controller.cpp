@@ -64,7 +64,9 @@ EntryContext ActController::context(Blank blank) const {
 
 namespace {
 
-bool names_part(Blank blank) { return blank == Blank::Like || blank == Blank::What || blank == Blank::Parent; }
+bool names_part(Blank blank) {
+  return blank == Blank::Like || blank == Blank::What || blank == Blank::Parent || blank == Blank::Axes;
+}
 
 // The axes in which a typed place is read: those in use.
 tl::expected<TackAddress, EntryError> read_place(const Store& store, const QString& text) {
@@ -93,7 +95,11 @@ Sentence ActController::sentence() const {
     const Scene& before = record.steps.empty() ? record.start : record.before(done_step());
     Sentence s = tack::sentence(*done_, before, Tense::Past, store_.unit());
     // The ways out of what the step did beside what was asked stand in the sentence itself.
-    for (const QString& remedy : remedies()) s.push_back({" "}), s.push_back({remedy.toStdString(), Blank::Remedy});
+    const char* before_remedy = "  Or ";
+    for (const QString& remedy : remedies()) {
+      s.push_back({std::exchange(before_remedy, " · ")});
+      s.push_back({remedy.toStdString(), Blank::Remedy});
+    }
     return s;
   }
   const auto verb = pending();
@@ -144,6 +150,12 @@ bool ActController::press(const std::optional<Caught>& caught, Qt::KeyboardModif
 }
 
 void ActController::take_part(PartId part) {
+  if (asked_ == Blank::Axes) {
+    asked_.reset();
+    take_axes(axes_of(part));
+    emit changed();
+    return;
+  }
   if (asked_ != Blank::What) return take_like(part);
   asked_.reset();
   if (!done_) return;
@@ -218,24 +230,26 @@ void ActController::correct(const Verb& verb) {
   act(verb, true);
 }
 
-QStringList ActController::axes_choices() const { return store_.axes_words(); }
-
-std::optional<Axes> ActController::axes_choice(int index) { return store_.axes_for(index); }
+QStringList ActController::axes_choices() const { return store_.axes_words() << tr("of a part (click it)"); }
 
 void ActController::use_axes(int index) {
-  const auto axes = axes_choice(index);
-  if (!axes) return;
+  if (index >= store_.axes_words().size()) return wait_for(Blank::Axes);
+  if (const auto axes = store_.axes_for(index)) take_axes(*axes);
+}
+
+void ActController::take_axes(const Axes& axes) {
   if (done_) {
     Verb verb = *done_;
     std::visit(
         [&](auto& v) {
-          if constexpr (requires { v.axes; }) v.axes = *axes;
+          if constexpr (requires { v.axes; }) v.axes = axes;
         },
         verb);
     correct(verb);
     return;
   }
-  store_.set_axes(*axes);
+  set_axes(axes);
+  emit changed();
 }
 
 QStringList ActController::about_choices() {
@@ -311,7 +325,8 @@ void ActController::drag_to(const View& view, QPointF at, bool steps) {
   shown_.reset();
   drag_->verb = dragged(*drag_);
   if (drag_->verb)
-    if (auto scene = tack::apply(*drag_->verb, store_.scene())) shown_ = std::make_shared<const Scene>(std::move(*scene));
+    if (auto scene = tack::apply(*drag_->verb, store_.scene()))
+      shown_ = std::make_shared<const Scene>(std::move(*scene));
   emit changed();
 }
 

@@ -15,7 +15,7 @@ class ActController : public Controller {
   Sentence sentence() const override;
   std::optional<Blank> waiting() const override { return asked_; }
   bool catches() const override { return asked_ && !wants_part(); }
-  bool wants_part() const override { return asked_ == Blank::Like || asked_ == Blank::What; }
+  bool wants_part() const override { return asked_ == Blank::Like || asked_ == Blank::What || asked_ == Blank::Axes; }
   void take_part(PartId part) override;
   void hover(const std::optional<Caught>& caught) override;
   bool press(const std::optional<Caught>& caught, Qt::KeyboardModifiers modifiers) override;
@@ -83,8 +83,9 @@ class ActController : public Controller {
   /// The entries of the blanks that name axes and places that stay still, and what each of them means. The last two of
   /// the places ask for a click.
   QStringList axes_choices() const;
-  std::optional<Axes> axes_choice(int index);
   void use_axes(int index);
+  /// Sets the axes of the next step.
+  virtual void set_axes(const Axes& axes) { store_.set_axes(axes); }
   static QStringList about_choices();
   static About about_choice(int index);
   static constexpr int kAboutPlace = 6;  // the entry that asks for a click
@@ -103,6 +104,7 @@ class ActController : public Controller {
 
  private:
   std::size_t done_step() const;
+  void take_axes(const Axes& axes);
 
   bool by_mouse_ = false, correcting_ = false, picking_ = false, acting_ = false;
   std::optional<std::size_t> reopened_;  // a step of the record whose sentence is open

@@ -25,6 +25,7 @@ Sentence MoveController::sentence() const {
 }
 
 QString MoveController::hint() const {
+  if (asked_ == Blank::Axes) return tr("Click the part whose own axes shall be used.");
   if (waiting() == Blank::What) return tr("Click the part that this step shall move instead.");
   if (store_.picked().empty() && !from_ && !asked_) return tr("Click the part to move.");
   if (waiting() == Blank::From) return tr("Click the place to move from.");

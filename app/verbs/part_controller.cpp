@@ -58,6 +58,7 @@ Sentence PartController::sentence() const {
 }
 
 QString PartController::hint() const {
+  if (asked_ == Blank::Axes) return tr("Click the part whose own axes shall be used.");
   if (asked_ == Blank::What) return tr("Click the part that this step shall be about instead.");
   if (asked_ == Blank::Parent) return tr("Click the part that shall be the parent.");
   if (asked_ == Blank::At) return tr("Click the place where the group's pivot shall stand. B: what lies behind.");

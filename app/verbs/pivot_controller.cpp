@@ -16,6 +16,7 @@ Pivot PivotController::blank() const {
 std::optional<Verb> PivotController::pending() const { return blank(); }
 
 QString PivotController::hint() const {
+  if (asked_ == Blank::Axes) return tr("Click the part whose own axes shall be used.");
   if (asked_ == Blank::Turned) return tr("Click an edge, a face or another place to be turned like.");
   if (asked_ == Blank::Like) return tr("Click the part to be turned like.");
   if (store_.picked().empty()) return tr("Click the part whose pivot is to move.");
@@ -39,21 +40,21 @@ bool PivotController::press(const std::optional<Caught>& caught, Qt::KeyboardMod
 }
 
 std::vector<Handle> PivotController::handles(const View& view) const {
-  if (store_.picked().size() != 1 || asked_) return {};
+  if (store_.picked().empty() || asked_) return {};
   const Scene& scene = store_.scene();
-  const PartId id = store_.picked().front();
   std::vector<Handle> handles;
-  if (const auto box = pad_box(scene, {id}))
+  if (const auto box = pad_box(scene, store_.picked()))
     for (Handle& pad : thinned(view, scale_handles(box->from_fractions, box->flat), 14))
       handles.push_back(std::move(pad));
-  const auto pivot = find_tack(scene, {TackKind::Pivot, id, 0, {}});
+  if (store_.picked().size() > 1) return handles;
+  const auto pivot = find_tack(scene, {TackKind::Pivot, store_.picked().front(), 0, {}});
   if (pivot) handles.push_back(ring_handle(view, pivot->point));
   return handles;
 }
 
 Marks PivotController::marks() const {
   Marks marks = ActController::marks();
-  if (store_.picked().size() != 1) return marks;
+  if (store_.picked().empty()) return marks;
   if (const auto box = pad_box(marks.shown ? *marks.shown : store_.scene(), store_.picked()))
     marks.box = box_edges(box->from_fractions);
   return marks;
@@ -61,8 +62,12 @@ Marks PivotController::marks() const {
 
 std::optional<Verb> PivotController::dragged(const Drag& drag) const {
   Pivot pivot = blank();
+  // One part: of its own box, or of everything below it; several: of the box of all.
+  const bool one = topmost(store_.scene(), store_.picked()).size() == 1;
   const auto at_fraction = [&](const Vec3& fraction) {
-    pivot.at = About{About::Kind::Own, {TackKind::BoxPoint, kNoPart, 0, fraction}, {}};
+    pivot.at = one ? bottom() : middle_of_all();
+    pivot.at->fraction = fraction;
+    pivot.axes = one ? AxesKind::Local : AxesKind::World;
     return Verb(pivot);
   };
   // A pad that is pressed is a place of its own.

@@ -26,6 +26,7 @@ Rotate RotateController::blank() const {
 std::optional<Verb> RotateController::pending() const { return blank(); }
 
 QString RotateController::hint() const {
+  if (asked_ == Blank::Axes) return tr("Click the part whose own axes shall be used.");
   if (asked_ == Blank::About) return tr("Click the place that stays still. B: what lies behind.");
   if (asked_ == Blank::Round) return tr("Click an edge to turn round.");
   if (asked_ == Blank::Like) return tr("Click the part to turn like.");

@@ -17,6 +17,7 @@ Scale ScaleController::blank() const {
 std::optional<Verb> ScaleController::pending() const { return blank(); }
 
 QString ScaleController::hint() const {
+  if (asked_ == Blank::Axes) return tr("Click the part whose own axes shall be used.");
   if (asked_ == Blank::Hold) return tr("Click the place that stays still. B: what lies behind.");
   if (asked_ == Blank::Like) return tr("Click the part to be as big as.");
   if (store_.picked().empty()) return tr("Click the part to size.");
@@ -117,9 +118,7 @@ void ScaleController::choose(Blank blank, int index) {
     return true;
   };
   if (blank == Blank::Axes) {
-    const auto axes = axes_choice(index);
-    if (!axes) return;
-    if (!change([&](Scale& s) { s.axes = *axes; })) axes_ = *axes;
+    return use_axes(index);
   } else if (blank == Blank::Hold) {
     if (index >= kAboutPlace) return wait_for(Blank::Hold);
     if (!change([&](Scale& s) { s.hold = about_choice(index); })) hold_ = about_choice(index);

@@ -146,6 +146,7 @@ class ScaleController : public ActController {
   double value_now(Blank blank) const override;
   void take_place(Blank blank, const TackAddress& place) override;
   void take_like(PartId part) override;
+  void set_axes(const Axes& axes) override { axes_ = axes; }
 
  private:
   Scale blank() const;

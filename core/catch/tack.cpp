@@ -121,8 +121,7 @@ bool all_closed(const Scene& scene, PartId id) {
 void include_tree(const Scene& scene, PartId id, const Affine& to_frame, Box& box) {
   const Part& part = scene.part(id);
   if (part.mesh) box.include(box_in_frame(*part.mesh, to_frame));
-  for (const PartId child : part.children)
-    include_tree(scene, child, to_frame * scene.part(child).local, box);
+  for (const PartId child : part.children) include_tree(scene, child, to_frame * scene.part(child).local, box);
 }
 
 // A part's box in world axes, with everything below it when it is a group.

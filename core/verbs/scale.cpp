@@ -90,9 +90,7 @@ Result<Vec3> factors_for(const Scale& scale, const Scene& scene, PartId part, co
                          const std::optional<Vec3>& known) {
   Vec3 f{1, 1, 1};
   const bool needs_size = any_given(scale.size) || scale.like != kNoPart;
-  const Vec3 now = known        ? *known
-                   : needs_size ? size_of(scene, part, parts, scale.axes, together(scale))
-                                : Vec3{};
+  const Vec3 now = known ? *known : needs_size ? size_of(scene, part, parts, scale.axes, together(scale)) : Vec3{};
   Vec3 wanted;
   std::array<bool, 3> sized{};
   if (scale.like != kNoPart) {

@@ -2,7 +2,6 @@
 
 #include <fmt/format.h>
 
-
 #include "core/math/degrees.h"
 #include "core/math/split.h"
 

@@ -151,4 +151,20 @@ void Desk::type_into(const QString& field, const QString& text) {
   key(Qt::Key_Return);
 }
 
+void Desk::answer_menu(int downs, int tries) {
+  QTimer::singleShot(50, [this, downs, tries] {
+    auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+    if (!menu && tries > 0) return answer_menu(downs, tries - 1);
+    REQUIRE(menu);
+    for (int i = 0; i < downs; ++i) QTest::keyClick(menu, Qt::Key_Down);
+    QTest::keyClick(menu, Qt::Key_Return);
+  });
+}
+
+void Desk::choose(const QString& blank, int entry) {
+  answer_menu(entry + 1);
+  click_widget("blank " + blank);
+  settle();
+}
+
 }  // namespace tack::test

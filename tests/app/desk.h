@@ -49,6 +49,10 @@ class Desk {
   QString message();
   void wait(const std::function<bool()>& done);  ///< fails the test after ten seconds
   void settle();                                 ///< lets pending events and drawing happen
+  /// Goes down by so many entries in the menu that opens next, and takes that one.
+  void answer_menu(int downs, int tries = 100);
+  /// Takes an entry, from 0, of the list that a blank of the sentence opens.
+  void choose(const QString& blank, int entry);
   /// Sets a field of Placement by clicking into it and typing.
   void type_into(const QString& field, const QString& text);
 

@@ -25,6 +25,7 @@ void hold(Desk& desk, Handle::Kind kind, const std::array<bool, 3>& axes, QPoint
   const View view = desk.stage().view();
   for (const Handle& h : desk.window().bench().verb().handles(view)) {
     if (h.kind != kind || h.axes != axes) continue;
+    if (kind == Handle::Kind::Pad && h.fraction.z != 1) continue;
     const auto px = view.project(h.line[h.line.size() / 2]);
     const QPoint at = desk.stage().mapTo(&desk.window(), QPointF(px->x, px->y).toPoint());
     desk.move_to(at);
@@ -83,7 +84,7 @@ TEST_CASE("pictures of the main views", "[.screenshots]") {
   desk.key(Qt::Key_F);
   desk.stage().set_camera(zoomed(desk.stage().camera(), 1.8, desk.stage().camera().target));
   desk.key(Qt::Key_A);
-  hold(desk, Handle::Kind::Pad, {false, false, true}, {0, -60});
+  hold(desk, Handle::Kind::Pad, {false, false, true}, {0, -50});
   take(desk, "scale");
   let_go(desk);
 
@@ -104,6 +105,12 @@ TEST_CASE("pictures of the main views", "[.screenshots]") {
   desk.key(Qt::Key_9, Qt::ControlModifier);
   desk.stage().turn_to(Side::Iso);
   desk.key(Qt::Key_F, Qt::ShiftModifier);
+
+  desk.store().pick({channel});
+  desk.key(Qt::Key_P);
+  desk.store().perform(Reparent{{channel}, desk.part("Carriage"), true});
+  take(desk, "steps");
+  desk.key(Qt::Key_Z, Qt::ControlModifier);
 
   desk.key(Qt::Key_U);
   desk.click(desk.at(corner(desk.part("Base board"), {0, 0, 1})));

@@ -36,22 +36,6 @@ TackAddress seen_vertex(Desk& desk, PartId part) {
   return {};
 }
 
-// Goes down by `downs` entries in the menu that the next click or key opens, and takes it.
-void answer_menu(int downs) {
-  QTimer::singleShot(250, [downs] {
-    auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
-    REQUIRE(menu);
-    for (int i = 0; i < downs; ++i) QTest::keyClick(menu, Qt::Key_Down);
-    QTest::keyClick(menu, Qt::Key_Return);
-  });
-}
-
-void choose(Desk& desk, const QString& blank, int entry) {
-  answer_menu(entry + 1);
-  desk.click_widget("blank " + blank);
-  desk.settle();
-}
-
 void trigger(Desk& desk, const QString& start_of_text) {
   for (const QMenu* menu : desk.window().menuWidget()->findChildren<QMenu*>())
     for (QAction* action : menu->actions())
@@ -80,7 +64,8 @@ void open_step(Desk& desk, int number) {
   REQUIRE(list->count() > number);
   list->scrollToItem(list->item(number));
   desk.settle();
-  desk.click(list->viewport()->mapTo(&desk.window(), list->visualItemRect(list->item(number)).center() + QPoint(20, 0)));
+  desk.click(
+      list->viewport()->mapTo(&desk.window(), list->visualItemRect(list->item(number)).center() + QPoint(20, 0)));
   desk.settle();
 }
 
@@ -123,7 +108,7 @@ TEST_CASE("a meeting that is long done is opened again: gap, facing and To are c
   // The gap runs along To's direction, and the later move by 25 came after it.
   const Vec3 direction = *find_tack(desk.scene(), to)->direction;
   CHECK(distance(desk.point(from), desk.point(to) + direction * 8 + Vec3{25, 0, 0}) < 1e-9);
-  choose(desk, "Facing", 1);
+  desk.choose("Facing", 1);
   CHECK(desk.sentence().contains("facing it"));
   CHECK(distance(desk.point(from), desk.point(to) + direction * 8 + Vec3{25, 0, 0}) < 1e-9);
   CHECK(steps(desk) == 2);
@@ -190,14 +175,14 @@ TEST_CASE("what Placement and the menus did stands in the sentence, and is corre
   const PartId copy = desk.store().picked().front();
   retype(desk, "Along Z", "300");
   CHECK(distance(placement(desk, copy).position, placement(desk, basin).position + Vec3{0, 0, 300}) < 1e-9);
-  choose(desk, "Linked or not", 1);
+  desk.choose("Linked or not", 1);
   CHECK(desk.scene().part(copy).mesh != desk.scene().part(basin).mesh);
   CHECK(steps(desk) == 3);
 
   desk.store().pick({basin});
   trigger(desk, "Hide");
   CHECK(desk.sentence() == "Hid Catch basin.");
-  choose(desk, "This or the opposite", 0);
+  desk.choose("This or the opposite", 0);
   CHECK(!desk.scene().part(basin).hidden);
 
   desk.store().pick({basin, copy});
@@ -229,20 +214,20 @@ TEST_CASE("steps of the tree are opened again: names, parents, what is kept, wha
   CHECK(desk.scene().part(basin).name == "Trough");
   const Vec3 there = desk.point({TackKind::Pivot, basin, 0, {}});
   open_step(desk, 1);
-  choose(desk, "What is kept", 1);
+  desk.choose("What is kept", 1);
   CHECK(distance(desk.point({TackKind::Pivot, basin, 0, {}}), there) > 1);
   CHECK(placement(desk, basin) == desk.store().journal().record().start.part(basin).placement);
-  choose(desk, "Parent", 1);
+  desk.choose("Parent", 1);
   CHECK(desk.message().contains("shall be the parent"));
   // By keys: the part's name is typed.
   desk.type("= Funnel");
   desk.key(Qt::Key_Return);
   CHECK(desk.scene().part(basin).parent == desk.part("Funnel"));
-  choose(desk, "Parent", 0);
+  desk.choose("Parent", 0);
   CHECK(desk.scene().part(basin).parent == kNoPart);
   open_step(desk, 2);
   const Placement before = desk.store().journal().record().start.part(scoop).placement;
-  choose(desk, "What is baked", 2);
+  desk.choose("What is baked", 2);
   CHECK(placement(desk, scoop).scale == Vec3{1, 1, 1});
   CHECK(placement(desk, scoop).rotation == before.rotation);
   CHECK(steps(desk) == 3);
@@ -281,7 +266,7 @@ TEST_CASE("the box is made to fit an edge, and three places, that are clicked", 
   CHECK(steps(desk) == 1);
   const Vec3 c = desk.point(box_point(board, {1, 1, 1}));
   CHECK(distance(normalized(world_of(desk.scene(), channel).linear.column[0]), normalized(c - a)) < 1e-12);
-  choose(desk, "Fit to", 0);
+  desk.choose("Fit to", 0);
   CHECK(desk.sentence().contains("the tightest there is"));
   CHECK(steps(desk) == 1);
   // An edge, from the menu, by its address.
@@ -317,7 +302,7 @@ TEST_CASE("an empty parent stands where a place is clicked or typed", "[ways]") 
   CHECK(distance(desk.point({TackKind::Pivot, group, 0, {}}), at) < 1e-9);
   CHECK(distance(desk.point({TackKind::Pivot, basin, 0, {}}), basin_at) < 1e-9);
   // Corrected by keys.
-  choose(desk, "At", 5);
+  desk.choose("At", 5);
   desk.type("10, 20, 1 in");
   desk.key(Qt::Key_Return);
   CHECK(steps(desk) == 1);
@@ -337,7 +322,7 @@ TEST_CASE("the pivot goes to a fraction of the box that is typed, and to a place
   const PartId lever = desk.part("Tipping lever");
   desk.store().pick({lever});
   desk.key(Qt::Key_V);
-  choose(desk, "At", 7);
+  desk.choose("At", 7);
   CHECK(desk.sentence().contains("0.5 · 0.5 · 0.5 of it"));
   retype(desk, "Fraction of the box along X", "1/4");
   CHECK(steps(desk) == 1);
@@ -350,7 +335,7 @@ TEST_CASE("the pivot goes to a fraction of the box that is typed, and to a place
   desk.key(Qt::Key_Backtab);
   desk.key(Qt::Key_Tab);
   CHECK(desk.window().focusWidget()->objectName() == "blank At");
-  answer_menu(7);
+  desk.answer_menu(7);
   QTest::keyClick(desk.window().focusWidget(), Qt::Key_Return);
   desk.settle();
   desk.type("1, 2, 3");
@@ -406,10 +391,17 @@ TEST_CASE("Tab walks through every blank and back, and a blank that was not chan
   // The axes by keys alone, and From and To by keys alone.
   desk.key(Qt::Key_Tab);
   for (int i = 0; i < 3; ++i) QTest::keyClick(desk.window().focusWidget(), Qt::Key_Tab);
-  answer_menu(3);
+  desk.answer_menu(3);
   QTest::keyClick(desk.window().focusWidget(), Qt::Key_Return);
   desk.settle();
   CHECK(desk.store().axes().kind == AxesKind::Local);
+  // Those of another part, which is clicked; what is picked stays picked.
+  const PartId channel = desk.part("Channel 3");
+  desk.choose("Axes", 5);
+  CHECK(desk.message().contains("whose own axes"));
+  desk.click(desk.at(desk.point(box_point(channel, {0.5, 0.15, 1}))));
+  CHECK(desk.store().axes() == axes_of(channel));
+  CHECK(desk.store().picked() == std::vector<PartId>{desk.part("Catch basin")});
   desk.store().set_axes(AxesKind::World);
   desk.click_widget("blank From");
   desk.type("= \"Catch basin\" pivot");

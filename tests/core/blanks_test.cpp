@@ -18,11 +18,11 @@ namespace {
 // A post, a hub with a lever below it, and a group that is scaled unevenly with a sign in it.
 Scene stand() {
   Scene s;
-  s.add(part_of("Post", cube(20)));                                                            // 1
-  s.add(part_of("Hub", cube(30), {{100, 0, 0}, {0, 0, 90}, {1, 1, 1}, {}, {}}));               // 2
-  s.add(part_of("Lever", cube(10), {{0, 40, 0}, {}, {1, 1, 1}, {}, {}}, 2));                   // 3
-  s.add(part_of("Wide", nullptr, {{0, 200, 0}, {}, {3, 1, 1}, {}, {}}));                       // 4
-  s.add(part_of("Sign", cube(10), {{10, 0, 0}, {0, 0, 30}, {1, 1, 1}, {}, {}}, 4));            // 5
+  s.add(part_of("Post", cube(20)));                                                  // 1
+  s.add(part_of("Hub", cube(30), {{100, 0, 0}, {0, 0, 90}, {1, 1, 1}, {}, {}}));     // 2
+  s.add(part_of("Lever", cube(10), {{0, 40, 0}, {}, {1, 1, 1}, {}, {}}, 2));         // 3
+  s.add(part_of("Wide", nullptr, {{0, 200, 0}, {}, {3, 1, 1}, {}, {}}));             // 4
+  s.add(part_of("Sign", cube(10), {{10, 0, 0}, {0, 0, 30}, {1, 1, 1}, {}, {}}, 4));  // 5
   return s;
 }
 
@@ -151,7 +151,9 @@ TEST_CASE("each way out of skew does what it says") {
     CHECK(!remark(verb, before, after).empty());
     for (const Remedy& remedy : remedies) {
       INFO(remedy.words);
-      const Scene out = remedy.instead ? done(*remedy.instead, before) : remedy.then ? done(*remedy.then, after) : after;
+      const Scene out = remedy.instead ? done(*remedy.instead, before)
+                        : remedy.then  ? done(*remedy.then, after)
+                                       : after;
       const PartId part = parts_of(verb, before).front();
       const bool skewed = largest_component(out.part(part).placement.skew) > 1e-9;
       CHECK(skewed == (!remedy.instead && !remedy.then));

@@ -391,6 +391,7 @@ void MainWindow::show_keys() {
   row("K", tr("ask for the place that stays still: click it, or type it (120, 0, 45 or = and an address)"));
   row("Esc", tr("step back: entry, blank, verb"));
   row("B, Shift+B", tr("next, previous place under the pointer, hidden ones too"));
+  row(tr("C held, then a digit"), tr("catch on one kind of place only, hidden ones too; 0 takes all again"));
   row("F, Shift+F", tr("frame what is picked, frame all"));
   row("I", tr("isolate what is picked, and back"));
   row(tr("arrows"), tr("orbit by 15°"));

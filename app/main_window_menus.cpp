@@ -91,25 +91,54 @@ void MainWindow::make_status() {
 
   kinds_ = button(tr("Catches on"), tr("Which kinds of place are caught"));
   auto* kinds_menu = new QMenu(kinds_);
-  const auto show_kinds = [this] {
-    QStringList kinds;
-    if (bench_->catch_vertices) kinds << tr("vertex");
-    if (bench_->catch_box_points) kinds << tr("box point");
-    if (bench_->catch_pivots) kinds << tr("pivot");
-    kinds_->setText(tr("Catches on  %1").arg(kinds.isEmpty() ? tr("nothing") : kinds.join(", ")));
-  };
-  const std::pair<QString, bool*> kinds[] = {{tr("Vertex"), &bench_->catch_vertices},
-                                             {tr("Box point"), &bench_->catch_box_points},
-                                             {tr("Pivot"), &bench_->catch_pivots}};
-  for (const auto& [name, flag] : kinds) {
-    QAction* action = kinds_menu->addAction(name);
+  kinds_->setObjectName("kinds");
+  std::vector<QAction*> kind_actions;
+  for (std::size_t i = 0; i < kCatchKindCount; ++i) {
+    const auto kind = static_cast<CatchKind>(i);
+    const QString digit = kind == CatchKind::Grid ? QString() : tr("\tC %1").arg(i + 1);
+    QAction* action = kinds_menu->addAction(text_of(kCatchKindWords[i]) + digit);
     action->setCheckable(true);
-    action->setChecked(*flag);
-    connect(action, &QAction::toggled, this, [flag = flag, show_kinds](bool on) {
-      *flag = on;
-      show_kinds();
-    });
+    connect(action, &QAction::triggered, this, [this, kind](bool on) { bench_->switch_kind(kind, on); });
+    kind_actions.push_back(action);
   }
+  kinds_menu->addSeparator();
+  connect(kinds_menu->addAction(tr("everything but the grid\tC 0")), &QAction::triggered, this, [this] {
+    for (std::size_t i = 0; i < kCatchKindCount; ++i)
+      bench_->switch_kind(static_cast<CatchKind>(i), static_cast<CatchKind>(i) != CatchKind::Grid);
+  });
+  QMenu* parts_menu = kinds_menu->addMenu(tr("edges are divided into"));
+  std::vector<QAction*> part_actions;
+  for (const int parts : {2, 3, 4, 5, 6, 8, 10}) {
+    QAction* action = parts_menu->addAction(tr("%1 parts").arg(parts));
+    action->setCheckable(true);
+    action->setData(parts);
+    connect(action, &QAction::triggered, this, [this, parts] { bench_->set_edge_parts(parts); });
+    part_actions.push_back(action);
+  }
+  // What is caught stands in the strip in a few words; the menu has all of it.
+  const auto show_kinds = [this, kind_actions, part_actions] {
+    const CatchKinds now = bench_->kinds();
+    QStringList on, off;
+    for (std::size_t i = 0; i < kCatchKindCount; ++i) {
+      const bool has = now.has(static_cast<CatchKind>(i));
+      kind_actions[i]->setChecked(has);
+      if (has)
+        on << text_of(kCatchKindWords[i]);
+      else if (static_cast<CatchKind>(i) != CatchKind::Grid)
+        off << text_of(kCatchKindWords[i]);
+    }
+    for (QAction* action : part_actions) action->setChecked(action->data().toInt() == bench_->edge_parts());
+    const QString words = bench_->only()   ? tr("only %1").arg(on.join(", "))
+                          : off.isEmpty()  ? tr("everything") + (now.has(CatchKind::Grid) ? tr(", grid") : QString())
+                          : on.isEmpty()   ? tr("nothing")
+                          : on.size() <= 3 ? on.join(", ")
+                          : off.size() < 3 ? tr("all but %1").arg(off.join(", "))
+                                           : tr("%1 kinds").arg(on.size());
+    kinds_->setText(tr("Catches on  %1").arg(words));
+    kinds_->setToolTip(tr("Which kinds of place are caught: %1\nHold C and press a digit for one kind alone, 0 for all")
+                           .arg(on.join(", ")));
+  };
+  connect(bench_, &Workbench::kinds_changed, this, show_kinds);
   kinds_->setMenu(kinds_menu);
   show_kinds();
 

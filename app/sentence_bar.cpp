@@ -21,6 +21,21 @@ QString blank_name(Blank blank) {
       {Blank::What, QT_TRANSLATE_NOOP("QObject", "What")},
       {Blank::From, QT_TRANSLATE_NOOP("QObject", "From")},
       {Blank::To, QT_TRANSLATE_NOOP("QObject", "To")},
+      {Blank::From2, QT_TRANSLATE_NOOP("QObject", "Second From")},
+      {Blank::To2, QT_TRANSLATE_NOOP("QObject", "Second To")},
+      {Blank::From3, QT_TRANSLATE_NOOP("QObject", "Third From")},
+      {Blank::To3, QT_TRANSLATE_NOOP("QObject", "Third To")},
+      {Blank::From4, QT_TRANSLATE_NOOP("QObject", "Fourth From")},
+      {Blank::To4, QT_TRANSLATE_NOOP("QObject", "Fourth To")},
+      {Blank::From5, QT_TRANSLATE_NOOP("QObject", "Fifth From")},
+      {Blank::To5, QT_TRANSLATE_NOOP("QObject", "Fifth To")},
+      {Blank::From6, QT_TRANSLATE_NOOP("QObject", "Sixth From")},
+      {Blank::To6, QT_TRANSLATE_NOOP("QObject", "Sixth To")},
+      {Blank::Another, QT_TRANSLATE_NOOP("QObject", "Another pair")},
+      {Blank::Sharing, QT_TRANSLATE_NOOP("QObject", "Exact or shared")},
+      {Blank::Sized, QT_TRANSLATE_NOOP("QObject", "Size")},
+      {Blank::Matched, QT_TRANSLATE_NOOP("QObject", "Roll from")},
+      {Blank::Limits, QT_TRANSLATE_NOOP("QObject", "Limited to")},
       {Blank::Facing, QT_TRANSLATE_NOOP("QObject", "Facing")},
       {Blank::Gap, QT_TRANSLATE_NOOP("QObject", "Gap")},
       {Blank::Roll, QT_TRANSLATE_NOOP("QObject", "Roll")},
@@ -120,7 +135,7 @@ void BlankButton::paintEvent(QPaintEvent*) {
   const Theme& t = theme();
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
-  const bool from = blank_ == Blank::From, to = blank_ == Blank::To;
+  const bool from = is_from(blank_), to = is_to(blank_);
   const QColor role = from ? t.from : to ? t.to : t.ink;
   QColor line = from || to ? role : t.soft, text = empty_ && !waiting_ ? t.soft : role;
   const QRectF box = QRectF(rect()).adjusted(0.5, 2, -0.5, -2);

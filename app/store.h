@@ -13,7 +13,7 @@ namespace tack {
 
 /// How a message is meant; shown by a word or mark as well as a colour.
 /// A hint gives way to anything; the others stand until the artist does something.
-enum class Tone { Hint, Note, Good, Wrong };
+enum class Tone { Hint, Note, Good, Apart, Wrong };
 
 /// Multiples that drags land on. Shift turns them on, or off when they are on.
 struct Increments {

@@ -201,8 +201,37 @@ void Workbench::go_on(Blank blank, bool back) {
   bar_.open_entry(*next);
 }
 
+void Workbench::switch_kind(CatchKind kind, bool on) {
+  only_.reset();
+  kinds_.set(kind, on);
+  emit kinds_changed();
+}
+
+void Workbench::narrow_to(std::optional<CatchKind> kind) {
+  only_ = kind;
+  emit kinds_changed();
+}
+
+void Workbench::set_edge_parts(int parts) {
+  edge_parts_ = parts;
+  emit kinds_changed();
+}
+
 bool Workbench::key_press(const QKeyEvent& event) {
   told_ = false;
+  // C held, then a digit: catch on one kind only; 0 takes all again. Hidden places count then, too.
+  if (event.key() == Qt::Key_C && (event.modifiers() & ~Qt::ShiftModifier) == 0) {
+    if (!event.isAutoRepeat()) {
+      c_held_ = true;
+      emit kinds_changed();
+    }
+    return true;
+  }
+  if (c_held_ && event.key() >= Qt::Key_0 && event.key() <= Qt::Key_9) {
+    const int digit = event.key() - Qt::Key_0;
+    narrow_to(digit == 0 ? std::nullopt : std::optional(static_cast<CatchKind>(digit - 1)));
+    return true;
+  }
   if (event.isAutoRepeat() && event.key() != Qt::Key_B && (event.key() < Qt::Key_Left || event.key() > Qt::Key_Down))
     return held_key_ == event.key();
   const bool plain = (event.modifiers() & ~(Qt::ShiftModifier | Qt::KeypadModifier)) == 0;
@@ -273,6 +302,10 @@ bool Workbench::key_press(const QKeyEvent& event) {
 }
 
 bool Workbench::key_release(const QKeyEvent& event) {
+  if (event.key() == Qt::Key_C && !event.isAutoRepeat() && std::exchange(c_held_, false)) {
+    emit kinds_changed();
+    return true;
+  }
   if (event.isAutoRepeat() || event.key() != held_key_ || held_key_ == 0) return false;
   let_go();
   return true;
@@ -284,6 +317,7 @@ void Workbench::note_use() {
 }
 
 void Workbench::let_go() {
+  if (std::exchange(c_held_, false)) emit kinds_changed();
   if (held_key_ == 0) return;
   held_key_ = 0;
   // Held for a while, or used while it was down: only for the moment. Otherwise it was a tap, and the verb stays.

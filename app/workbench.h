@@ -52,10 +52,19 @@ class Workbench : public QObject {
   /// One step back: entry, blank, verb.
   void step_back();
 
-  /// Which kinds are caught; told by a line for the status strip.
-  bool catch_vertices = true, catch_box_points = true, catch_pivots = true;
+  /// Which kinds of place are caught: those that are switched on, or the one that catching is narrowed to for now.
+  CatchKinds kinds() const { return only_ ? CatchKinds::only(*only_) : kinds_; }
+  std::optional<CatchKind> only() const { return only_; }
+  void switch_kind(CatchKind kind, bool on);
+  void narrow_to(std::optional<CatchKind> kind);
+  /// Into how many equal parts edges are divided for catching.
+  int edge_parts() const { return edge_parts_; }
+  void set_edge_parts(int parts);
+  /// Whether C is held: the kinds are listed with their digits.
+  bool shows_kinds() const { return c_held_; }
 
  signals:
+  void kinds_changed();
   void verb_changed();
   void marks_changed();
   void next_tack_asked(int by);         ///< B, Shift+B
@@ -83,6 +92,10 @@ class Workbench : public QObject {
   bool used_ = false;
   bool told_ = false;  // something was said that a hint must not wipe away
   QElapsedTimer held_;
+  CatchKinds kinds_;
+  std::optional<CatchKind> only_;
+  int edge_parts_ = 2;
+  bool c_held_ = false;
 };
 
 }  // namespace tack

@@ -38,7 +38,7 @@ View view_of_all(const Scene& scene, double turn) {
 
 CatchOptions vertices_only() {
   CatchOptions options;
-  options.box_points = options.pivots = false;
+  options.kinds = CatchKinds::only(CatchKind::Vertex);
   return options;
 }
 

@@ -2,7 +2,8 @@
 
 #include <numeric>
 
-#include "core/mesh/feature_edges.h"
+#include "core/mesh/features.h"
+#include "core/mesh/topology.h"
 
 namespace tack {
 namespace {
@@ -86,7 +87,7 @@ MeshArrays make_mesh_arrays(const Mesh& mesh) {
   } else {
     smooth(mesh, arrays);
   }
-  for (const FeatureEdge& e : mesh.feature_edges().edges) {
+  for (const FeatureEdge& e : mesh.features().edges) {
     const Vec3 a = mesh.positions()[e.a] - arrays.origin, b = mesh.positions()[e.b] - arrays.origin;
     arrays.edges.push_back({static_cast<float>(a.x), static_cast<float>(a.y), static_cast<float>(a.z),
                             static_cast<float>(b.x), static_cast<float>(b.y), static_cast<float>(b.z)});

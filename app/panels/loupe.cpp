@@ -137,6 +137,7 @@ void Loupe::refresh() {
   state_->setText(meeting->words);
   state_->setStyleSheet("color: " + (meeting->tone == Tone::Good    ? theme().good
                                      : meeting->tone == Tone::Wrong ? theme().wrong
+                                     : meeting->tone == Tone::Apart ? theme().drifting
                                                                     : theme().ink)
                                         .name());
   QString text = QStringLiteral("<table width='100%'><tr>");

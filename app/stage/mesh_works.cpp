@@ -44,7 +44,7 @@ void MeshWorks::want(const Scene& scene) {
         QMetaObject::invokeMethod(this, &MeshWorks::ready, Qt::QueuedConnection);
       }
     }
-    for (std::size_t i = 0; i < fresh.size() && !stop_; ++i) fresh[i]->index();
+    for (std::size_t i = 0; i < fresh.size() && !stop_; ++i) fresh[i]->index(), fresh[i]->mass();
   });
 }
 

@@ -63,7 +63,7 @@ void Overlay::paint_tag(QPainter& p, QPointF at, const QString& text, const QCol
   p.drawText(box, Qt::AlignCenter, text);
 }
 
-void Overlay::paint_pill(QPainter& p, QPointF at, const QString& text) const {
+void Overlay::paint_pill(QPainter& p, QPointF at, const QString& text, const QColor& hue) const {
   const QFont font = number_font(1);
   const QFontMetricsF metrics(font);
   const QSizeF size(metrics.horizontalAdvance(text) + 22, metrics.height() + 8);
@@ -73,7 +73,7 @@ void Overlay::paint_pill(QPainter& p, QPointF at, const QString& text) const {
   p.setPen(QPen(theme().hair, 1));
   p.setBrush(theme().card);
   p.drawRoundedRect(box, size.height() / 2, size.height() / 2);
-  p.setPen(theme().ink);
+  p.setPen(hue);
   p.setFont(font);
   p.drawText(box, Qt::AlignCenter, text);
 }
@@ -218,6 +218,30 @@ void Overlay::paint_handles(QPainter& p) const {
   }
 }
 
+// The short list beside the pointer, with the chosen row on a band.
+void Overlay::paint_short_list(QPainter& p) const {
+  const Stage::ShortList list = stage_.short_list();
+  if (list.rows.isEmpty()) return;
+  p.setFont(ui_font(0.94));
+  const QFontMetricsF metrics(p.font());
+  const double line = std::ceil(metrics.height() + 3);
+  double width = 60;
+  for (const QString& row : list.rows) width = std::max(width, metrics.horizontalAdvance(row));
+  QRectF card(stage_.last_at_ + QPointF(24, 24), QSizeF(width + 22, line * static_cast<double>(list.rows.size()) + 10));
+  if (card.right() > view_.width - 6) card.moveRight(std::min(view_.width - 6, stage_.last_at_.x() - 24));
+  if (card.bottom() > view_.height - 6) card.moveBottom(view_.height - 6);
+  p.setPen(QPen(theme().hair, 1));
+  p.setBrush(theme().card);
+  p.drawRoundedRect(card, 3, 3);
+  for (int i = 0; i < list.rows.size(); ++i) {
+    const QRectF row(card.left() + 1, card.top() + 5 + line * i, card.width() - 2, line);
+    const bool chosen = i == list.chosen;
+    if (chosen) p.fillRect(row, theme().ink);
+    p.setPen(chosen ? theme().card : theme().ink);
+    p.drawText(row.adjusted(10, 0, -10, 0), Qt::AlignLeft | Qt::AlignVCenter, list.rows[i]);
+  }
+}
+
 // The ghost of the box whose points the pads are.
 void Overlay::paint_box(QPainter& p, const Marks& marks) const {
   QColor hue = theme().ink;
@@ -308,24 +332,20 @@ void Overlay::paint_pane(QPainter& p) {
     p.setPen(dashed);
     p.drawLine(*from, *to);
   }
+  for (const auto& [pair_from, pair_to] : marks.pairs) {
+    if (const auto at = pixel(pair_to)) paint_ring(p, *at);
+    if (const auto at = pixel(pair_from)) paint_pin(p, *at);
+  }
   if (to) paint_ring(p, *to);
   if (from) paint_pin(p, *from);
   if (to) paint_tag(p, *to, marks.to->name, theme().to, true);
   if (from) paint_tag(p, *from, marks.from->name, theme().from, false);
-  if (from && to && marks.joined && QLineF(*from, *to).length() > 60) paint_pill(p, (*from + *to) / 2, marks.distance);
-  if (const QString more = active ? stage_.caught_words() : QString(); !more.isEmpty()) {
-    p.setFont(ui_font(0.94));
-    const QRectF box =
-        QFontMetricsF(p.font()).boundingRect(QRectF(0, 0, 300, 400), Qt::AlignLeft, more).adjusted(-8, -5, 8, 5);
-    QRectF placed = box.translated(stage_.last_at_ + QPointF(26, 26) - box.topLeft());
-    if (placed.right() > view_.width - 6) placed.moveRight(view_.width - 6);
-    if (placed.bottom() > view_.height - 6) placed.moveBottom(view_.height - 6);
-    p.setPen(QPen(theme().hair, 1));
-    p.setBrush(theme().card);
-    p.drawRoundedRect(placed, 3, 3);
-    p.setPen(theme().ink);
-    p.drawText(placed.adjusted(8, 5, -8, -5), Qt::AlignLeft, more);
-  }
+  // What is left apart is said even where the two places coincide on the picture: there above all.
+  const bool apart = marks.tone == Tone::Apart;
+  if (from && to && (apart || (marks.joined && QLineF(*from, *to).length() > 60)))
+    paint_pill(p, apart ? *to + QPointF(0, 52) : (*from + *to) / 2, marks.distance,
+               apart ? theme().drifting : theme().ink);
+  if (active) paint_short_list(p);
   if (active && stage_.gesture_ == Stage::Gesture::Rectangle) {
     QColor wash = theme().ink;
     wash.setAlphaF(0.07f);

@@ -23,9 +23,10 @@ class Overlay : public QWidget {
   void paint_pin(QPainter& p, QPointF at) const;
   void paint_ring(QPainter& p, QPointF at) const;
   void paint_tag(QPainter& p, QPointF at, const QString& text, const QColor& role, bool above);
-  void paint_pill(QPainter& p, QPointF at, const QString& text) const;
+  void paint_pill(QPainter& p, QPointF at, const QString& text, const QColor& hue) const;
   void paint_corner(QPainter& p) const;
   void paint_drop_line(QPainter& p) const;
+  void paint_short_list(QPainter& p) const;
   void paint_box(QPainter& p, const Marks& marks) const;
   void paint_handles(QPainter& p) const;
   void paint_gauges(QPainter& p, const Marks& marks) const;

@@ -71,6 +71,11 @@ Stage::Stage(Store& store, Workbench& bench, QWidget* parent)
     bench_.stage_verb().hover(under_[under_index_]);
     overlay_->update();
   });
+  connect(&bench_, &Workbench::kinds_changed, this, [this] {
+    cycling_ = false;
+    overlay_->update();
+    if (underMouse()) hover_at(last_at_);
+  });
   connect(&bench_, &Workbench::frame_asked, this, [this](bool all) { all ? frame_all() : frame_picked(); });
   connect(&bench_, &Workbench::orbit_asked, this, [this](int right, int up) {
     // In exact 15° steps: onto the next multiple first.
@@ -304,14 +309,22 @@ std::optional<QPointF> Stage::pixel_of(const Vec3& world) const {
   return pixel ? std::optional(QPointF(pixel->x, pixel->y) + pane_rect(active_).topLeft()) : std::nullopt;
 }
 
-QString Stage::caught_words() const {
-  if (!cycling_ || under_.size() < 2) return {};
-  QStringList lines;
-  for (std::size_t i = 0; i < under_.size(); ++i)
-    lines << (i == under_index_ ? "› " : "   ") +
-                 QString::fromStdString(tack_words(store_.scene(), under_[i].address)) +
-                 (under_[i].behind ? tr(" · behind") : QString());
-  return lines.join('\n');
+Stage::ShortList Stage::short_list() const {
+  ShortList list;
+  if (bench_.shows_kinds()) {
+    for (std::size_t i = 0; i < kCatchKindCount; ++i)
+      if (static_cast<CatchKind>(i) != CatchKind::Grid)
+        list.rows << QString::number(i + 1) + "   " +
+                         QString::fromUtf8(kCatchKindWords[i].data(), static_cast<int>(kCatchKindWords[i].size()));
+    list.rows << tr("0   all");
+    list.chosen = bench_.only() ? static_cast<int>(*bench_.only()) : static_cast<int>(list.rows.size()) - 1;
+  } else if (cycling_ && under_.size() > 1) {
+    for (const Caught& caught : under_)
+      list.rows << QString::fromStdString(tack_words(store_.scene(), caught.address)) +
+                       (caught.behind ? tr(" · behind") : QString());
+    list.chosen = static_cast<int>(under_index_);
+  }
+  return list;
 }
 
 void Stage::resizeEvent(QResizeEvent* event) {
@@ -321,9 +334,10 @@ void Stage::resizeEvent(QResizeEvent* event) {
 
 CatchOptions Stage::catch_options() const {
   CatchOptions options;
-  options.vertices = bench_.catch_vertices;
-  options.box_points = bench_.catch_box_points;
-  options.pivots = bench_.catch_pivots;
+  options.kinds = bench_.kinds();
+  options.edge_parts = bench_.edge_parts();
+  options.hidden_too = bench_.only().has_value();
+  options.grid = CatchGrid{{}, grid_spacing_for(view(), camera_.target)};
   options.leave_out = [this](PartId id) { return bench_.stage_verb().leaves_out(id); };
   options.see_through = options.leave_out;
   return options;

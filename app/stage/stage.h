@@ -47,8 +47,13 @@ class Stage : public QOpenGLWidget {
   std::optional<QPointF> pixel_of(const Vec3& world) const;
   /// Whether all meshes have been given to the card.
   bool is_settled() const { return works_.waiting() == 0 && !works_.has_ready(); }
-  /// A short list of what lies under the pointer, the chosen one first.
-  QString caught_words() const;
+  /// The short list beside the pointer: what lies under it while B goes through that, the kinds of place while C is
+  /// held. No rows when there is neither.
+  struct ShortList {
+    QStringList rows;
+    int chosen = -1;
+  };
+  ShortList short_list() const;
 
   QSize minimumSizeHint() const override { return {320, 240}; }
 

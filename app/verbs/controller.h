@@ -22,6 +22,9 @@ struct Marks {
   std::optional<Place> from, to;  ///< solid pin and open ring; joined by a dashed line with `distance` at its middle
   bool joined = false;
   QString distance;
+  Tone tone = Tone::Hint;  ///< of the distance: Apart where the meeting leaves something
+  /// The other pairs of a meeting, without words.
+  std::vector<std::array<Vec3, 2>> pairs;
   /// Parts shown where they would end up, or during a drag where they were.
   std::vector<std::pair<PartId, Affine>> ghosts;
   /// During a drag: the scene that is drawn in place of the document's.

@@ -1,38 +1,57 @@
 #include "app/verbs/verbs.h"
+#include "core/verbs/blanks.h"
+#include "core/verbs/meet_motion.h"
 
 namespace tack {
-namespace {
-
-constexpr Facing kFacings[] = {Facing::AsIs, Facing::Facing, Facing::Same};
-
-}  // namespace
 
 MeetController::MeetController(Store& store) : PairController(store) {}
 
 std::optional<Verb> MeetController::pending() const {
-  Meet meet;
+  Meet meet = next_;
   meet.what = store_.picked();
   meet.from = from_;
   meet.to = to_;
-  meet.facing = facing_;
-  meet.gap = gap_;
-  meet.roll = roll_;
   return meet;
 }
 
+const Scene* MeetController::scene_after() const {
+  if (preview_) return &*preview_;
+  return done_ ? &store_.scene() : nullptr;
+}
+
 Sentence MeetController::sentence() const {
-  if (done_) return ActController::sentence();
-  Meet meet = std::get<Meet>(*pending());
-  meet.from = shown_from();
-  meet.to = shown_to();
-  return tack::sentence(meet, store_.scene(), Tense::Present, store_.unit());
+  if (!done_) {
+    Meet meet = std::get<Meet>(*pending());
+    meet.from = shown_from();
+    meet.to = shown_to();
+    Sentence s = tack::sentence(meet, store_.scene(), Tense::Present, store_.unit());
+    if (preview_ && meet.along != kAllAxes)
+      s.push_back({"  It " + remaining_words(meet, *preview_, store_.unit()) + "."});
+    return s;
+  }
+  Sentence s = ActController::sentence();
+  const Meet* meet = done_meet();
+  // What the places do not reach is said, never left to be found out.
+  if (meet && meet->more.size() + 1 < kMostPairs) {
+    s.push_back({" "});
+    s.push_back({"And another pair", Blank::Another, true});
+  }
+  if (meet && (!meet->more.empty() || meet->along != kAllAxes) && scene_after())
+    s.push_back({"  " + remaining_words(*meet, *scene_after(), store_.unit()) + "."});
+  return s;
 }
 
 QString MeetController::hint() const {
+  if (asked_ == Blank::Axes) return tr("Click the part whose own axes shall be used.");
   if (waiting() == Blank::What) return tr("Click the part that this step shall bring instead.");
-  if (done_ && !asked_) return tr("Done. Type a gap, click a blank to correct it, or click the next place.");
+  if (asked_ && asked_ != Blank::From && is_from(*asked_))
+    return tr("Click another place on what moves, for pair %1.").arg(*pair_of(*asked_) + 1);
+  if (asked_ && asked_ != Blank::To && is_to(*asked_))
+    return tr("Click where that place shall go, for pair %1.").arg(*pair_of(*asked_) + 1);
+  if (done_ && !asked_)
+    return tr("Done. Type a gap, click a blank to correct it, add another pair, or click the next place.");
   if (waiting() == Blank::From) return tr("Click the place on what moves. B: what lies behind.");
-  if (waiting() == Blank::To) return tr("Click where it shall go. B: what lies behind.");
+  if (waiting() == Blank::To) return tr("Click where it shall go. B: what lies behind. X, Y, Z: along these only.");
   return {};
 }
 
@@ -52,39 +71,156 @@ std::optional<Verb> MeetController::with_places(const Verb& base, const TackAddr
   return meet;
 }
 
+std::optional<Meet> MeetController::with_end(Blank blank, const TackAddress& place) const {
+  const auto pair = pair_of(blank);
+  if (!done_meet() || !pair || *pair == 0) return std::nullopt;
+  Meet meet = *done_meet();
+  const std::size_t number = *pair - 1;
+  if (number < meet.more.size()) {
+    (is_from(blank) ? meet.more[number].from : meet.more[number].to) = place;
+    return meet;
+  }
+  if (is_from(blank) || !from_of_new_) return std::nullopt;
+  meet.more.push_back({from_of_new_, place});
+  return meet;
+}
+
+std::optional<Verb> MeetController::with_hovered(const Caught& caught) const {
+  if (!asked_ || asked_ == Blank::From || asked_ == Blank::To || !pair_of(*asked_))
+    return PairController::with_hovered(caught);
+  const auto meet = with_end(*asked_, caught.address);
+  return meet ? std::optional<Verb>(*meet) : std::nullopt;
+}
+
+void MeetController::take_place(Blank blank, const TackAddress& place) {
+  if (!pair_of(blank)) return;
+  if (const auto meet = with_end(blank, place)) {
+    from_of_new_.reset();
+    return correct(*meet);
+  }
+  // The From of a new pair: now its To waits.
+  from_of_new_ = place;
+  asked_ = to_blank(*pair_of(blank));
+}
+
+void MeetController::wait_for(Blank blank) {
+  from_of_new_.reset();
+  if (blank == Blank::Another) {
+    if (!done_meet()) return;
+    blank = from_blank(done_meet()->more.size() + 1);
+  }
+  PairController::wait_for(blank);
+}
+
+bool MeetController::step_back() {
+  from_of_new_.reset();
+  return PairController::step_back();
+}
+
+bool MeetController::leaves_out(PartId id) const {
+  // A further From lies on what moves.
+  if (asked_ && asked_ != Blank::From && is_from(*asked_)) return !moves_along(id);
+  return PairController::leaves_out(id);
+}
+
+Marks MeetController::marks() const {
+  Marks marks = PairController::marks();
+  const Scene& scene = preview_ ? *preview_ : store_.scene();
+  const auto place = [&](const TackAddress& address) -> std::optional<Marks::Place> {
+    const auto tack = find_tack(store_.scene(), address);
+    if (!tack) return std::nullopt;
+    return Marks::Place{tack->point, QString::fromStdString(tack_words(store_.scene(), address))};
+  };
+  // While a further pair is given, that pair is what is marked.
+  const bool adds = asked_ && pair_of(*asked_) && *pair_of(*asked_) > 0;
+  if (adds) {
+    const bool from = is_from(*asked_);
+    marks.from = from && hovered_ ? place(hovered_->address) : from_of_new_ ? place(*from_of_new_) : std::nullopt;
+    marks.to = !from && hovered_ ? place(hovered_->address) : std::nullopt;
+  }
+  const auto verb = adds && hovered_ ? with_hovered(*hovered_) : std::nullopt;
+  Meet meet = verb ? std::get<Meet>(*verb) : done_ ? *done_meet() : std::get<Meet>(*pending());
+  if (!done_) meet.from = shown_from(), meet.to = shown_to();
+  if (!meet.from || !meet.to || (meet.more.empty() && meet.along == kAllAxes)) return marks;
+  for (const MeetPair& pair : adds || !done_ ? std::vector<MeetPair>{} : meet.more) {
+    const auto from = find_tack(scene, *pair.from), to = find_tack(scene, *pair.to);
+    if (from && to) marks.pairs.push_back({from->point, to->point});
+  }
+  // Before anything is hovered over or done, nothing is known of what will remain.
+  if (!preview_ && !done_) return marks;
+  const QString words = QString::fromStdString(remaining_words(meet, scene, store_.unit()));
+  const bool good = words == "exact" || words.startsWith("within");
+  if (marks.meeting) {
+    marks.meeting->words = words;
+    marks.meeting->tone = good ? Tone::Good : Tone::Apart;
+  }
+  if (!good) {
+    marks.distance = words;
+    marks.tone = Tone::Apart;
+  }
+  return marks;
+}
+
 bool MeetController::keep(const Verb& verb) {
-  const Meet& meet = std::get<Meet>(verb);
-  gap_ = meet.gap;
-  roll_ = meet.roll;
+  next_ = std::get<Meet>(verb);
   return true;
 }
 
 void MeetController::took(const Verb& verb) {
   PairController::took(verb);
-  gap_ = roll_ = {};
+  next_ = {};
 }
 
 QStringList MeetController::choices(Blank blank) const {
+  if (blank == Blank::Axes) return axes_choices();
   QStringList list;
-  if (blank == Blank::Facing)
-    for (const Facing f : kFacings)
-      list << QString::fromUtf8(words_for(f).data(), static_cast<int>(words_for(f).size()));
+  for (const std::string& choice : choices_in(Meet{}, blank)) list << QString::fromStdString(choice);
+  if (done_meet() && pair_of(blank).value_or(0) > 0)
+    list = QStringList{tr("another place (click it)"), tr("without this pair")};
   return list;
 }
 
+std::optional<Verb> MeetController::chosen(const Meet& meet, Blank blank, int index) const {
+  return index < 0 ? std::nullopt : with_choice(meet, blank, static_cast<std::size_t>(index));
+}
+
 void MeetController::choose(Blank blank, int index) {
-  if (blank != Blank::Facing || index < 0 || index > 2) return;
-  if (done_) {
-    Meet meet = std::get<Meet>(*done_);
-    meet.facing = kFacings[index];
+  if (blank == Blank::Axes) return use_axes(index);
+  if (const auto pair = pair_of(blank).value_or(0); done_meet() && pair > 0) {
+    if (index == 0) return wait_for(blank);
+    Meet meet = *done_meet();
+    if (pair <= meet.more.size()) meet.more.erase(meet.more.begin() + static_cast<std::ptrdiff_t>(pair) - 1);
     return correct(meet);
   }
-  facing_ = kFacings[index];
+  const auto verb = chosen(done_meet() ? *done_meet() : next_, blank, index);
+  if (!verb) return;
+  if (done_) return correct(*verb);
+  next_ = std::get<Meet>(*verb);
+  emit changed();
+}
+
+void MeetController::choose_axis(int axis) {
+  Meet meet = done_meet() ? *done_meet() : next_;
+  if (!meet.more.empty()) return store_.say(tr("Several pairs are not limited to axes."));
+  // None chosen is all of them: one alone leaves that axis, a second adds, the same again takes out.
+  std::array<bool, 3> chosen = meet.along == kAllAxes ? std::array<bool, 3>{} : meet.along;
+  const auto at = static_cast<std::size_t>(axis);
+  chosen[at] = !chosen[at];
+  meet.along = chosen == std::array<bool, 3>{} ? kAllAxes : chosen;
+  meet.axes = store_.axes();
+  if (done_) return correct(meet);
+  next_ = meet;
+  preview_.reset();
+  if (hovered_) {
+    const auto again = std::exchange(hovered_, std::nullopt);
+    hover(again);
+  }
   emit changed();
 }
 
 void MeetController::end_sentence() {
-  if (done_) facing_.reset();
+  if (done_) next_ = {};
+  from_of_new_.reset();
   PairController::end_sentence();
 }
 

@@ -51,7 +51,7 @@ std::optional<Blank> MoveController::leading() const {
 
 std::vector<PartId> MoveController::moving() const {
   if (done_) return std::get<Move>(*done_).what;
-  if (!store_.picked().empty() || !from_ || from_->kind == TackKind::Point) return store_.picked();
+  if (!store_.picked().empty() || !from_ || !is_on_part(*from_)) return store_.picked();
   return {from_->part};
 }
 
@@ -68,7 +68,7 @@ std::optional<Verb> MoveController::with_places(const Verb& base, const TackAddr
   move.from = from;
   move.to = to;
   move.by = {};
-  if (move.what.empty() && from.kind != TackKind::Point) move.what = {from.part};
+  if (move.what.empty() && is_on_part(from)) move.what = {from.part};
   return move;
 }
 

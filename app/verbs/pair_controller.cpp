@@ -10,7 +10,7 @@ PairController::PairController(Store& store) : ActController(store) {
   connect(&store, &Store::scene_changed, this, [this] {
     // Places whose part is gone are no places any more.
     for (auto* place : {&from_, &to_})
-      if (*place && (*place)->kind != TackKind::Point && !store_.scene().contains((*place)->part)) place->reset();
+      if (*place && is_on_part(**place) && !store_.scene().contains((*place)->part)) place->reset();
     hovered_.reset();
     preview_.reset();
   });
@@ -31,7 +31,9 @@ bool PairController::moves_along(PartId id) const {
   return std::any_of(parts.begin(), parts.end(), [&](PartId p) { return is_within(store_.scene(), id, p); });
 }
 
-bool PairController::leaves_out(PartId id) const { return (waiting() == Blank::To || pressing_) && moves_along(id); }
+bool PairController::leaves_out(PartId id) const {
+  return ((waiting() && is_to(*waiting())) || pressing_) && moves_along(id);
+}
 
 std::optional<TackAddress> PairController::shown_from() const {
   return hovered_ && waiting() == Blank::From ? std::optional(hovered_->address) : from_;
@@ -46,12 +48,16 @@ void PairController::hover(const std::optional<Caught>& caught) {
   hovered_ = caught;
   if (same) return;
   preview_.reset();
-  const auto from = shown_from(), to = shown_to();
-  if (caught && from && to)
-    if (const auto base = done_ ? done_ : pending())
-      if (const auto verb = with_places(*base, *from, *to))
-        if (auto scene = tack::apply(*verb, done_ ? scene_before() : store_.scene())) preview_ = std::move(*scene);
+  if (caught)
+    if (const auto verb = with_hovered(*caught))
+      if (auto scene = tack::apply(*verb, done_ ? scene_before() : store_.scene())) preview_ = std::move(*scene);
   emit changed();
+}
+
+std::optional<Verb> PairController::with_hovered(const Caught&) const {
+  const auto from = shown_from(), to = shown_to();
+  const auto base = done_ ? done_ : pending();
+  return from && to && base ? with_places(*base, *from, *to) : std::nullopt;
 }
 
 bool PairController::press(const std::optional<Caught>& caught, Qt::KeyboardModifiers) {

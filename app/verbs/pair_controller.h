@@ -30,6 +30,8 @@ class PairController : public ActController {
   virtual bool finished() const { return done_.has_value(); }
   /// `base` from here to there.
   virtual std::optional<Verb> with_places(const Verb& base, const TackAddress& from, const TackAddress& to) const = 0;
+  /// The verb with what is hovered over in the blank that waits; nullopt when that would not be whole.
+  virtual std::optional<Verb> with_hovered(const Caught& caught) const;
   /// Both places are there: do it. True when it was done.
   virtual bool finish();
   void took(const Verb& verb) override;
@@ -40,10 +42,12 @@ class PairController : public ActController {
   std::optional<TackAddress> from_, to_;
   bool pressing_ = false;  // the press on From is still down: a drag from tack to tack
 
- private:
+ protected:
   bool moves_along(PartId id) const;
-  bool take(const Caught& caught);
   Marks::Meeting meeting_between(const Scene& scene, const TackAddress& from, const TackAddress& to) const;
+
+ private:
+  bool take(const Caught& caught);
 };
 
 }  // namespace tack

@@ -32,22 +32,37 @@ class MeetController : public PairController {
   Sentence sentence() const override;
   QString hint() const override;
   std::optional<Blank> leading() const override { return Blank::Gap; }
+  Marks marks() const override;
+  bool leaves_out(PartId id) const override;
+  void wait_for(Blank blank) override;
+  bool step_back() override;
   QStringList choices(Blank blank) const override;
   void choose(Blank blank, int index) override;
+  void choose_axis(int axis) override;
   void end_sentence() override;
 
  protected:
   std::optional<Verb> pending() const override;
   std::vector<PartId> moving() const override;
   std::optional<Verb> with_places(const Verb& base, const TackAddress& from, const TackAddress& to) const override;
+  std::optional<Verb> with_hovered(const Caught& caught) const override;
+  void take_place(Blank blank, const TackAddress& place) override;
   bool keep(const Verb& verb) override;
   bool always_corrects() const override { return true; }
   void took(const Verb& verb) override;
 
  private:
+  const Meet* done_meet() const { return done_ ? std::get_if<Meet>(&*done_) : nullptr; }
+  /// The finished step as it stands in the record, or what it would be while a place is hovered over or typed.
+  const Scene* scene_after() const;
+  /// The meeting with a place in the From or the To of a further pair; nullopt while its other end is missing.
+  std::optional<Meet> with_end(Blank blank, const TackAddress& place) const;
+  std::optional<Verb> chosen(const Meet& meet, Blank blank, int index) const;
+
   // The blanks of the next meeting.
-  std::optional<Facing> facing_;
-  Amount gap_, roll_;
+  Meet next_;
+  // The From of a pair that is being added to the finished meeting.
+  std::optional<TackAddress> from_of_new_;
 };
 
 class MoveController : public PairController {

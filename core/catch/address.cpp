@@ -5,6 +5,7 @@
 
 #include "core/catch/tack.h"
 #include "core/entry/units.h"
+#include "core/mesh/features.h"
 
 namespace tack {
 namespace {
@@ -12,7 +13,8 @@ namespace {
 constexpr std::string_view kForms =
     "Write \"Part\" vertex 17, \"Part\" edge 12-13 at 0.5, \"Part\" face 5, \"Part\" face-centre 5, \"Part\" box "
     "0.5,0.5,1, \"Part\" world-box 0,0,0, \"Part\" "
-    "tree-box 0,0,0, \"Part\" pivot, \"Part\" mass, or point 1,2,3.";
+    "tree-box 0,0,0, \"Part\" pivot, \"Part\" mass, \"Part\" round 40, \"Part\" axis 5 at 0.5, plane 10,20 or point "
+    "1,2,3.";
 
 std::string_view trimmed(std::string_view text) {
   while (!text.empty() && (text.front() == ' ' || text.front() == '\t')) text.remove_prefix(1);
@@ -29,13 +31,13 @@ std::optional<std::uint32_t> take_index(std::string_view& text) {
   return index;
 }
 
-Result<TackAddress> parse_edge(std::string_view text) {
+Result<TackAddress> parse_edge(TackKind kind, std::string_view text) {
   const auto bad = [&] {
     return fail(fmt::format("\"{}\" is not an edge between two vertices.", text), {},
                 "Write edge 12-13, or edge 12-13 at 0.5.");
   };
   std::string_view rest = text;
-  TackAddress address{TackKind::Edge, kNoPart, 0, {0.5, 0, 0}};
+  TackAddress address{kind, kNoPart, 0, {0.5, 0, 0}};
   const auto a = take_index(rest);
   if (!a || rest.empty() || rest.front() != '-') return bad();
   rest.remove_prefix(1);
@@ -82,7 +84,28 @@ Result<TackAddress> parse_feature(std::string_view text) {
   std::string_view argument = space == std::string_view::npos ? std::string_view{} : trimmed(rest.substr(space));
   if (kind == "pivot" && argument.empty()) return TackAddress{TackKind::Pivot, kNoPart, 0, {}};
   if (kind == "mass" && argument.empty()) return TackAddress{TackKind::Mass, kNoPart, 0, {}};
-  if (kind == "edge") return parse_edge(argument);
+  if (kind == "edge") return parse_edge(TackKind::Edge, argument);
+  if (kind == "crossing") return parse_edge(TackKind::Crossing, argument);
+  if (kind == "round") {
+    std::string_view number = argument;
+    const auto index = take_index(number);
+    if (!index || !number.empty())
+      return fail(fmt::format("\"{}\" is not the vertex that names a round edge.", argument), {}, "Write round 40.");
+    return TackAddress{TackKind::RoundCentre, kNoPart, *index, {}};
+  }
+  if (kind == "axis") {
+    std::string_view left = argument;
+    const auto index = take_index(left);
+    TackAddress address{TackKind::Axis, kNoPart, index.value_or(0), {0.5, 0, 0}};
+    left = trimmed(left);
+    const bool says_where = left.starts_with("at ");
+    const auto where =
+        says_where ? parse_triple(std::string(left.substr(3)) + ",0,0") : Result<Vec3>(address.parameter);
+    if (!index || !where || !(says_where || left.empty()))
+      return fail(fmt::format("\"{}\" is not a face number.", argument), {}, "Write axis 5, or axis 5 at 0.5.");
+    address.parameter = *where;
+    return address;
+  }
   if (kind == "face" || kind == "face-centre") {
     std::string_view left = argument;
     const auto index = take_index(left);
@@ -123,6 +146,10 @@ std::string feature_text(const TackAddress& address) {
     case TackKind::Vertex: return fmt::format("vertex {}", address.index);
     case TackKind::Edge:
       return fmt::format("edge {}-{} at {}", address.index, address.second, full_digits(address.parameter.x));
+    case TackKind::Crossing:
+      return fmt::format("crossing {}-{} at {}", address.index, address.second, full_digits(address.parameter.x));
+    case TackKind::RoundCentre: return fmt::format("round {}", address.index);
+    case TackKind::Axis: return fmt::format("axis {} at {}", address.index, full_digits(address.parameter.x));
     case TackKind::Face:
       return fmt::format("face {} at {},{}", address.index, full_digits(address.parameter.x),
                          full_digits(address.parameter.y));
@@ -141,6 +168,11 @@ Result<TackAddress> parse_address(const Scene& scene, std::string_view text) {
     const auto at = parse_triple(trimmed(text.substr(6)));
     if (!at) return tl::unexpected(at.error());
     return TackAddress{TackKind::Point, kNoPart, 0, *at};
+  }
+  if (text.starts_with("plane ")) {
+    const auto at = parse_triple(std::string(trimmed(text.substr(6))) + ",0");
+    if (!at) return fail(fmt::format("\"{}\" should be two numbers, like 10,20.", trimmed(text.substr(6))));
+    return TackAddress{TackKind::PlanePoint, kNoPart, 0, *at};
   }
   if (text.empty() || text.front() != '"')
     return fail(fmt::format("\"{}\" does not name a place.", text), {}, std::string(kForms));
@@ -161,6 +193,8 @@ Result<TackAddress> parse_address(const Scene& scene, std::string_view text) {
 
 std::string address_text(const Scene& scene, const TackAddress& address) {
   if (address.kind == TackKind::Point) return "point " + triple_text(address.parameter);
+  if (address.kind == TackKind::PlanePoint)
+    return "plane " + full_digits(address.parameter.x) + "," + full_digits(address.parameter.y);
   std::string path;
   for (const char c : path_of(scene, address.part)) {
     if (c == '"') path += '\\';
@@ -169,10 +203,34 @@ std::string address_text(const Scene& scene, const TackAddress& address) {
   return "\"" + path + "\" " + feature_text(address);
 }
 
+namespace {
+
+std::string_view part_of_edge(double way) {
+  if (way == 0.5) return "edge middle";
+  for (const auto& [parts, words] : {std::pair{3, std::string_view("edge third")}, {4, "edge quarter"}})
+    for (int k = 1; k < parts; ++k)
+      if (way == static_cast<double>(k) / parts) return words;
+  return "edge";
+}
+
+// Whether a part's placement makes a circle across `axis` (mesh coordinates) an oval.
+bool makes_oval(const Affine& world, const Vec3& axis) {
+  const Vec3 x = normalized(cross(least_axis(axis), axis)), y = cross(axis, x);
+  const Vec3 a = world.linear * x, b = world.linear * y;
+  const double one = length(a), two = length(b);
+  return std::abs(one - two) > 1e-6 * (one + two) || std::abs(dot(a, b)) > 1e-6 * one * two;
+}
+
+}  // namespace
+
 std::string kind_words(const TackAddress& address) {
   switch (address.kind) {
     case TackKind::Vertex: return "vertex";
-    case TackKind::Edge: return address.parameter.x == 0.5 ? "edge middle" : "edge";
+    case TackKind::Edge: return std::string(part_of_edge(address.parameter.x));
+    case TackKind::Crossing: return "crossing";
+    case TackKind::RoundCentre: return "centre of round edge";
+    case TackKind::Axis: return "axis of round face";
+    case TackKind::PlanePoint: return "grid point";
     case TackKind::Face: return "face";
     case TackKind::FaceCentre: return "face centre";
     case TackKind::Mass: return "centre of mass";
@@ -194,8 +252,16 @@ std::string tack_words(const Scene& scene, const TackAddress& address) {
   if (address.kind == TackKind::Point)
     return fmt::format("point {}, {}, {}", show_number(address.parameter.x, 3).text,
                        show_number(address.parameter.y, 3).text, show_number(address.parameter.z, 3).text);
+  if (address.kind == TackKind::PlanePoint)
+    return fmt::format("grid point {}, {}", show_number(address.parameter.x, 3).text,
+                       show_number(address.parameter.y, 3).text);
   const Part* part = scene.find(address.part);
-  return kind_words(address) + " · " + (part ? part->name : std::string("a part that is gone"));
+  std::string kind = kind_words(address);
+  if (part && part->mesh && address.kind == TackKind::RoundCentre)
+    if (const Features* features = part->mesh->features_if_ready())
+      if (const RoundEdge* round = features->round_at(address.index))
+        if (makes_oval(world_of(scene, address.part), round->axis)) kind += " (oval here)";
+  return kind + " · " + (part ? part->name : std::string("a part that is gone"));
 }
 
 }  // namespace tack

@@ -1,270 +1,135 @@
 #include "core/catch/catch_scene.h"
 
-#include <queue>
+#include <tuple>
+
+#include "core/catch/outward_search.h"
+#include "core/mesh/features.h"
 
 namespace tack {
 namespace {
 
-constexpr double kInfinity = std::numeric_limits<double>::infinity();
-constexpr int kStack = 128;
+constexpr std::size_t kMostSurfaces = 4;  // that the list of what is under the pointer goes through
 
-// The projection of one part, centred on the pointer and linear in homogeneous coordinates: for a mesh point p the
-// pixel offset from the pointer is (dot(x, p) + x0, dot(y, p) + y0) / (dot(w, p) + w0).
-struct PointerProjection {
-  Vec3 x, y, w;
-  double x0 = 0, y0 = 0, w0 = 1;
-
-  PointerProjection(const View& view, double px, double py, const Affine& world) {
-    const Vec3 t = view.to_eye * (world.translation - view.eye);
-    const Mat3 m = view.to_eye * world.linear;
-    const auto row = [&](int r) { return Vec3{m(r, 0), m(r, 1), m(r, 2)}; };
-    const double cx = view.width / 2 - px, cy = view.height / 2 - py;
-    if (view.perspective) {
-      w = -row(2);
-      w0 = -t.z;
-      x = row(0) * view.pixels_per_unit + w * cx;
-      x0 = t.x * view.pixels_per_unit + w0 * cx;
-      y = row(1) * -view.pixels_per_unit + w * cy;
-      y0 = -t.y * view.pixels_per_unit + w0 * cy;
-    } else {
-      x = row(0) * view.pixels_per_unit;
-      x0 = t.x * view.pixels_per_unit + cx;
-      y = row(1) * -view.pixels_per_unit;
-      y0 = -t.y * view.pixels_per_unit + cy;
-      w0 = 1;
+// The first surface along a ray whose hit lies beyond `after` (in lengths of the ray's direction).
+std::optional<std::pair<Struck, double>> strike_beyond(const CatchScene& scene, const Ray& whole, double after,
+                                                       const std::function<bool(PartId)>& leave_out) {
+  const Ray ray{whole.origin + whole.direction * after, whole.direction};
+  double limit = std::numeric_limits<double>::infinity();
+  std::optional<std::pair<Struck, double>> best;
+  if (scene.tree.nodes.empty()) return best;
+  std::array<std::uint32_t, kTreeStack> stack;
+  int size = 0;
+  stack[size++] = 0;
+  while (size > 0) {
+    const std::uint32_t at = stack[--size];
+    const BoxNode& node = scene.tree.nodes[at];
+    if (!meets(node.box, ray, limit)) continue;
+    if (!node.leaf()) {
+      stack[size++] = at + 1;
+      stack[size++] = node.first;
+      continue;
     }
-  }
-
-  // Pixels from the pointer; infinity behind the eye.
-  double pixels(const Vec3& p) const {
-    const double h = dot(w, p) + w0;
-    return h > 0 ? std::hypot(dot(x, p) + x0, dot(y, p) + y0) / h : kInfinity;
-  }
-
-  // A lower bound of pixels() over a box, by interval arithmetic; 0 when nothing better can be said.
-  double least_pixels(const FloatBox& box) const {
-    const Vec3 centre{0.5 * (double(box.low[0]) + box.high[0]), 0.5 * (double(box.low[1]) + box.high[1]),
-                      0.5 * (double(box.low[2]) + box.high[2])};
-    const Vec3 half{0.5 * (double(box.high[0]) - box.low[0]), 0.5 * (double(box.high[1]) - box.low[1]),
-                    0.5 * (double(box.high[2]) - box.low[2])};
-    const auto radius = [&](const Vec3& v) {
-      return std::abs(v.x) * half.x + std::abs(v.y) * half.y + std::abs(v.z) * half.z;
-    };
-    const double far = dot(w, centre) + w0 + radius(w);
-    if (!(far > 0)) return kInfinity;
-    const double dx = std::max(0.0, std::abs(dot(x, centre) + x0) - radius(x));
-    const double dy = std::max(0.0, std::abs(dot(y, centre) + y0) - radius(y));
-    return std::hypot(dx, dy) / far * (1 - 1e-12);
-  }
-};
-
-// Casts rays through the whole scene. Remembers what covered the last place: neighbours are mostly hidden by the same
-// triangle, and testing it first saves most of the searches behind a large face.
-class Sight {
- public:
-  Sight(const CatchScene& scene, const View& view, const CatchOptions& options)
-      : scene_(scene), view_(view), options_(options) {}
-
-  bool hidden(const Vec3& point) {
-    Ray ray;
-    double reach = 0;
-    if (view_.perspective) {
-      ray = {view_.eye, point - view_.eye};
-      reach = length(ray.direction);
-    } else {
-      const Vec3 back = view_.back();
-      reach = dot(view_.eye - point, back);
-      ray = {point + back * reach, -back * reach};
-    }
-    if (!(reach > 0)) return true;
-    // Along runs from 0 at the eye to 1 at the point.
-    const double limit = 1 - options_.touch / reach - 1e-9;
-    if (last_part_) {
-      const Ray local = to_mesh(ray, *last_part_);
-      if (const auto hit = ray_triangle(local, last_part_->mesh->corners(last_triangle_)); hit && *hit < limit)
-        return true;
-    }
-    return covered(ray, limit);
-  }
-
- private:
-  static Ray to_mesh(const Ray& ray, const CatchPart& part) {
-    return {part.to_mesh * ray.origin, part.to_mesh.linear * ray.direction};
-  }
-
-  bool covered(const Ray& ray, double limit) {
-    if (scene_.tree.nodes.empty()) return false;
-    std::array<std::uint32_t, kStack> stack;
-    int size = 0;
-    stack[size++] = 0;
-    while (size > 0) {
-      const std::uint32_t at = stack[--size];
-      const BoxNode& node = scene_.tree.nodes[at];
-      if (!meets(node.box, ray, limit)) continue;
-      if (!node.leaf()) {
-        stack[size++] = at + 1;
-        stack[size++] = node.first;
-        continue;
-      }
-      for (std::uint32_t i = 0; i < node.count; ++i) {
-        const CatchPart& part = scene_.parts[scene_.tree.items[node.first + i]];
-        if (options_.see_through && options_.see_through(part.id)) continue;
-        if (const auto hit = any_hit(*part.mesh, to_mesh(ray, part), limit)) {
-          last_part_ = &part;
-          last_triangle_ = hit->triangle;
-          return true;
-        }
+    for (std::uint32_t i = 0; i < node.count; ++i) {
+      const CatchPart& part = scene.parts[scene.tree.items[node.first + i]];
+      if (!part.mesh || (leave_out && leave_out(part.id))) continue;
+      if (const auto hit = first_hit(*part.mesh, to_mesh(ray, part), limit)) {
+        limit = hit->along;
+        best = {Struck{part.id, hit->triangle, ray.origin + ray.direction * hit->along}, after + hit->along};
       }
     }
-    return false;
   }
-
- public:
-  static bool meets(const FloatBox& box, const Ray& ray, double limit) {
-    double near = 0, far = limit;
-    for (int i = 0; i < 3; ++i) {
-      const double inverse = 1 / ray.direction[i];
-      double a = (box.low[i] - ray.origin[i]) * inverse, b = (box.high[i] - ray.origin[i]) * inverse;
-      if (a > b) std::swap(a, b);
-      if (a > near) near = a;
-      if (b < far) far = b;
-    }
-    return near <= far * (1 + 1e-12) + 1e-12;
-  }
-
- private:
-  const CatchScene& scene_;
-  const View& view_;
-  const CatchOptions& options_;
-  const CatchPart* last_part_ = nullptr;
-  std::uint32_t last_triangle_ = 0;
-};
-
-Caught caught_at(const TackAddress& address, const Vec3& point, const View& view, double pixels, double handicap) {
-  return {address, point, pixels, pixels + handicap, dot(view.eye - point, view.back()), false};
+  return best;
 }
 
-// Calls found(Caught) for the box points and the pivot of a part that lie within the radius.
-template <typename Found>
-void offer_fixed_points(const CatchPart& part, const View& view, const PointerProjection& projection,
-                        const CatchOptions& options, Found&& found) {
-  if (options.box_points)
-    for (int i = 0; i < 27; ++i) {
-      const int x = i % 3, y = i / 3 % 3, z = i / 9;
-      const Vec3 fraction{x * 0.5, y * 0.5, z * 0.5};
-      const Vec3 p = part.mesh->box().at(fraction);
-      if (const double px = projection.pixels(p); px <= options.radius)
-        found(caught_at({TackKind::BoxPoint, part.id, 0, fraction}, part.world * p, view, px, kBoxPointHandicap));
-    }
-  if (options.pivots)
-    if (const double px = projection.pixels(part.pivot); px <= options.radius)
-      found(caught_at({TackKind::Pivot, part.id, 0, {}}, part.world * part.pivot, view, px, kPivotHandicap));
+const CatchPart* part_of(const CatchScene& scene, PartId id) {
+  const auto at = std::find_if(scene.parts.begin(), scene.parts.end(), [&](const CatchPart& p) { return p.id == id; });
+  return at == scene.parts.end() ? nullptr : &*at;
 }
 
-// Everything within the radius, outward from the pointer. `visit` is given tacks in order of a lower bound of their
-// score (exact for tacks, so they arrive sorted to within the bound) and returns false to end the search.
-class OutwardSearch {
+// What a surface offers: the place itself, and the centre, the axis or the pivot it leads to.
+class Surface {
  public:
-  OutwardSearch(const CatchScene& scene, const View& view, double x, double y, const CatchOptions& options)
-      : scene_(scene), view_(view), x_(x), y_(y), options_(options) {}
-
-  template <typename Visit>
-  void run(Visit&& visit) {
-    start();
-    while (!queue_.empty()) {
-      const Entry entry = queue_.top();
-      queue_.pop();
-      if (entry.kind == Entry::FoundTack) {
-        if (!visit(found_[entry.index])) return;
-      } else {
-        expand(entry);
-      }
-    }
+  Surface(const CatchPart& part, const Struck& struck, const View& view) : part_(part), struck_(struck), view_(view) {
+    const Features* features = part.mesh->features_if_ready();
+    if (features && !features->face_of.empty()) face_ = &features->face_at(struck.triangle);
   }
+
+  const MeshFace* face() const { return face_; }
+
+  Caught place() const {
+    const auto c = part_.mesh->corners(struck_.triangle);
+    const Vec3 e1 = c[1] - c[0], e2 = c[2] - c[0], d = part_.to_mesh * struck_.point - c[0];
+    const double a = length_squared(e1), b = dot(e1, e2), e = length_squared(e2), bottom = a * e - b * b;
+    const double p = dot(d, e1), q = dot(d, e2);
+    double u = bottom > 0 ? (e * p - b * q) / bottom : 1.0 / 3, v = bottom > 0 ? (a * q - b * p) / bottom : 1.0 / 3;
+    u = std::clamp(u, 0.0, 1.0);
+    v = std::clamp(v, 0.0, 1.0 - u);
+    return at({TackKind::Face, part_.id, struck_.triangle, {u, v, 0}}, c[0] + e1 * u + e2 * v);
+  }
+  std::optional<Caught> centre() const {
+    if (!face_ || face_->kind != MeshFace::Kind::Flat) return std::nullopt;
+    return at({TackKind::FaceCentre, part_.id, face_->triangle, {}}, face_->centre);
+  }
+  std::optional<Caught> axis() const {
+    if (!face_ || face_->kind != MeshFace::Kind::Round) return std::nullopt;
+    const double along = dot(part_.to_mesh * struck_.point - face_->centre, face_->direction);
+    const double way = face_->half_length > 0 ? std::clamp((along / face_->half_length + 1) / 2, 0.0, 1.0) : 0.5;
+    return at({TackKind::Axis, part_.id, face_->triangle, {way, 0, 0}},
+              face_->centre + face_->direction * (face_->half_length * (2 * way - 1)));
+  }
+  Caught pivot() const { return at({TackKind::Pivot, part_.id, 0, {}}, part_.pivot); }
 
  private:
-  struct Entry {
-    enum Kind : std::uint8_t { FoundTack, Vertices };
-    double bound;
-    Kind kind;
-    std::uint32_t index;  // of a found tack, or of a vertex-tree node
-    std::uint32_t part;   // index into projections_
-    bool operator<(const Entry& other) const { return bound > other.bound; }
-  };
-
-  void add(const Caught& caught) {
-    queue_.push({caught.score, Entry::FoundTack, static_cast<std::uint32_t>(found_.size()), 0});
-    found_.push_back(caught);
+  Caught at(const TackAddress& address, const Vec3& local) const {
+    const Vec3 point = part_.world * local;
+    return {address, point, 0, kFaceScore, dot(view_.eye - point, view_.back()), false};
   }
 
-  void start() {
-    if (scene_.tree.nodes.empty()) return;
-    const PointerProjection whole(view_, x_, y_, Affine{});
-    std::array<std::uint32_t, kStack> stack;
-    int size = 0;
-    stack[size++] = 0;
-    while (size > 0) {
-      const std::uint32_t at = stack[--size];
-      const BoxNode& node = scene_.tree.nodes[at];
-      if (whole.least_pixels(node.box) > options_.radius) continue;
-      if (!node.leaf()) {
-        stack[size++] = at + 1;
-        stack[size++] = node.first;
-        continue;
-      }
-      for (std::uint32_t i = 0; i < node.count; ++i) add_part(scene_.tree.items[node.first + i]);
-    }
-  }
-
-  void add_part(std::uint32_t number) {
-    const CatchPart& part = scene_.parts[number];
-    if (options_.leave_out && options_.leave_out(part.id)) return;
-    const auto slot = static_cast<std::uint32_t>(projections_.size());
-    projections_.emplace_back(number, PointerProjection(view_, x_, y_, part.world));
-    const PointerProjection& projection = projections_.back().second;
-    offer_fixed_points(part, view_, projection, options_, [this](const Caught& c) { add(c); });
-    if (!options_.vertices) return;
-    const MeshIndex* index = part.mesh->index_if_ready();
-    if (!index) {
-      const auto positions = part.mesh->positions();
-      for (std::uint32_t v = 0; v < positions.size(); ++v) add_vertex(part, projection, v);
-    } else if (!index->vertices.nodes.empty()) {
-      push_node(*index, slot, 0);
-    }
-  }
-
-  void add_vertex(const CatchPart& part, const PointerProjection& projection, std::uint32_t v) {
-    const Vec3& p = part.mesh->positions()[v];
-    if (const double px = projection.pixels(p); px <= options_.radius)
-      add(caught_at({TackKind::Vertex, part.id, v, {}}, part.world * p, view_, px, kVertexHandicap));
-  }
-
-  void push_node(const MeshIndex& index, std::uint32_t slot, std::uint32_t node) {
-    const double bound = projections_[slot].second.least_pixels(index.vertices.nodes[node].box);
-    if (bound <= options_.radius) queue_.push({bound + kVertexHandicap, Entry::Vertices, node, slot});
-  }
-
-  void expand(const Entry& entry) {
-    const CatchPart& part = scene_.parts[projections_[entry.part].first];
-    const MeshIndex& index = *part.mesh->index_if_ready();
-    const BoxNode& node = index.vertices.nodes[entry.index];
-    if (node.leaf()) {
-      for (std::uint32_t i = 0; i < node.count; ++i)
-        add_vertex(part, projections_[entry.part].second, index.vertices.items[node.first + i]);
-    } else {
-      push_node(index, entry.part, entry.index + 1);
-      push_node(index, entry.part, node.first);
-    }
-  }
-
-  const CatchScene& scene_;
+  const CatchPart& part_;
+  const Struck& struck_;
   const View& view_;
-  double x_, y_;
-  const CatchOptions& options_;
-  std::vector<std::pair<std::uint32_t, PointerProjection>> projections_;
-  std::vector<Caught> found_;
-  std::priority_queue<Entry> queue_;
+  const MeshFace* face_ = nullptr;
 };
+
+// What the surface under the pointer gives when nothing else is near. Where the place on it is not looked for, it
+// stands for its centre, its axis or its part's pivot.
+std::optional<Caught> surface_tack(const CatchScene& scene, const View& view, double x, double y,
+                                   const CatchOptions& options) {
+  const CatchKinds& kinds = options.kinds;
+  const bool any = kinds.has(CatchKind::Face) || kinds.has(CatchKind::FaceCentre) || kinds.has(CatchKind::Axis) ||
+                   kinds.has(CatchKind::Pivot);
+  if (!any) return std::nullopt;
+  const auto struck = strike(scene, view, x, y, options.see_through);
+  const CatchPart* part = struck ? part_of(scene, struck->part) : nullptr;
+  if (!part || (options.leave_out && options.leave_out(part->id))) return std::nullopt;
+  const Surface surface(*part, *struck, view);
+  if (kinds.has(CatchKind::Face)) return surface.place();
+  if (kinds.has(CatchKind::FaceCentre) && surface.centre()) return surface.centre();
+  if (kinds.has(CatchKind::Axis) && surface.axis()) return surface.axis();
+  if (kinds.has(CatchKind::Pivot)) return surface.pivot();
+  return std::nullopt;
+}
+
+// The node of the grid nearest to where the line of sight meets its plane, when it is near the pointer and nothing
+// covers it.
+std::optional<Caught> grid_tack(const View& view, double x, double y, const CatchOptions& options, Sight& sight) {
+  if (!options.kinds.has(CatchKind::Grid) || !options.grid || !(options.grid->spacing > 0)) return std::nullopt;
+  const auto back = inverse(options.grid->frame);
+  if (!back) return std::nullopt;
+  const Ray ray = view.ray(x, y);
+  const Vec3 origin = *back * ray.origin, direction = back->linear * ray.direction;
+  const double along = -origin.z / direction.z;
+  if (!(along > 0) || !std::isfinite(along)) return std::nullopt;
+  const double spacing = options.grid->spacing;
+  const Vec3 at = origin + direction * along;
+  const Vec3 node{std::round(at.x / spacing) * spacing, std::round(at.y / spacing) * spacing, 0};
+  const Vec3 point = options.grid->frame * node;
+  const auto pixel = view.project(point);
+  if (!pixel || !is_finite(point)) return std::nullopt;
+  const double pixels = std::hypot(pixel->x - x, pixel->y - y);
+  if (!(pixels <= options.radius) || sight.hidden(point)) return std::nullopt;
+  return Caught{{TackKind::PlanePoint, kNoPart, 0, node}, point, pixels, kGridScore, pixel->depth, false};
+}
 
 }  // namespace
 
@@ -276,12 +141,12 @@ CatchScene make_catch_scene(const Scene& scene) {
   for (const PartId id : scene.in_tree_order()) {
     const Part& part = scene.part(id);
     hidden[id] = part.hidden || (part.parent != kNoPart && hidden[part.parent]);
-    if (hidden[id] || !part.mesh) continue;
+    if (hidden[id]) continue;
     const auto to_mesh = inverse(worlds[id]);
     if (!to_mesh) continue;
     result.parts.push_back({id, part.mesh, worlds[id], *to_mesh, part.placement.pivot});
     Box box;
-    for (int corner = 0; corner < 8; ++corner)
+    for (int corner = 0; part.mesh && corner < 8; ++corner)
       box.include(worlds[id] * part.mesh->box().at({double(corner & 1), double(corner >> 1 & 1), double(corner >> 2)}));
     box.include(worlds[id] * part.placement.pivot);  // a pivot far off its mesh must be found too
     boxes.push_back(outward(box));
@@ -293,20 +158,31 @@ CatchScene make_catch_scene(const Scene& scene) {
 bool ranks_before(const Caught& a, const Caught& b) {
   if (std::abs(a.score - b.score) > kScoreTie) return a.score < b.score;
   if (a.depth != b.depth) return a.depth < b.depth;
-  if (a.address.part != b.address.part) return a.address.part < b.address.part;
-  return a.address.index < b.address.index;
+  const auto order = [](const TackAddress& t) {
+    return std::tuple{t.part, t.kind, t.index, t.second, t.parameter.x, t.parameter.y, t.parameter.z};
+  };
+  return order(a.address) < order(b.address);
 }
 
 std::optional<Caught> best_tack(const CatchScene& scene, const View& view, double x, double y,
                                 const CatchOptions& options) {
   Sight sight(scene, view, options);
   std::optional<Caught> best;
-  OutwardSearch(scene, view, x, y, options).run([&](const Caught& c) {
+  OutwardSearch(scene, view, x, y, options, &sight).run([&](const Candidate& c) {
     // Tacks come by rising score: past the tie with the best visible one nothing can win any more.
-    if (best && c.score > best->score + kScoreTie) return false;
-    if ((!best || ranks_before(c, *best)) && !sight.hidden(c.point)) best = c;
+    if (best && c.caught.score > best->score + kScoreTie) return false;
+    if ((!best || ranks_before(c.caught, *best)) && !sight.hidden(c.seen)) best = c.caught;
     return true;
   });
+  if (!best) best = surface_tack(scene, view, x, y, options);
+  if (!best) best = grid_tack(view, x, y, options, sight);
+  if (best || !options.hidden_too) return best;
+  OutwardSearch(scene, view, x, y, options, nullptr).run([&](const Candidate& c) {
+    if (best && c.caught.score > best->score + kScoreTie) return false;
+    if (!best || ranks_before(c.caught, *best)) best = c.caught;
+    return true;
+  });
+  if (best) best->behind = true;
   return best;
 }
 
@@ -316,58 +192,67 @@ std::vector<Caught> all_tacks(const CatchScene& scene, const View& view, double 
   Sight sight(scene, view, options);
   std::vector<Caught> all;
   std::size_t tested = 0;
-  OutwardSearch(scene, view, x, y, options).run([&](const Caught& c) {
-    const bool known = std::any_of(all.begin(), all.end(), [&](const Caught& other) {
-      return other.address.part == c.address.part && distance(other.point, c.point) <= options.touch;
+  const auto known = [&](const Caught& c) {
+    return std::any_of(all.begin(), all.end(), [&](const Caught& other) {
+      return other.address.part == c.address.part && other.address.kind == c.address.kind &&
+             distance(other.point, c.point) <= options.touch;
     });
-    if (!known) {
-      all.push_back(c);
-      all.back().behind = sight.hidden(c.point);
+  };
+  OutwardSearch(scene, view, x, y, options, nullptr).run([&](const Candidate& c) {
+    if (!known(c.caught)) {
+      all.push_back(c.caught);
+      all.back().behind = sight.hidden(c.seen);
     }
     return all.size() < 4 * limit && ++tested < kMostTested;
   });
   std::stable_sort(all.begin(), all.end(), [](const Caught& a, const Caught& b) {
     return a.behind != b.behind ? !a.behind : a.score != b.score ? a.score < b.score : a.depth < b.depth;
   });
-  if (all.size() > limit) all.resize(limit);
+
+  // The surfaces under the pointer, front to back.
+  std::vector<Caught> surfaces;
+  const Ray ray = view.ray(x, y);
+  const MeshFace* last = nullptr;
+  double after = 0;
+  for (std::size_t i = 0; i < kMostSurfaces; ++i) {
+    const auto struck = strike_beyond(scene, ray, after, options.see_through);
+    if (!struck) break;
+    after = struck->second * (1 + 1e-12) + options.touch / length(ray.direction);
+    const CatchPart* part = part_of(scene, struck->first.part);
+    if (!part || (options.leave_out && options.leave_out(part->id))) continue;
+    const Surface surface(*part, struck->first, view);
+    if (surface.face() && surface.face() == last) continue;
+    last = surface.face();
+    std::vector<Caught> offered;
+    if (options.kinds.has(CatchKind::Face)) offered.push_back(surface.place());
+    if (const auto c = surface.centre(); c && options.kinds.has(CatchKind::FaceCentre)) offered.push_back(*c);
+    if (const auto c = surface.axis(); c && options.kinds.has(CatchKind::Axis)) offered.push_back(*c);
+    for (Caught& c : offered) {
+      c.behind = i > 0;
+      if (!known(c)) surfaces.push_back(c);
+    }
+  }
+  if (surfaces.size() > limit) surfaces.resize(limit);
+  if (all.size() > limit - surfaces.size()) all.resize(limit - surfaces.size());
+  // What is seen comes before what is behind, surfaces too.
+  const auto first_behind = std::find_if(all.begin(), all.end(), [](const Caught& c) { return c.behind; });
+  const auto seen = std::stable_partition(surfaces.begin(), surfaces.end(), [](const Caught& c) { return !c.behind; });
+  all.insert(first_behind, surfaces.begin(), seen);
+  all.insert(all.end(), seen, surfaces.end());
   return all;
 }
 
 std::optional<Struck> strike(const CatchScene& scene, const View& view, double x, double y,
                              const std::function<bool(PartId)>& leave_out) {
-  const Ray ray = view.ray(x, y);
-  double limit = kInfinity;
-  std::optional<Struck> best;
-  if (scene.tree.nodes.empty()) return best;
-  std::array<std::uint32_t, kStack> stack;
-  int size = 0;
-  stack[size++] = 0;
-  while (size > 0) {
-    const std::uint32_t at = stack[--size];
-    const BoxNode& node = scene.tree.nodes[at];
-    if (!Sight::meets(node.box, ray, limit)) continue;
-    if (!node.leaf()) {
-      stack[size++] = at + 1;
-      stack[size++] = node.first;
-      continue;
-    }
-    for (std::uint32_t i = 0; i < node.count; ++i) {
-      const CatchPart& part = scene.parts[scene.tree.items[node.first + i]];
-      if (leave_out && leave_out(part.id)) continue;
-      const Ray local{part.to_mesh * ray.origin, part.to_mesh.linear * ray.direction};
-      if (const auto hit = first_hit(*part.mesh, local, limit)) {
-        limit = hit->along;
-        best = Struck{part.id, hit->triangle, ray.origin + ray.direction * hit->along};
-      }
-    }
-  }
-  return best;
+  const auto struck = strike_beyond(scene, view.ray(x, y), 0, leave_out);
+  return struck ? std::optional(struck->first) : std::nullopt;
 }
 
 std::vector<PartId> parts_in_rectangle(const CatchScene& scene, const View& view, double left, double top, double right,
                                        double bottom, bool touching) {
   std::vector<PartId> result;
   for (const CatchPart& part : scene.parts) {
+    if (!part.mesh) continue;
     bool all = true, any = false;
     for (const Vec3& p : part.mesh->positions()) {
       const auto px = view.project(part.world * p);

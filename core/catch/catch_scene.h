@@ -3,16 +3,17 @@
 
 #include <functional>
 
+#include "core/catch/catch_kinds.h"
 #include "core/catch/tack.h"
 #include "core/mesh/box_tree.h"
 #include "core/view/view.h"
 
 namespace tack {
 
-/// One shown part with a mesh.
+/// One shown part: with a mesh, or a group, of which the pivot alone can be caught.
 struct CatchPart {
   PartId id = kNoPart;
-  MeshPtr mesh;
+  MeshPtr mesh;  ///< null for a group
   Affine world;
   Affine to_mesh;  ///< the inverse of `world`; parts that cannot be inverted are left out
   Vec3 pivot;      ///< in the mesh's coordinates
@@ -26,12 +27,21 @@ struct CatchScene {
 };
 CatchScene make_catch_scene(const Scene& scene);
 
+/// A grid whose nodes are caught: those of the plane z = 0 of `frame` (to the world), `spacing` mm apart from its
+/// origin.
+struct CatchGrid {
+  Affine frame;
+  double spacing = 10;
+};
+
 struct CatchOptions {
-  double radius = 10;    ///< pixels from the pointer within which anything is caught
-  double touch = 0.01;   ///< mm by which a nearer surface must cover a tack to hide it
-  bool vertices = true;  ///< which kinds are looked for
-  bool box_points = true;
-  bool pivots = true;
+  double radius = 10;  ///< pixels from the pointer within which anything is caught
+  double touch =
+      0.01;            ///< mm by which a nearer surface must cover a tack to hide it; how near edges must pass to cross
+  CatchKinds kinds;    ///< which kinds are looked for
+  int edge_parts = 2;  ///< into how many equal parts an edge is divided; the places between them are caught
+  bool hidden_too = false;                  ///< when nothing visible is near, take what is hidden
+  std::optional<CatchGrid> grid;            ///< used where `kinds` has Grid
   std::function<bool(PartId)> leave_out;    ///< parts that are not caught on; they still hide what is behind them …
   std::function<bool(PartId)> see_through;  ///< … unless they are looked through as well (what moves)
 };
@@ -48,8 +58,19 @@ struct Caught {
 
 /// Handicaps in pixels: a kind with a larger one gives way to a kind with a smaller one that is a little further off.
 inline constexpr double kVertexHandicap = 1;
+inline constexpr double kRoundCentreHandicap = 1;
+inline constexpr double kEdgePointHandicap = 3;  ///< the middle of an edge, a crossing
+inline constexpr double kEdgeHandicap = 5;
 inline constexpr double kBoxPointHandicap = 6;
-inline constexpr double kPivotHandicap = 6;
+inline constexpr double kPivotHandicap = 6;  ///< and the centre of mass
+inline constexpr double kFaceCentreHandicap = 6;
+/// A round edge's centre can be had by its rim as well, when nothing else is caught there.
+inline constexpr double kRimHandicap = 9;
+/// A vertex that is no corner of a feature edge carries this besides when several of them lie within the radius, so
+/// that edges and faces of dense meshes stay catchable.
+inline constexpr double kDenseHandicap = 4;
+/// Faces, and the grid behind them, come only when nothing else is within reach.
+inline constexpr double kFaceScore = 1000, kGridScore = 2000;
 /// Scores closer than this count as equal: then nearer the eye wins, then the lower part id, then the lower number.
 inline constexpr double kScoreTie = 0.01;
 
@@ -58,12 +79,14 @@ bool ranks_before(const Caught& a, const Caught& b);
 
 /// The best visible tack within the radius of (x, y), or nullopt. Computed in double from the stored numbers. With the
 /// meshes' indexes ready the search goes outward from the pointer in pixels and ends at the first visible tack that
-/// nothing can beat; without them it scans.
+/// nothing can beat; without them vertices are scanned. Edges, round edges and faces' centres are caught on meshes
+/// whose features (core/mesh/features.h) are ready.
 std::optional<Caught> best_tack(const CatchScene& scene, const View& view, double x, double y,
                                 const CatchOptions& options);
 
 /// All tacks within the radius, hidden ones included and marked so, visible ones first, each group in the order of
-/// ranks_before; tacks at one place (within `touch`) only once; at most `limit`.
+/// ranks_before, then the faces under the pointer from front to back, each with its axis where it is round; those of
+/// one kind at one place (within `touch`) on one part only once; at most `limit`.
 std::vector<Caught> all_tacks(const CatchScene& scene, const View& view, double x, double y,
                               const CatchOptions& options, std::size_t limit = 32);
 

@@ -4,7 +4,7 @@
 
 #include "core/math/split.h"
 #include "core/mesh/extent.h"
-#include "core/mesh/flat_region.h"
+#include "core/mesh/features.h"
 #include "core/mesh/mass.h"
 #include "core/mesh/mesh_index.h"
 #include "fmt/format.h"
@@ -87,14 +87,67 @@ void orient_edge(const Mesh& mesh, const Affine& world, const TackAddress& addre
   if (!(length(along) > 0)) return;
   const double weld = weld_distance(mesh);
   const Mat3 for_normals = normal_map(world.linear);
+  const Vec3 unit = normalized(b - a);
   Vec3 sum;
   triangles_touching(mesh, a, weld, [&](std::uint32_t t, int corner) {
     const auto c = mesh.corners(t);
-    const auto far = [&](int i) { return distance(c[static_cast<std::size_t>((corner + i) % 3)], b) <= weld; };
+    // A straight edge may be made of several pieces: the faces along its first one count.
+    const auto far = [&](int i) {
+      const Vec3 p = c[static_cast<std::size_t>((corner + i) % 3)] - a;
+      const double way = dot(p, unit);
+      return way > weld && length(p - unit * way) <= weld + 2e-4 * way;
+    };
     if (far(1) || far(2)) sum += normalized(for_normals * cross(c[1] - c[0], c[2] - c[0]));
   });
   tack.roll = normalized(along);
   if (const auto out = across(sum, *tack.roll); out && length(sum) > 1e-9) tack.direction = out;
+}
+
+// The normal of a curved face at a place of one of its triangles: the stored normals of its corners, or, where there
+// are none, those of the triangles of the same face around each corner weighted by their angles; interpolated, in the
+// world.
+Vec3 smooth_normal(const Mesh& mesh, const Features& features, const Affine& world, const TackAddress& address) {
+  const Triangle& t = mesh.triangles()[address.index];
+  const double weights[] = {1 - address.parameter.x - address.parameter.y, address.parameter.x, address.parameter.y};
+  const Mat3 for_normals = normal_map(world.linear);
+  Vec3 sum;
+  for (std::size_t i = 0; i < 3; ++i) {
+    Vec3 normal;
+    if (!mesh.normals().empty()) {
+      const auto& n = mesh.normals()[t[i]];
+      normal = normalized({n[0], n[1], n[2]});
+    }
+    if (normal == Vec3{}) {
+      const std::uint32_t face = features.face_of[address.index];
+      std::vector<std::pair<std::uint32_t, int>> around;
+      triangles_touching(mesh, mesh.positions()[t[i]], weld_distance(mesh), [&](std::uint32_t other, int corner) {
+        if (features.face_of[other] == face) around.emplace_back(other, corner);
+      });
+      std::sort(around.begin(), around.end());  // the index gives them in no order, and sums depend on it
+      for (const auto& [other, corner] : around) {
+        const auto c = mesh.corners(other);
+        const auto at = static_cast<std::size_t>(corner);
+        const Vec3 one = c[(at + 1) % 3] - c[at], two = c[(at + 2) % 3] - c[at];
+        normal += normalized(cross(one, two)) * std::atan2(length(cross(one, two)), dot(one, two));
+      }
+    }
+    sum += normalized(for_normals * normal) * weights[i];
+  }
+  return normalized(sum);
+}
+
+// A triangle's longest side; among sides equal within 1e-6 the one with the lowest vertex numbers.
+Vec3 longest_side(const Mesh& mesh, std::uint32_t triangle) {
+  const Triangle& t = mesh.triangles()[triangle];
+  std::array<std::pair<std::uint32_t, std::uint32_t>, 3> sides;
+  for (std::size_t i = 0; i < 3; ++i) sides[i] = std::minmax(t[i], t[(i + 1) % 3]);
+  std::sort(sides.begin(), sides.end());
+  Vec3 longest;
+  for (const auto& [a, b] : sides) {
+    const Vec3 side = mesh.positions()[b] - mesh.positions()[a];
+    if (length(side) > length(longest) * (1 + 1e-6)) longest = side;
+  }
+  return longest;
 }
 
 // What a part and everything below it weigh, and where it balances, in the frame of `to_frame` (from the part's own
@@ -143,6 +196,13 @@ Box subtree_world_box(const Scene& scene, PartId id) {
 
 Result<Tack> find_tack(const Scene& scene, const TackAddress& address) {
   Tack tack{address, address.parameter, std::nullopt, std::nullopt};
+  if (address.kind == TackKind::PlanePoint) {
+    if (!is_finite(address.parameter)) return fail("A point of the plane needs two finite numbers.");
+    tack.point.z = 0;
+    tack.direction = Vec3{0, 0, 1};
+    tack.roll = Vec3{1, 0, 0};
+    return tack;
+  }
   if (address.kind == TackKind::Point) {
     if (!is_finite(address.parameter)) return fail("A point needs three finite numbers.");
     return tack;
@@ -161,7 +221,8 @@ Result<Tack> find_tack(const Scene& scene, const TackAddress& address) {
       orient_vertex(*part->mesh, world, address.index, tack);
       return tack;
     }
-    case TackKind::Edge: {
+    case TackKind::Edge:
+    case TackKind::Crossing: {
       if (!part->mesh) return fail(fmt::format("\"{}\" has no edges: it is a group.", part->name));
       const auto positions = part->mesh->positions();
       const std::uint32_t most = std::max(address.index, address.second);
@@ -180,17 +241,47 @@ Result<Tack> find_tack(const Scene& scene, const TackAddress& address) {
       if (address.index >= count)
         return fail(fmt::format("\"{}\" has no face {}.", part->name, address.index), {},
                     count > 0 ? fmt::format("Its faces are 0 to {}.", count - 1) : std::string("It has none."));
-      const FlatRegion region = flat_region(*part->mesh, address.index);
+      const Features& features = part->mesh->features();
+      if (features.face_of.empty())
+        return fail(fmt::format("\"{}\" has too many faces to tell them apart.", part->name));
+      const MeshFace& face = features.face_at(address.index);
       const auto c = part->mesh->corners(address.index);
+      const bool flat = face.kind == MeshFace::Kind::Flat;
+      if (address.kind == TackKind::FaceCentre && !flat)
+        return fail(fmt::format("Face {} of \"{}\" is curved: it has no centre.", address.index, part->name), {},
+                    face.kind == MeshFace::Kind::Round ? fmt::format("Its axis is axis {}.", address.index) : "");
       tack.point = world * (address.kind == TackKind::FaceCentre
-                                ? region.centroid
+                                ? face.centre
                                 : c[0] + (c[1] - c[0]) * address.parameter.x + (c[2] - c[0]) * address.parameter.y);
-      const Vec3 normal = normalized(normal_map(world.linear) * region.normal);
+      const Vec3 normal = flat ? normalized(normal_map(world.linear) * face.direction)
+                               : smooth_normal(*part->mesh, features, world, address);
       if (normal == Vec3{}) return tack;
       tack.direction = normal;
-      tack.roll =
-          across(world.linear * (part->mesh->positions()[region.longest_b] - part->mesh->positions()[region.longest_a]),
-                 normal);
+      const auto positions = part->mesh->positions();
+      tack.roll = across(world.linear * (flat ? positions[face.longest_b] - positions[face.longest_a]
+                                              : longest_side(*part->mesh, address.index)),
+                         normal);
+      return tack;
+    }
+    case TackKind::RoundCentre: {
+      const RoundEdge* round = part->mesh ? part->mesh->features().round_at(address.index) : nullptr;
+      if (!round) return fail(fmt::format("\"{}\" has no round edge {}.", part->name, address.index));
+      tack.point = world * round->centre;
+      const Vec3 direction = normalized(normal_map(world.linear) * round->axis);
+      if (direction == Vec3{}) return tack;
+      tack.direction = direction;
+      tack.roll = across(world.linear * (part->mesh->positions()[round->vertex] - round->centre), direction);
+      return tack;
+    }
+    case TackKind::Axis: {
+      const bool known = part->mesh && address.index < part->mesh->triangles().size();
+      const Features* features = known ? &part->mesh->features() : nullptr;
+      const MeshFace* face = features && !features->face_of.empty() ? &features->face_at(address.index) : nullptr;
+      if (!face || face->kind != MeshFace::Kind::Round)
+        return fail(fmt::format("\"{}\" has no round face {}: there is no axis.", part->name, address.index));
+      tack.point = world * (face->centre + face->direction * (face->half_length * (2 * address.parameter.x - 1)));
+      const Vec3 direction = normalized(world.linear * face->direction);
+      if (direction != Vec3{}) tack.direction = direction;
       return tack;
     }
     case TackKind::TreeBoxPoint: {
@@ -242,6 +333,26 @@ Result<Tack> find_tack(const Scene& scene, const TackAddress& address) {
   }
 }
 
+namespace {
+
+// Largest extent the part can have, and how far out it lies: from its transformed local box.
+double reach_of(const Scene& scene, const TackAddress& address) {
+  const Part* part = scene.find(address.part);
+  if (!part) return length(address.parameter);
+  const Affine world = world_of(scene, address.part);
+  if (!part->mesh) return length(world.translation);
+  Box box;
+  for (int c = 0; c < 8; ++c)
+    box.include(world * part->mesh->box().at({double(c & 1), double(c >> 1 & 1), double(c >> 2)}));
+  return box.extent() + length(box.centre());
+}
+
+}  // namespace
+
+double exact_bound(const Scene& scene, const TackAddress& from, const TackAddress& to) {
+  return 1e-9 * (reach_of(scene, from) + reach_of(scene, to));
+}
+
 double feature_size(const Scene& scene, const TackAddress& address) {
   constexpr double kLeast = 0.1;
   const Part* part = scene.find(address.part);
@@ -259,6 +370,12 @@ double feature_size(const Scene& scene, const TackAddress& address) {
       }
     });
   }
+  if (address.kind == TackKind::Edge || address.kind == TackKind::Crossing)
+    if (std::max(address.index, address.second) < mesh.positions().size())
+      size = length(world.linear * (mesh.positions()[address.second] - mesh.positions()[address.index])) / 4;
+  if (address.kind == TackKind::RoundCentre)
+    if (const RoundEdge* round = mesh.features().round_at(address.index))
+      size = length(world.linear * (mesh.positions()[round->vertex] - round->centre));
   if (size == 0) size = length(world.linear * mesh.box().size()) / 8;
   return std::max(size, kLeast);
 }

@@ -8,23 +8,45 @@
 
 namespace tack {
 
-enum class TackKind { Vertex, Edge, Face, FaceCentre, BoxPoint, WorldBoxPoint, TreeBoxPoint, Pivot, Mass, Point };
+enum class TackKind {
+  Vertex,
+  Edge,
+  Face,
+  FaceCentre,
+  BoxPoint,
+  WorldBoxPoint,
+  TreeBoxPoint,
+  Pivot,
+  Mass,
+  Point,
+  RoundCentre,  ///< the centre of a round edge
+  Axis,         ///< a point of the axis of a round face
+  Crossing,     ///< a point of an edge, where another edge or a face crossed it when it was caught
+  PlanePoint,   ///< a point of the ground
+};
 
 /// Names a tack so that it can be found again after its part moved. Its text form is the same everywhere:
 /// `"Post 4" vertex 17` · `"Post 4" edge 12-13 at 0.5` · `"Post 4" face 5 at
 /// 0.2,0.3` · `"Post 4" face-centre 5` · `"Post 4" box 0.5,0.5,1` · `"Post 4" world-box 0,0,0` ·
-/// `"Lift" tree-box 0,0,0` · `"Post 4" pivot` · `"Post 4" mass` · `point 1,2,3`.
+/// `"Lift" tree-box 0,0,0` · `"Post 4" pivot` · `"Post 4" mass` · `"Post 4" round 40` · `"Post 4" axis 5 at 0.5` ·
+/// `"Post 4" crossing 12-13 at 0.3` · `plane 10,20` · `point 1,2,3`.
 struct TackAddress {
   TackKind kind = TackKind::Point;
-  PartId part = kNoPart;  ///< kNoPart for Point
-  /// Vertex, Edge: the mesh's own vertex number, from 0, before any welding. Face, FaceCentre: a triangle's number.
+  PartId part = kNoPart;  ///< kNoPart for Point and PlanePoint
+  /// Vertex, Edge, Crossing: the mesh's own vertex number, from 0, before any welding. RoundCentre: the vertex that
+  /// names the round edge. Face, FaceCentre, Axis: a triangle's number.
   std::uint32_t index = 0;
-  Vec3 parameter;  ///< fractions of a box; Edge: x is the fraction of the way; Face: x, y are
-                   ///< the ways from the triangle's first corner to its second and third; Point: world position in mm
-  std::uint32_t second = 0;  ///< Edge: the vertex at its other end
+  /// Fractions of a box. Edge, Crossing: x is the fraction of the way. Axis: x is the fraction of the way from the
+  /// face's one end along its axis to the other. Face: x, y are the ways from the triangle's first corner to its second
+  /// and third. PlanePoint: x, y on the plane, mm. Point: the position in the world, mm.
+  Vec3 parameter;
+  std::uint32_t second = 0;  ///< Edge, Crossing: the vertex at the other end
 
   friend bool operator==(const TackAddress&, const TackAddress&) = default;
 };
+
+/// Whether a place is on a part: not a point of space or of the ground.
+inline bool is_on_part(const TackAddress& address) { return address.part != kNoPart; }
 
 /// A tack found in a scene, in world coordinates (mm).
 struct Tack {
@@ -44,26 +66,35 @@ Result<Vec3> parse_triple(std::string_view text);
 std::string triple_text(const Vec3& v);
 /// Writes the text form; parse_address gives the same address back.
 std::string address_text(const Scene& scene, const TackAddress& address);
-/// In words for people: "vertex · Post 4", "top front right corner of the box · Funnel", "pivot · Lever", "point 1, 2,
-/// 3".
+/// In words for people: "vertex · Post 4", "centre of round edge · Funnel", "pivot · Lever", "point 1, 2, 3". The
+/// centre of a circle that the part's placement makes an oval says so.
 std::string tack_words(const Scene& scene, const TackAddress& address);
-/// The kind alone in words: "vertex", "edge", "edge middle", "box corner", "box edge middle", "box face centre", "box
-/// centre", "pivot", "centre of mass", "point".
+/// The kind alone in words: "vertex", "edge", "edge middle", "edge third", "edge quarter", "centre of round edge",
+/// "axis of round face", "crossing", "box corner", "box edge middle", "box face centre", "box centre", "pivot", "centre
+/// of mass", "grid point", "point".
 std::string kind_words(const TackAddress& address);
 
 /// Finds the tack: its point by one matrix product from the stored numbers (error about 1e-16 of the coordinates for
 /// each level of nesting). Vertex: direction is the mean of the normals of the faces around it weighted by their angles
 /// (Thürmer & Wüthrich 1998), roll the edge with the largest fold, made square to the direction. Edge: direction is the
-/// mean of the normals of its faces, roll along it from the first vertex to the second. Face: direction is the normal
-/// of the flat region the triangle is in, roll along that region's longest border. Face centre: the region's centroid
-/// by area. Box point: direction away from the box's centre, roll along the box's x (y when that is parallel); a tree
-/// box is that of a part and everything below it, along its own coordinates. Pivot: its z and x. Centre of mass: a
-/// point only, see mass_centre(); of a group, that of everything below it. Fails when the part or the feature is not
-/// there.
+/// mean of the normals of its faces, roll along it from the first vertex to the second; a crossing likewise. Face,
+/// where it is flat: direction is its normal, roll along its longest border; where it is curved: the stored normals, or
+/// those of the triangles of that face weighted by their angles, interpolated at the point, and roll along the
+/// triangle's longest side. Face centre: the centroid of a flat face; a curved one has none, and it fails. Centre of a
+/// round edge: direction along the circle's axis out of the matter (square to the plane of the circle where the part is
+/// scaled unevenly), roll to the vertex that names it. Axis of a round face: direction along it. Box point: direction
+/// away from the box's centre, roll along the box's x (y when that is parallel); a tree box is that of a part and
+/// everything below it, along its own coordinates. Pivot: its z and x. Centre of mass: a point only, see mass_centre();
+/// of a group, that of everything below it. Fails when the part or the feature is not there.
 Result<Tack> find_tack(const Scene& scene, const TackAddress& address);
 
-/// How large the features about a tack are (mm): for a vertex its shortest edge, for other places an eighth of the
-/// part's extent; never less than 0.1. What a close-up of the tack should show.
+/// The largest gap that still counts as exact between two parts: 1e-9 × (extent of both + their distance from the
+/// origin).
+double exact_bound(const Scene& scene, const TackAddress& from, const TackAddress& to);
+
+/// How large the features about a tack are (mm): for a vertex its shortest edge, for a place on an edge a quarter of
+/// it, for the centre of a round edge its radius, for other places an eighth of the part's extent; never less than 0.1.
+/// What a close-up of the tack should show.
 double feature_size(const Scene& scene, const TackAddress& address);
 
 }  // namespace tack

@@ -24,7 +24,9 @@ bool is_blank(std::string_view text) { return text.find_first_not_of(" \t") == s
 // An inch mark looks like the start of a name: only a quote at the very beginning names a part.
 bool is_address(std::string_view text) {
   const std::size_t first = text.find_first_not_of(" \t=");
-  return first != std::string_view::npos && (text[first] == '"' || text.substr(first).starts_with("point "));
+  if (first == std::string_view::npos) return false;
+  const std::string_view rest = text.substr(first);
+  return rest.front() == '"' || rest.starts_with("point ") || rest.starts_with("plane ");
 }
 
 }  // namespace

@@ -19,8 +19,4 @@ Measured measure(const Tack& from, const Tack& to);
 /// parallel directions (Kahan's form with atan2).
 double angle_between(const Vec3& a, const Vec3& b);
 
-/// The largest gap that still counts as exact between two parts: 1e-9 × (extent of both + their distance from the
-/// origin).
-double exact_bound(const Scene& scene, const TackAddress& from, const TackAddress& to);
-
 }  // namespace tack

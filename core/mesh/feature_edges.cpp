@@ -1,29 +1,18 @@
 #include "core/mesh/feature_edges.h"
 
-#include <tbb/parallel_sort.h>
-
-#include <numeric>
-
 #include "core/math/degrees.h"
-#include "core/mesh/mesh.h"
-#include "core/mesh/mesh_index.h"
 
 namespace tack {
 namespace {
 
-struct HalfEdge {
-  std::uint32_t low, high;  // welded vertices
-  std::uint32_t triangle;
-  std::uint8_t corner;  // the edge runs from this corner to the next
-};
-
-Vec3 normal_of(const std::array<Vec3, 3>& c) { return normalized(cross(c[1] - c[0], c[2] - c[0])); }
+constexpr double kMostTurn = 50;        // degrees between the pieces of a chain
+constexpr double kStraightTurn = 0.01;  // degrees between pieces that are one edge
 
 // Whether the stored normals at the two ends differ between two triangles by more than the fold angle.
-bool hard_seam(const Mesh& mesh, const HalfEdge& a, const HalfEdge& b, const std::vector<std::uint32_t>& welded,
-               double least_cosine) {
+bool hard_seam(const Mesh& mesh, const MeshEdge& edge, const TriangleSide& a, const TriangleSide& b,
+               const std::vector<std::uint32_t>& welded, double least_cosine) {
   if (mesh.normals().empty()) return false;
-  for (const std::uint32_t end : {a.low, a.high}) {
+  for (const std::uint32_t end : {edge.low, edge.high}) {
     std::array<std::array<float, 3>, 2> n{};
     for (int side = 0; side < 2; ++side)
       for (const std::uint32_t v : mesh.triangles()[side == 0 ? a.triangle : b.triangle])
@@ -34,102 +23,137 @@ bool hard_seam(const Mesh& mesh, const HalfEdge& a, const HalfEdge& b, const std
   return false;
 }
 
-}  // namespace
-
-std::vector<std::uint32_t> weld(const Mesh& mesh) {
-  const auto positions = mesh.positions();
-  std::vector<std::uint32_t> order(positions.size()), root(positions.size());
-  std::iota(order.begin(), order.end(), 0u);
-  std::iota(root.begin(), root.end(), 0u);
-  // Sorting along x and looking back over the tolerance finds every close pair without a hash.
-  tbb::parallel_sort(order.begin(), order.end(), [&](std::uint32_t a, std::uint32_t b) {
-    const Vec3 &p = positions[a], &q = positions[b];
-    if (p.x != q.x) return p.x < q.x;
-    if (p.y != q.y) return p.y < q.y;
-    if (p.z != q.z) return p.z < q.z;
-    return a < b;
-  });
-  const auto find = [&](std::uint32_t v) {
-    while (root[v] != v) v = root[v] = root[root[v]];
-    return v;
-  };
-  const auto join = [&](std::uint32_t a, std::uint32_t b) {
-    a = find(a);
-    b = find(b);
-    if (a != b) root[std::max(a, b)] = std::min(a, b);
-  };
-  const double tolerance = weld_distance(mesh);
-  // Equal places first: they are neighbours in the order, however many vertices share the same x.
-  std::vector<std::uint32_t> distinct;
-  for (std::size_t i = 0; i < order.size(); ++i)
-    if (i > 0 && positions[order[i]] == positions[order[i - 1]])
-      join(order[i], order[i - 1]);
-    else
-      distinct.push_back(order[i]);
-  // Then places that differ by rounding. Within a run of nearly equal x, sort by y and compare neighbours in y only.
-  std::vector<std::uint32_t> run;
-  for (std::size_t begin = 0; begin < distinct.size();) {
-    std::size_t end = begin + 1;
-    while (end < distinct.size() && positions[distinct[end]].x - positions[distinct[end - 1]].x <= tolerance) ++end;
-    run.assign(distinct.begin() + static_cast<std::ptrdiff_t>(begin),
-               distinct.begin() + static_cast<std::ptrdiff_t>(end));
-    if (run.size() > 1) {
-      std::sort(run.begin(), run.end(), [&](std::uint32_t a, std::uint32_t b) {
-        return positions[a].y != positions[b].y ? positions[a].y < positions[b].y : positions[a].z < positions[b].z;
-      });
-      std::vector<std::uint32_t> row;
-      for (std::size_t i = 0; i < run.size();) {
-        std::size_t j = i + 1;
-        while (j < run.size() && positions[run[j]].y - positions[run[j - 1]].y <= tolerance) ++j;
-        row.assign(run.begin() + static_cast<std::ptrdiff_t>(i), run.begin() + static_cast<std::ptrdiff_t>(j));
-        std::sort(row.begin(), row.end(),
-                  [&](std::uint32_t a, std::uint32_t b) { return positions[a].z < positions[b].z; });
-        for (std::size_t m = 0; m < row.size(); ++m)
-          for (std::size_t k = m + 1; k < row.size() && positions[row[k]].z - positions[row[m]].z <= tolerance; ++k)
-            if (distance(positions[row[m]], positions[row[k]]) <= tolerance) join(row[m], row[k]);
-        i = j;
-      }
-    }
-    begin = end;
+// Which feature edges end at each vertex.
+class Spokes {
+ public:
+  Spokes(const Mesh& mesh, const Topology& topology, const std::vector<bool>& is_feature) : topology_(topology) {
+    first_.assign(mesh.positions().size() + 1, 0);
+    const auto each = [&](auto&& visit) {
+      for (std::uint32_t e = 0; e < topology.edges.size(); ++e)
+        if (is_feature[e]) visit(topology.edges[e].low, e), visit(topology.edges[e].high, e);
+    };
+    each([&](std::uint32_t v, std::uint32_t) { ++first_[v + 1]; });
+    for (std::size_t i = 1; i < first_.size(); ++i) first_[i] += first_[i - 1];
+    edges_.resize(first_.back());
+    std::vector<std::uint32_t> next(first_.begin(), first_.end() - 1);
+    each([&](std::uint32_t v, std::uint32_t e) { edges_[next[v]++] = e; });
   }
-  for (std::uint32_t v = 0; v < root.size(); ++v) root[v] = find(v);
-  return root;
+
+  std::span<const std::uint32_t> at(std::uint32_t vertex) const {
+    return {edges_.data() + first_[vertex], edges_.data() + first_[vertex + 1]};
+  }
+  std::uint32_t other_end(std::uint32_t edge, std::uint32_t vertex) const {
+    const MeshEdge& e = topology_.edges[edge];
+    return e.low == vertex ? e.high : e.low;
+  }
+
+ private:
+  const Topology& topology_;
+  std::vector<std::uint32_t> first_, edges_;
+};
+
+// Takes pieces into chains. `onward(chain, used)` gives the edge, not used yet, along which a chain goes on.
+template <typename Onward>
+std::vector<EdgeChain> chains_of(const Topology& topology, const std::vector<bool>& is_feature, const Spokes& spokes,
+                                 Onward&& onward) {
+  std::vector<EdgeChain> chains;
+  std::vector<bool> used(topology.edges.size(), false);
+  const auto extend = [&](EdgeChain& chain) {
+    while (chain.size() < 2 || chain.front() != chain.back()) {
+      const auto next = onward(chain, used);
+      if (!next) return;
+      used[*next] = true;
+      chain.push_back(spokes.other_end(*next, chain.back()));
+    }
+  };
+  for (std::uint32_t e = 0; e < topology.edges.size(); ++e) {
+    if (!is_feature[e] || used[e]) continue;
+    used[e] = true;
+    EdgeChain chain{topology.edges[e].low, topology.edges[e].high};
+    extend(chain);
+    if (chain.front() != chain.back()) {
+      std::reverse(chain.begin(), chain.end());
+      extend(chain);
+    }
+    chains.push_back(std::move(chain));
+  }
+  return chains;
 }
 
-FeatureEdges find_feature_edges(const Mesh& mesh) {
+// The turn from one piece to the next, in degrees.
+double turn_at(const Mesh& mesh, std::uint32_t from, std::uint32_t at, std::uint32_t to) {
+  const auto p = mesh.positions();
+  const Vec3 a = p[at] - p[from], b = p[to] - p[at];
+  return atan2_degrees(length(cross(a, b)), dot(a, b));
+}
+
+}  // namespace
+
+std::vector<bool> mark_feature_edges(const Mesh& mesh, const Topology& topology) {
   const double least_cosine = sin_cos_degrees(20).cos;
-  const std::vector<std::uint32_t> welded = weld(mesh);
-  const auto triangles = mesh.triangles();
-  std::vector<HalfEdge> halves;
-  halves.reserve(triangles.size() * 3);
-  for (std::uint32_t t = 0; t < triangles.size(); ++t) {
-    const auto corners = mesh.corners(t);
-    if (length_squared(cross(corners[1] - corners[0], corners[2] - corners[0])) == 0) continue;
-    for (std::uint8_t c = 0; c < 3; ++c) {
-      const std::uint32_t a = welded[triangles[t][c]], b = welded[triangles[t][(c + 1) % 3]];
-      if (a != b) halves.push_back({std::min(a, b), std::max(a, b), t, c});
+  std::vector<bool> result(topology.edges.size(), false);
+  for (std::size_t e = 0; e < topology.edges.size(); ++e) {
+    const MeshEdge& edge = topology.edges[e];
+    if (edge.count != 2) {
+      result[e] = true;
+      continue;
     }
+    const TriangleSide &a = topology.sides[edge.first], &b = topology.sides[edge.first + 1];
+    const auto runs_from = [&](const TriangleSide& s) {
+      return topology.welded[mesh.triangles()[s.triangle][s.corner]];
+    };
+    const Vec3 one = area_vector(mesh, a.triangle), two = area_vector(mesh, b.triangle);
+    // Two triangles wound against each other still fold by the angle between their surfaces.
+    const double along = runs_from(a) == runs_from(b) ? -dot(one, two) : dot(one, two);
+    result[e] = along < least_cosine * std::sqrt(length_squared(one) * length_squared(two)) ||
+                hard_seam(mesh, edge, a, b, topology.welded, least_cosine);
   }
-  tbb::parallel_sort(halves.begin(), halves.end(), [](const HalfEdge& a, const HalfEdge& b) {
-    if (a.low != b.low) return a.low < b.low;
-    if (a.high != b.high) return a.high < b.high;
-    return a.triangle < b.triangle;
+  return result;
+}
+
+std::vector<EdgeChain> chain_edges(const Mesh& mesh, const Topology& topology, const std::vector<bool>& is_feature) {
+  const Spokes spokes(mesh, topology, is_feature);
+  return chains_of(topology, is_feature, spokes, [&](const EdgeChain& chain, const std::vector<bool>& used) {
+    const std::uint32_t from = chain[chain.size() - 2], at = chain.back();
+    std::optional<std::uint32_t> best;
+    double least = kMostTurn;
+    for (const std::uint32_t e : spokes.at(at)) {
+      if (used[e]) continue;
+      const double turn = turn_at(mesh, from, at, spokes.other_end(e, at));
+      if (turn < least - 1e-9) {
+        least = turn;
+        best = e;
+      }
+    }
+    return best;
   });
-  FeatureEdges result;
-  for (std::size_t begin = 0; begin < halves.size();) {
-    std::size_t end = begin + 1;
-    while (end < halves.size() && halves[end].low == halves[begin].low && halves[end].high == halves[begin].high) ++end;
-    bool feature = end - begin != 2;
-    if (!feature) {
-      const HalfEdge &a = halves[begin], &b = halves[begin + 1];
-      const bool same_way = welded[triangles[a.triangle][a.corner]] == welded[triangles[b.triangle][b.corner]];
-      const double cosine = dot(normal_of(mesh.corners(a.triangle)), normal_of(mesh.corners(b.triangle)));
-      // Two triangles wound against each other still fold by the angle between their surfaces.
-      feature = (same_way ? -cosine : cosine) < least_cosine || hard_seam(mesh, a, b, welded, least_cosine);
-    }
-    if (feature) result.edges.push_back({halves[begin].low, halves[begin].high});
-    begin = end;
-  }
+}
+
+std::vector<FeatureEdge> straight_runs(const Mesh& mesh, const Topology& topology,
+                                       const std::vector<bool>& is_feature) {
+  const Spokes spokes(mesh, topology, is_feature);
+  const auto chains =
+      chains_of(topology, is_feature, spokes,
+                [&](const EdgeChain& chain, const std::vector<bool>& used) -> std::optional<std::uint32_t> {
+                  // An edge ends where a third one begins: that place is a corner.
+                  const std::uint32_t at = chain.back();
+                  const auto here = spokes.at(at);
+                  if (here.size() != 2) return std::nullopt;
+                  const std::uint32_t e = used[here[0]] ? here[1] : here[0];
+                  // Against the whole run, so that a very fine curve is not taken for straight piece by piece.
+                  if (used[e] || turn_at(mesh, chain.front(), at, spokes.other_end(e, at)) > kStraightTurn)
+                    return std::nullopt;
+                  return e;
+                });
+  std::vector<FeatureEdge> result;
+  result.reserve(chains.size());
+  for (const EdgeChain& c : chains)
+    if (c.front() != c.back()) result.push_back({std::min(c.front(), c.back()), std::max(c.front(), c.back())});
+  std::sort(result.begin(), result.end(),
+            [](const FeatureEdge& x, const FeatureEdge& y) { return x.a != y.a ? x.a < y.a : x.b < y.b; });
+  result.erase(std::unique(result.begin(), result.end(),
+                           [](const FeatureEdge& x, const FeatureEdge& y) { return x.a == y.a && x.b == y.b; }),
+               result.end());
   return result;
 }
 

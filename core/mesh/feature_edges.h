@@ -1,30 +1,32 @@
-// The edges of a mesh that a person sees as edges: folds, borders and hard seams.
+// The pieces that features are made of; features.h is what the rest of the core uses.
 #pragma once
 
-#include <array>
-#include <cstdint>
-#include <vector>
+#include "core/mesh/features.h"
+#include "core/mesh/topology.h"
 
 namespace tack {
 
-class Mesh;
+/// Whether each edge of the topology is a feature edge, as find_features() defines it.
+std::vector<bool> mark_feature_edges(const Mesh& mesh, const Topology& topology);
 
-/// A feature edge between two vertices (numbers before welding; the lower-numbered twin of each welded place).
-struct FeatureEdge {
-  std::uint32_t a = 0, b = 0;
+/// The feature edges as chains of vertices: each goes on where exactly two pieces meet, or, where more do, along the
+/// one that turns least; it ends where a turn would be over 50°. A closed chain repeats its first vertex at the end.
+using EdgeChain = std::vector<std::uint32_t>;
+std::vector<EdgeChain> chain_edges(const Mesh& mesh, const Topology& topology, const std::vector<bool>& is_feature);
+
+/// The straight runs of the marked edges, sorted.
+std::vector<FeatureEdge> straight_runs(const Mesh& mesh, const Topology& topology, const std::vector<bool>& is_feature);
+
+/// The round edges along the chains, and for each piece of one, as (lower vertex, higher vertex), which it belongs to.
+struct RoundPiece {
+  std::uint32_t a, b, round;
 };
+std::vector<RoundEdge> find_round_edges(const Mesh& mesh, const std::vector<EdgeChain>& chains,
+                                        std::vector<RoundPiece>& pieces);
 
-struct FeatureEdges {
-  std::vector<FeatureEdge> edges;  ///< sorted by (a, b)
-};
-
-/// Folds of more than 20°, borders (one triangle), edges shared by three or more triangles, and seams where stored
-/// normals on the two sides differ by more than 20°. Vertices closer than 1e-7 of the extent count as one; the mesh is
-/// not touched. Triangles without area are passed over. O(n log n); about 0.7 s for a million triangles.
-FeatureEdges find_feature_edges(const Mesh& mesh);
-
-/// For each vertex the lowest vertex number at the same place, within 1e-7 of the mesh's extent. Clusters are found on
-/// a grid of that spacing and its neighbours, so two vertices just closer than the tolerance are always joined.
-std::vector<std::uint32_t> weld(const Mesh& mesh);
+/// Fits a circular cylinder or cone to triangles: the axis by the plane that the normals' tips lie in (the least
+/// eigenvector of their covariance), then the axis' place by linear least squares on the squared distances. Sets what a
+/// Round face has; false, with `face` unchanged, when none fits within 1e-3 of the radius.
+bool fit_round_face(const Mesh& mesh, std::span<const std::uint32_t> triangles, MeshFace& face);
 
 }  // namespace tack

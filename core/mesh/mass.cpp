@@ -2,7 +2,7 @@
 
 #include <algorithm>
 
-#include "core/mesh/feature_edges.h"
+#include "core/mesh/topology.h"
 
 namespace tack {
 namespace {

@@ -4,7 +4,7 @@
 
 #include <fmt/format.h>
 
-#include "core/mesh/feature_edges.h"
+#include "core/mesh/features.h"
 #include "core/mesh/mass.h"
 #include "core/mesh/mesh_index.h"
 
@@ -24,8 +24,8 @@ const MeshIndex& Mesh::index() const {
   return index_.get([this] { return build_mesh_index(*this); });
 }
 
-const FeatureEdges& Mesh::feature_edges() const {
-  return feature_edges_.get([this] { return find_feature_edges(*this); });
+const Features& Mesh::features() const {
+  return features_.get([this] { return find_features(*this); });
 }
 
 const MassCentre& Mesh::mass() const {

@@ -32,7 +32,7 @@ struct MeshData {
 };
 
 struct MeshIndex;
-struct FeatureEdges;
+struct Features;
 struct MassCentre;
 
 class Mesh {
@@ -56,12 +56,13 @@ class Mesh {
   /// The search index if it has been made, else nullptr: then the caller scans.
   const MeshIndex* index_if_ready() const { return index_.peek(); }
 
-  /// The feature edges (core/mesh/feature_edges.h); made by the first caller, on its thread.
-  const FeatureEdges& feature_edges() const;
-  const FeatureEdges* feature_edges_if_ready() const { return feature_edges_.peek(); }
+  /// The edges, faces and round edges (core/mesh/features.h); found by the first caller, on its thread.
+  const Features& features() const;
+  const Features* features_if_ready() const { return features_.peek(); }
 
   /// The centre of mass (core/mesh/mass.h); found by the first caller, on its thread.
   const MassCentre& mass() const;
+  const MassCentre* mass_if_ready() const { return mass_.peek(); }
 
   Mesh(const Mesh&) = delete;
   Mesh& operator=(const Mesh&) = delete;
@@ -75,7 +76,7 @@ class Mesh {
   Box box_;
   std::uint64_t number_;
   Lazy<MeshIndex> index_;
-  Lazy<FeatureEdges> feature_edges_;
+  Lazy<Features> features_;
   Lazy<MassCentre> mass_;
 };
 

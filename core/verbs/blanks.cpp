@@ -153,6 +153,15 @@ std::optional<Verb> with_text(const Verb& verb, Blank blank, const std::string& 
 }
 
 std::vector<std::string> choices_in(const Verb& verb, Blank blank) {
+  if (std::holds_alternative<Meet>(verb)) {
+    if (blank == Blank::Facing)
+      return {std::string(words_for(Facing::AsIs)), std::string(words_for(Facing::Facing)),
+              std::string(words_for(Facing::Same))};
+    if (blank == Blank::Sharing) return {"the first exactly", "sharing the error"};
+    if (blank == Blank::Sized) return {"at its size", "sized evenly to fit"};
+    if (blank == Blank::Matched) return {"the smallest turn", "roll on roll"};
+    if (blank == Blank::Limits) return {"x, y and z", "x", "y", "z", "x and y", "x and z", "y and z"};
+  }
   if (std::holds_alternative<Copy>(verb) && blank == Blank::Linked) return {"linked", "with a mesh of its own"};
   if (std::holds_alternative<Show>(verb) && blank == Blank::Shown) return {"shown", "hidden"};
   if (std::holds_alternative<Lock>(verb) && blank == Blank::Shown) return {"locked", "unlocked"};
@@ -168,6 +177,20 @@ std::optional<Verb> with_choice(const Verb& verb, Blank blank, std::size_t choic
   if (choice >= choices_in(verb, blank).size()) return std::nullopt;
   Verb changed = verb;
   const bool first = choice == 0;
+  if (auto* meet = std::get_if<Meet>(&changed)) {
+    constexpr std::array<std::array<bool, 3>, 7> kLimits{{{true, true, true},
+                                                          {true, false, false},
+                                                          {false, true, false},
+                                                          {false, false, true},
+                                                          {true, true, false},
+                                                          {true, false, true},
+                                                          {false, true, true}}};
+    if (blank == Blank::Facing) meet->facing = static_cast<Facing>(choice);
+    if (blank == Blank::Sharing) meet->shared = !first;
+    if (blank == Blank::Sized) meet->sized = !first;
+    if (blank == Blank::Matched) meet->matched = !first;
+    if (blank == Blank::Limits) meet->along = kLimits[choice];
+  }
   if (auto* copy = std::get_if<Copy>(&changed)) copy->linked = first;
   if (auto* show = std::get_if<Show>(&changed)) show->shown = first;
   if (auto* lock = std::get_if<Lock>(&changed)) lock->locked = first;

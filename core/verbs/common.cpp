@@ -72,6 +72,22 @@ Result<Scene> moved_rigidly(const Scene& scene, const std::vector<PartId>& parts
   return result;
 }
 
+Result<Scene> moved_alike(const Scene& scene, const std::vector<PartId>& parts, const Mat3& rotation, double factor,
+                          const Vec3& from, const Vec3& to) {
+  auto result = moved_rigidly(scene, parts, rotation, from, to);
+  if (!result || factor == 1) return result;
+  if (!(factor > 0) || !std::isfinite(factor)) return fail("What moves would be flattened.");
+  for (const PartId id : parts) {
+    // The pivot lies where the turn alone has put it; from there it goes out or in along the line from `to`.
+    const Vec3 pivot = world_of(*result, id) * result->part(id).placement.pivot;
+    Placement placement = result->part(id).placement;
+    placement.scale = placement.scale * factor;
+    result->place(id, placement);
+    if (const auto ok = put_pivot(*result, id, to + (pivot - to) * factor); !ok) return tl::unexpected(ok.error());
+  }
+  return result;
+}
+
 namespace {
 
 void add_linked(Scene& scene, const Scene& from, PartId id, PartId parent) {
@@ -258,7 +274,7 @@ Result<void> check_keys(const Json& json, std::initializer_list<std::string_view
 Word tack_word(const Scene& scene, const std::optional<TackAddress>& tack, Blank blank, std::string_view waiting,
                PartId own) {
   if (!tack) return {std::string(waiting), blank, true};
-  if (tack->kind == TackKind::Point) return {tack_words(scene, *tack), blank};
+  if (!is_on_part(*tack)) return {tack_words(scene, *tack), blank};
   if (tack->part == own) return {"its " + kind_words(*tack), blank};
   const Part* part = scene.find(tack->part);
   return {kind_words(*tack) + " of " + (part ? part->name : std::string("a part that is gone")), blank};

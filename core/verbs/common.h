@@ -18,6 +18,10 @@ Result<std::vector<PartId>> movable(const Scene& scene, const std::vector<PartId
 Result<Scene> moved_rigidly(const Scene& scene, const std::vector<PartId>& parts, const Mat3& rotation,
                             const Vec3& from, const Vec3& to);
 
+/// The same with an even factor: p goes to rotation · (p − from) · factor + to; each part's own scale takes the factor.
+Result<Scene> moved_alike(const Scene& scene, const std::vector<PartId>& parts, const Mat3& rotation, double factor,
+                          const Vec3& from, const Vec3& to);
+
 /// Moves a part's pivot to `target` (world, mm), its placement otherwise unchanged.
 Result<Scene> moved_pivot_to(const Scene& scene, PartId id, const Vec3& target);
 

@@ -4,7 +4,7 @@
 
 #include <nlohmann/json.hpp>
 
-#include "core/math/degrees.h"
+#include "core/verbs/meet_motion.h"
 
 namespace tack {
 namespace {
@@ -13,78 +13,63 @@ bool moves_with(const Scene& scene, const std::vector<PartId>& what, PartId part
   return std::any_of(what.begin(), what.end(), [&](PartId id) { return is_within(scene, part, id); });
 }
 
-bool is_face_centre(const TackAddress& a) {
-  return (a.kind == TackKind::BoxPoint || a.kind == TackKind::WorldBoxPoint) && kind_words(a) == "box face centre";
+// Whether bringing two such places together means that what they look along comes together too.
+bool looks_out(const TackAddress& a) {
+  switch (a.kind) {
+    case TackKind::Face:
+    case TackKind::FaceCentre:
+    case TackKind::RoundCentre:
+    case TackKind::Axis: return true;
+    case TackKind::BoxPoint:
+    case TackKind::WorldBoxPoint:
+    case TackKind::TreeBoxPoint: return kind_words(a) == "box face centre";
+    default: return false;
+  }
 }
 
 constexpr std::pair<std::string_view, Facing> kFacingKeys[] = {
     {"as-is", Facing::AsIs}, {"facing", Facing::Facing}, {"same", Facing::Same}};
 
-std::string without_direction(const Scene& scene, const TackAddress& address, std::string_view wish) {
-  return fmt::format("The {} has no direction, so there is no {}.", tack_words(scene, address), wish);
-}
-
 }  // namespace
 
 Facing default_facing(const TackAddress& from, const TackAddress& to) {
-  return is_face_centre(from) && is_face_centre(to) ? Facing::Facing : Facing::AsIs;
+  return looks_out(from) && looks_out(to) ? Facing::Facing : Facing::AsIs;
 }
 
 std::vector<PartId> moves(const Meet& meet, const Scene& scene) {
-  if (!meet.from || meet.from->kind == TackKind::Point || moves_with(scene, meet.what, meet.from->part))
-    return meet.what;
+  if (!meet.from || !is_on_part(*meet.from) || moves_with(scene, meet.what, meet.from->part)) return meet.what;
   return {meet.from->part};
 }
 
-Mat3 smallest_turn(const Vec3& a, const Vec3& b, const std::optional<Vec3>& half_turn_axis) {
-  const Vec3 axis = cross(a, b);
-  const double sine = length(axis), cosine = dot(a, b);
-  if (sine < 1e-12) {
-    if (cosine > 0) return {};
-    Vec3 about = half_turn_axis.value_or(least_axis(a));
-    about = about - a * dot(about, a);
-    if (!(length(about) > 1e-9)) about = least_axis(a) - a * dot(least_axis(a), a);
-    return rotation_about(normalized(about), 180);
-  }
-  return rotation_about(axis / sine, atan2_degrees(sine, cosine));
+std::vector<MeetPair> pairs_of(const Meet& meet) {
+  std::vector<MeetPair> pairs{{meet.from, meet.to}};
+  pairs.insert(pairs.end(), meet.more.begin(), meet.more.end());
+  return pairs;
 }
 
 Result<Scene> apply(const Meet& meet, const Scene& scene) {
-  if (!meet.from) return fail("From is missing.", {}, "Click the place on what moves.");
-  if (!meet.to) return fail("To is missing.", {}, "Click the place on what stays.");
-  const auto from = find_tack(scene, *meet.from);
-  if (!from) return tl::unexpected(from.error());
-  const auto to = find_tack(scene, *meet.to);
-  if (!to) return tl::unexpected(to.error());
+  const auto motion = motion_of(meet, scene);
+  if (!motion) return tl::unexpected(motion.error());
   const auto parts = movable(scene, moves(meet, scene));
   if (!parts) return tl::unexpected(parts.error());
-  if (meet.to->kind != TackKind::Point && moves_with(scene, *parts, meet.to->part))
-    return fail(fmt::format("The {} is on what moves.", tack_words(scene, *meet.to)), {}, "To must be on what stays.");
-
-  const double gap = meet.gap.value, roll = meet.roll.value;
-  const Facing facing = meet.facing.value_or(default_facing(*meet.from, *meet.to));
-  if (gap != 0 && !to->direction) return fail(without_direction(scene, *meet.to, "way to keep a gap"));
-  Mat3 turn;
-  if (facing != Facing::AsIs) {
-    for (const Tack* t : {&*from, &*to})
-      if (!t->direction) return fail(without_direction(scene, t->address, "facing"));
-    const Vec3 wanted = facing == Facing::Facing ? -*to->direction : *to->direction;
-    turn = smallest_turn(*from->direction, wanted, from->roll);
+  for (const MeetPair& pair : pairs_of(meet)) {
+    if (is_on_part(*pair.to) && moves_with(scene, *parts, pair.to->part))
+      return fail(fmt::format("The {} is on what moves.", tack_words(scene, *pair.to)), {},
+                  "To must be on what stays.");
+    if (!meet.more.empty() && is_on_part(*pair.from) && !moves_with(scene, *parts, pair.from->part))
+      return fail(fmt::format("The {} is not on what moves.", tack_words(scene, *pair.from)), {},
+                  "Every From must be on what moves.");
   }
-  if (roll != 0) {
-    if (!to->direction) return fail(without_direction(scene, *meet.to, "axis to roll about"));
-    turn = rotation_about(*to->direction, roll) * turn;
-  }
-  const Vec3 target = gap == 0 ? to->point : to->point + *to->direction * gap;
-  auto result = moved_rigidly(scene, *parts, turn, from->point, target);
+  auto result = moved_alike(scene, *parts, motion->turn, motion->factor, motion->from, motion->to);
+  if (meet.shared && !meet.more.empty()) return result;
   // From itself is what has to arrive: measure it from the stored numbers and put right what is left.
   for (int pass = 0; result && pass < 2; ++pass) {
     const auto landed = find_tack(*result, *meet.from);
-    if (!landed || landed->point == target || meet.from->kind == TackKind::Point) break;
-    auto better = moved_rigidly(*result, *parts, {}, landed->point, target);
+    if (!landed || landed->point == motion->to || !is_on_part(*meet.from)) break;
+    auto better = moved_rigidly(*result, *parts, {}, landed->point, motion->to);
     if (!better) break;
     const auto now = find_tack(*better, *meet.from);
-    if (!now || distance(now->point, target) >= distance(landed->point, target)) break;
+    if (!now || distance(now->point, motion->to) >= distance(landed->point, motion->to)) break;
     result = std::move(better);
   }
   return result;
@@ -96,21 +81,50 @@ Sentence sentence(const Meet& meet, const Scene& scene, Tense tense, const Lengt
   const PartId own = what.size() == 1 ? what.front() : kNoPart;
   const Facing facing =
       meet.facing.value_or(meet.from && meet.to ? default_facing(*meet.from, *meet.to) : Facing::AsIs);
+  const std::vector<MeetPair> pairs = pairs_of(meet);
+  const bool several = pairs.size() > 1;
   Sentence s;
   s.push_back({past ? "Brought " : "Bring "});
   s.push_back({what.empty() ? "a part" : names_of(scene, what), Blank::What, what.empty()});
-  s.push_back({" from "});
-  s.push_back(tack_word(scene, meet.from, Blank::From, "a place on it", own));
-  s.push_back({" to "});
-  s.push_back(tack_word(scene, meet.to, Blank::To, "a place to go"));
+  for (std::size_t i = 0; i < pairs.size(); ++i) {
+    s.push_back({i == 0 ? " from " : ", and "});
+    s.push_back(tack_word(scene, pairs[i].from, from_blank(i), i == 0 ? "a place on it" : "another place on it", own));
+    s.push_back({" to "});
+    s.push_back(tack_word(scene, pairs[i].to, to_blank(i), "a place to go"));
+  }
   s.push_back({", "});
-  s.push_back({std::string(words_for(facing)), Blank::Facing});
-  s.push_back({", "});
-  s.push_back({shown(meet.gap, EntryKind::Length, unit), Blank::Gap});
-  s.push_back({" apart"});
-  if (facing != Facing::AsIs || meet.roll.value != 0) {
-    s.push_back({", rolled "});
-    s.push_back({shown(meet.roll, EntryKind::Angle), Blank::Roll});
+  if (several) {
+    s.push_back({meet.shared ? "sharing the error" : "the first exactly", Blank::Sharing});
+    s.push_back({", "});
+    s.push_back({meet.sized ? "sized evenly to fit" : "at its size", Blank::Sized});
+    // With two pairs the roll is left over, and facing says how to use it.
+    if (pairs.size() == 2 && !meet.shared) {
+      s.push_back({", "});
+      s.push_back({std::string(words_for(facing)), Blank::Facing});
+    }
+  } else {
+    s.push_back({std::string(words_for(facing)), Blank::Facing});
+    s.push_back({", "});
+    s.push_back({shown(meet.gap, EntryKind::Length, unit), Blank::Gap});
+    s.push_back({" apart"});
+    if (facing != Facing::AsIs || meet.roll.value != 0) {
+      s.push_back({", rolled "});
+      s.push_back({shown(meet.roll, EntryKind::Angle), Blank::Roll});
+      if (facing != Facing::AsIs) {
+        s.push_back({" from "});
+        s.push_back({meet.matched ? "roll on roll" : "the smallest turn", Blank::Matched});
+      }
+    }
+    if (meet.along != kAllAxes) {
+      std::string letters;
+      for (std::size_t i = 0; i < 3; ++i)
+        if (meet.along[i]) letters += (letters.empty() ? "" : " and ") + std::string(1, "xyz"[i]);
+      s.push_back({", along "});
+      s.push_back({letters, Blank::Limits});
+      s.push_back({" of "});
+      s.push_back({axes_words(meet.axes, scene), Blank::Axes});
+      s.push_back({" axes only"});
+    }
   }
   s.push_back({"."});
   return s;
@@ -126,20 +140,35 @@ std::string_view words_for(Facing facing) {
 
 Json to_json(const Meet& meet, const Scene& scene) {
   Json j{{"verb", "meet"}, {"what", parts_to_json(moves(meet, scene), scene)}};
-  Json pair = Json::object();
-  if (meet.from) pair["from"] = address_text(scene, *meet.from);
-  if (meet.to) pair["to"] = address_text(scene, *meet.to);
-  j["pairs"] = Json::array({pair});
+  j["pairs"] = Json::array();
+  for (const MeetPair& each : pairs_of(meet)) {
+    Json pair = Json::object();
+    if (each.from) pair["from"] = address_text(scene, *each.from);
+    if (each.to) pair["to"] = address_text(scene, *each.to);
+    j["pairs"].push_back(std::move(pair));
+  }
   if (meet.facing)
     for (const auto& [key, facing] : kFacingKeys)
       if (facing == *meet.facing) j["facing"] = key;
   j["gap"] = amount_to_json(meet.gap);
   j["roll"] = amount_to_json(meet.roll);
+  if (meet.matched) j["from-roll"] = true;
+  if (meet.shared) j["share"] = true;
+  if (meet.sized) j["sized"] = true;
+  if (meet.along != kAllAxes) {
+    std::string letters;
+    for (std::size_t i = 0; i < 3; ++i)
+      if (meet.along[i]) letters += "xyz"[i];
+    j["along"] = letters;
+    j["axes"] = axes_to_json(meet.axes, scene);
+  }
   return j;
 }
 
 Result<Meet> meet_from_json(const Json& json, const Scene& scene) {
-  if (const auto ok = check_keys(json, {"verb", "what", "pairs", "facing", "gap", "roll", "tie"}); !ok)
+  if (const auto ok = check_keys(json, {"verb", "what", "pairs", "facing", "gap", "roll", "from-roll", "share", "sized",
+                                        "along", "axes", "tie"});
+      !ok)
     return tl::unexpected(ok.error());
   Meet meet;
   if (json.contains("what")) {
@@ -149,21 +178,27 @@ Result<Meet> meet_from_json(const Json& json, const Scene& scene) {
   }
   if (!json.contains("pairs") || !json["pairs"].is_array() || json["pairs"].empty())
     return fail("Meet needs \"pairs\": a list with a from and a to.", "pairs");
-  if (json["pairs"].size() > 1)
-    return fail(
-        fmt::format("{} pairs are given; this version brings one pair together at a time.", json["pairs"].size()),
-        "pairs");
-  const Json& pair = json["pairs"][0];
-  for (const auto& [key, slot] : {std::pair{"from", &meet.from}, std::pair{"to", &meet.to}}) {
-    if (!pair.is_object() || !pair.contains(key) || !pair[key].is_string())
-      return fail(fmt::format("The pair has no \"{}\" that names a place.", key), "pairs");
-    auto address = parse_address(scene, pair[key].get_ref<const std::string&>());
-    if (!address) return fail(address.error().what, fmt::format("pairs, {}", key), address.error().remedy);
-    *slot = *address;
+  for (std::size_t i = 0; i < json["pairs"].size(); ++i) {
+    const Json& given = json["pairs"][i];
+    MeetPair pair;
+    for (const auto& [key, slot] : {std::pair{"from", &pair.from}, std::pair{"to", &pair.to}}) {
+      if (!given.is_object() || !given.contains(key) || !given[key].is_string())
+        return fail(fmt::format("Pair {} has no \"{}\" that names a place.", i + 1, key), "pairs");
+      auto address = parse_address(scene, given[key].get_ref<const std::string&>());
+      if (!address) return fail(address.error().what, fmt::format("pairs, {}, {}", i + 1, key), address.error().remedy);
+      *slot = *address;
+    }
+    if (!meet.what.empty() && is_on_part(*pair.from) && !moves_with(scene, meet.what, pair.from->part))
+      return fail(
+          fmt::format("From is on \"{}\", which is not among what is to move.", path_of(scene, pair.from->part)),
+          fmt::format("pairs, {}, from", i + 1));
+    if (i == 0) {
+      meet.from = pair.from;
+      meet.to = pair.to;
+    } else {
+      meet.more.push_back(std::move(pair));
+    }
   }
-  if (!meet.what.empty() && meet.from->kind != TackKind::Point && !moves_with(scene, meet.what, meet.from->part))
-    return fail(fmt::format("From is on \"{}\", which is not among what is to move.", path_of(scene, meet.from->part)),
-                "pairs, from");
   if (json.contains("facing")) {
     const auto* const found = std::find_if(std::begin(kFacingKeys), std::end(kFacingKeys), [&](const auto& entry) {
       return json["facing"].is_string() && json["facing"].get_ref<const std::string&>() == entry.first;
@@ -180,6 +215,20 @@ Result<Meet> meet_from_json(const Json& json, const Scene& scene) {
       if (!amount) return tl::unexpected(amount.error());
       *slot = std::move(*amount);
     }
+  for (const auto& [key, flag] :
+       {std::pair{"from-roll", &meet.matched}, {"share", &meet.shared}, {"sized", &meet.sized}}) {
+    const auto on = flag_in(json, key);
+    if (!on) return tl::unexpected(on.error());
+    *flag = *on;
+  }
+  if (json.contains("along")) {
+    const auto along = axis_letters_from_json(json["along"], "along");
+    if (!along) return tl::unexpected(along.error());
+    meet.along = *along;
+  }
+  auto axes = axes_in(json, scene);
+  if (!axes) return tl::unexpected(axes.error());
+  meet.axes = std::move(*axes);
   if (json.contains("tie") && json["tie"] != false)
     return fail("This version does not keep ties yet.", "tie", "Leave the key out, or write false.");
   return meet;

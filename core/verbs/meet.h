@@ -11,29 +11,51 @@ enum class Facing {
   Same,    ///< From's direction is turned onto To's
 };
 
-/// The blanks of Meet. What moves goes as one rigid body, so that From lands on To + gap × To's direction.
+/// Two places that shall come together.
+struct MeetPair {
+  std::optional<TackAddress> from;  ///< on what moves
+  std::optional<TackAddress> to;    ///< on what stays
+
+  friend bool operator==(const MeetPair&, const MeetPair&) = default;
+};
+
+inline constexpr std::array<bool, 3> kAllAxes{true, true, true};
+
+/// The blanks of Meet. What moves goes as one body, so that From lands on To + gap × To's direction; further pairs say
+/// how it is turned, and how big it is where its size may change.
 struct Meet {
   std::vector<PartId> what;         ///< empty: the part that From is on
   std::optional<TackAddress> from;  ///< on what moves
   std::optional<TackAddress> to;    ///< on what stays
   std::optional<Facing> facing;     ///< not said: default_facing
-  Amount gap;                       ///< mm along To's direction
+  Amount gap;                       ///< mm along To's direction; of one pair only
   Amount roll;                      ///< degrees, right-handed about To's direction, on top of the smallest turn
+  bool matched = false;             ///< the roll counts from where From's roll lies on To's, not from the smallest turn
+  std::vector<MeetPair> more;       ///< the second pair, the third, …
+  bool shared = false;              ///< several pairs share the error, instead of the first being exact
+  bool sized = false;               ///< several pairs: the size may change, evenly
+  std::array<bool, 3> along = kAllAxes;  ///< one pair: it is moved along these of the axes only
+  Axes axes;
 
   friend bool operator==(const Meet&, const Meet&) = default;
 };
 
-/// What happens when facing is not said: box face centres are brought facing each other, everything else as it stands
-/// (turning a part by the diagonal of its box, or upside down by its pivot, is never what is meant).
+/// The first pair, then the others.
+std::vector<MeetPair> pairs_of(const Meet& meet);
+
+/// What happens when facing is not said: faces, centres of faces (of boxes too) and of round edges, and axes are
+/// brought facing each other, everything else as it stands (turning a part by the diagonal of its box, or upside down
+/// by its pivot, is never what is meant).
 Facing default_facing(const TackAddress& from, const TackAddress& to);
 
 /// The parts that will move: `what` when From is on one of them (or below one), else From's part.
 std::vector<PartId> moves(const Meet& meet, const Scene& scene);
 
-/// Ends with |target − From| <= 1e-9 × (extent of both parts + their distance from the origin), measured from the
-/// stored numbers, through ten nested parents with factors from 0.2 to 5. The turn of Facing is the smallest one about
-/// From; for opposite directions its axis is From's roll, else the world axis least along the direction. Fails when a
-/// blank is missing, To is on what moves, a gap or facing is asked of a tack without direction, or a part is locked.
+/// Does what motion_of() says. Of one pair, and of several with the first exact, it ends with |target − From| <= 1e-9 ×
+/// (extent of both parts + their distance from the origin) for the first, measured from the stored numbers, through ten
+/// nested parents with factors from 0.2 to 5. The turn of Facing is the smallest one about From; for opposite
+/// directions its axis is From's roll, else the world axis least along the direction. Fails when a blank is missing, To
+/// is on what moves, a From is not, a gap or facing is asked of a tack without direction, or a part is locked.
 Result<Scene> apply(const Meet& meet, const Scene& scene);
 Sentence sentence(const Meet& meet, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
 Json to_json(const Meet& meet, const Scene& scene);
@@ -43,8 +65,8 @@ inline std::string_view key_of(const Meet&) { return "meet"; }
 /// The words of the sentence: "as it stands", "facing it", "facing the same way".
 std::string_view words_for(Facing facing);
 
-/// The smallest rotation that takes the unit vector `a` onto the unit vector `b`; for opposite ones a half turn about
-/// `half_turn_axis` made square to `a`, else about the world axis least along `a`.
-Mat3 smallest_turn(const Vec3& a, const Vec3& b, const std::optional<Vec3>& half_turn_axis);
+/// The turn about the unit vector `axis` that brings the part of `a` across it onto that of `b`; none when either has
+/// no such part.
+Mat3 smallest_roll(const Vec3& axis, const Vec3& a, const Vec3& b);
 
 }  // namespace tack

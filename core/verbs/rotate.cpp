@@ -5,6 +5,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/math/degrees.h"
+#include "core/math/fit_rigid.h"
 #include "core/math/split.h"
 #include "core/verbs/meet.h"
 #include "core/verbs/turn.h"
@@ -52,8 +53,7 @@ Result<void> hold(Scene& scene, const Scene& before, PartId id, const About& abo
   // A still point on the part itself is measured again, and what rounding has moved is put right once.
   TackAddress place = about.place;
   if (about.kind == About::Kind::Own) place.part = id;
-  if (place.kind == TackKind::Point || place.kind == TackKind::WorldBoxPoint || !is_within(before, place.part, id))
-    return {};
+  if (!is_on_part(place) || place.kind == TackKind::WorldBoxPoint || !is_within(before, place.part, id)) return {};
   const auto now = find_tack(scene, place);
   if (!now || now->point == still) return {};
   const Placement kept = scene.part(id).placement;

@@ -1,6 +1,7 @@
 // Sentences: what a verb is about to do, or has done, in words with blanks.
 #pragma once
 
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -12,6 +13,21 @@ enum class Blank {
   What,
   From,
   To,
+  From2,  ///< the places of further pairs, each From before its To
+  To2,
+  From3,
+  To3,
+  From4,
+  To4,
+  From5,
+  To5,
+  From6,
+  To6,
+  Another,  ///< the pair that may be added
+  Sharing,  ///< the first pair exactly, or all sharing the error
+  Sized,    ///< whether the size may change
+  Matched,  ///< what a roll counts from
+  Limits,   ///< along which axes it is moved
   Facing,
   Gap,
   Roll,
@@ -57,6 +73,27 @@ enum class Blank {
   Colour,
   Remedy
 };
+
+/// How many pairs of places a sentence has room for.
+inline constexpr std::size_t kMostPairs = 6;
+/// The blanks of the pair with this number, from 0.
+inline Blank from_blank(std::size_t pair) {
+  return pair == 0 ? Blank::From : static_cast<Blank>(static_cast<std::size_t>(Blank::From2) + 2 * (pair - 1));
+}
+inline Blank to_blank(std::size_t pair) {
+  return pair == 0 ? Blank::To : static_cast<Blank>(static_cast<std::size_t>(Blank::To2) + 2 * (pair - 1));
+}
+/// Which pair a blank is the From or the To of, from 0; nullopt for other blanks.
+inline std::optional<std::size_t> pair_of(Blank blank) {
+  if (blank == Blank::From || blank == Blank::To) return 0;
+  if (blank < Blank::From2 || blank > Blank::To6) return std::nullopt;
+  return (static_cast<std::size_t>(blank) - static_cast<std::size_t>(Blank::From2)) / 2 + 1;
+}
+inline bool is_from(Blank blank) {
+  return blank == Blank::From || (blank >= Blank::From2 && blank <= Blank::To6 &&
+                                  (static_cast<std::size_t>(blank) - static_cast<std::size_t>(Blank::From2)) % 2 == 0);
+}
+inline bool is_to(Blank blank) { return pair_of(blank) && !is_from(blank); }
 
 struct Word {
   std::string text;

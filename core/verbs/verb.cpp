@@ -4,6 +4,8 @@
 
 #include <nlohmann/json.hpp>
 
+#include "core/verbs/meet_motion.h"
+
 namespace tack {
 namespace {
 
@@ -69,7 +71,27 @@ std::vector<PartId> skewed_by(const Verb& verb, const Scene& before, const Scene
   return skewed;
 }
 
+namespace {
+
+// What a meeting has left apart, and what its places did not determine.
+std::string meeting_remark(const Meet& meet, const Scene& before, const Scene& after) {
+  std::string words;
+  if (!meet.more.empty() || meet.along != kAllAxes) {
+    const std::string left = remaining_words(meet, after, kMillimetres);
+    if (left != "exact")
+      words = left.starts_with("meets") ? fmt::format("It {}.", left) : fmt::format("Left: {}.", left);
+  }
+  if (const auto motion = motion_of(meet, before); motion && !motion->undetermined.empty())
+    words += fmt::format("{}The places do not say how to turn it {}: the smallest turn was taken.",
+                         words.empty() ? "" : " ", motion->undetermined);
+  return words;
+}
+
+}  // namespace
+
 std::string remark(const Verb& verb, const Scene& before, const Scene& after) {
+  if (const auto* meet = std::get_if<Meet>(&verb))
+    if (const std::string words = meeting_remark(*meet, before, after); !words.empty()) return words;
   const std::vector<PartId> skewed = skewed_by(verb, before, after);
   if (skewed.empty()) return {};
   const std::string names = names_of(after, skewed);

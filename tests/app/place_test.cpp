@@ -143,8 +143,7 @@ TEST_CASE("job 8: the lever's pivot put on the fulcrum, then turned about it", "
   desk.key(Qt::Key_V);
   CHECK(desk.message().contains("Click a place"));
   const TackAddress tip = box_point(fulcrum, {1, 0, 0.5});
-  desk.window().bench().catch_vertices = false;
-  desk.window().bench().catch_pivots = false;
+  desk.window().bench().narrow_to(CatchKind::BoxPoint);
   desk.move_to(desk.at(tip));
   REQUIRE(desk.window().bench().verb().marks().to);
   const Vec3 pivot_before = desk.point({TackKind::Pivot, lever, 0, {}});

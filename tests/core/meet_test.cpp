@@ -2,6 +2,7 @@
 #include <catch2/catch.hpp>
 
 #include "core/fit/measure.h"
+#include "core/math/fit_rigid.h"
 #include "core/math/split.h"
 #include "core/verbs/verb.h"
 #include "tests/support.h"
@@ -187,5 +188,6 @@ TEST_CASE("the sentence says what Meet will do and has done") {
   CHECK(plain_text(sentence(m, s, Tense::Past)) ==
         "Brought Channel 3 from its vertex to vertex of Post 4, as it stands, 3/8 in apart.");
   m.facing = Facing::Facing;
-  CHECK(plain_text(sentence(m, s, Tense::Present)).find("facing it, 3/8 in apart, rolled 0°.") != std::string::npos);
+  CHECK(plain_text(sentence(m, s, Tense::Present)).find("facing it, 3/8 in apart, rolled 0° from the smallest turn.") !=
+        std::string::npos);
 }

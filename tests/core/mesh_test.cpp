@@ -2,8 +2,9 @@
 #include <set>
 
 #include "core/math/degrees.h"
-#include "core/mesh/feature_edges.h"
+#include "core/mesh/features.h"
 #include "core/mesh/mesh_index.h"
+#include "core/mesh/topology.h"
 #include "core/mesh/triangulate.h"
 #include "demo/shapes.h"
 #include "tests/support.h"
@@ -22,13 +23,13 @@ TEST_CASE("unsound meshes are refused with a reason") {
 }
 
 TEST_CASE("a box has twelve feature edges, a prism of 40 sides only its two rims") {
-  CHECK(cube(10)->feature_edges().edges.size() == 12);
+  CHECK(cube(10)->features().edges.size() == 12);
   // Sides fold by 9°: below the 20° of a feature edge.
   const MeshPtr round = *make_mesh(demo::lathe({{5, 0}, {5, 10}}, 40));
-  CHECK(round->feature_edges().edges.size() == 80);
+  CHECK(round->features().edges.size() == 80);
   // Sides fold by 36°: the uprights count as well.
   const MeshPtr coarse = *make_mesh(demo::lathe({{5, 0}, {5, 10}}, 10));
-  CHECK(coarse->feature_edges().edges.size() == 30);
+  CHECK(coarse->features().edges.size() == 30);
 }
 
 TEST_CASE("borders and split corners are seen through the weld") {
@@ -37,10 +38,10 @@ TEST_CASE("borders and split corners are seen through the weld") {
   data.positions = {{0, 0, 0}, {1, 0, 0}, {1, 1, 0}, {0, 0, 0}, {1, 1, 0}, {0, 1, 0}};
   data.triangles = {{0, 1, 2}, {3, 4, 5}};
   const MeshPtr square = *make_mesh(data);
-  CHECK(square->feature_edges().edges.size() == 4);
+  CHECK(square->features().edges.size() == 4);
   // With normals that differ across it the diagonal is a seam.
   data.normals = {{0, 0, 1}, {0, 0, 1}, {0, 0, 1}, {0, 1, 0}, {0, 1, 0}, {0, 1, 0}};
-  CHECK((*make_mesh(data))->feature_edges().edges.size() == 5);
+  CHECK((*make_mesh(data))->features().edges.size() == 5);
 }
 
 TEST_CASE("welding joins places within the tolerance and no others") {

@@ -6,7 +6,7 @@
 
 #include "core/fit/measure.h"
 #include "core/math/split.h"
-#include "core/mesh/flat_region.h"
+#include "core/mesh/features.h"
 #include "core/mesh/mass.h"
 #include "core/mesh/oriented_box.h"
 #include "core/mesh/transform.h"
@@ -250,16 +250,5 @@ TEST_CASE("a pivot turned like the world, a part or its parent makes its axes th
     const Mat3 is = squared_up(world_of(t, id).linear);
     for (int c = 0; c < 3; ++c) CHECK(distance(is.column[c], wanted.column[c]) < 1e-11);
     CHECK(distance(world_of(t, id) * t.part(id).placement.pivot, world_of(s, id) * s.part(id).placement.pivot) < 1e-9);
-  }
-}
-
-TEST_CASE("a flat region is what a person calls a face") {
-  const MeshPtr box = cube(20);
-  for (std::uint32_t t = 0; t < 12; ++t) {
-    const FlatRegion r = flat_region(*box, t);
-    CHECK(r.triangles.size() == 2);
-    CHECK(r.area == Approx(400));
-    CHECK(largest_component(r.normal) == 1);
-    CHECK(distance(box->positions()[r.longest_a], box->positions()[r.longest_b]) == 20);  // not the diagonal
   }
 }

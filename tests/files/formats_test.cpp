@@ -199,7 +199,7 @@ void damage(const Bytes& good, const std::string& name, std::uint64_t seed) {
     }
     // What was accepted can be used and written.
     for (const PartId id : document->scene.in_tree_order())
-      if (const Part& part = document->scene.part(id); part.mesh) part.mesh->feature_edges();
+      if (const Part& part = document->scene.part(id); part.mesh) part.mesh->features();
     write_document(document->scene, document->settings);
   }
   CHECK(refused > 20);

@@ -1,0 +1,314 @@
+#include "core/catch/outward_search.h"
+
+#include "core/mesh/features.h"
+#include "core/mesh/mass.h"
+
+namespace tack {
+namespace {
+
+// Crossings are looked for along so many of the edges nearest to the pointer.
+constexpr std::size_t kMostCrossing = 64;
+constexpr int kMostPasses = 16;
+
+Vec3 between(const Vec3& a, const Vec3& b, double way) { return way == 1 ? b : a + (b - a) * way; }
+
+// The ways along two lines at which they come nearest; nullopt when they are parallel.
+std::optional<std::pair<double, double>> nearest_ways(const Vec3& a, const Vec3& along_a, const Vec3& b,
+                                                      const Vec3& along_b) {
+  const double aa = length_squared(along_a), bb = length_squared(along_b), ab = dot(along_a, along_b);
+  const double bottom = aa * bb - ab * ab;
+  if (!(bottom > 1e-12 * aa * bb)) return std::nullopt;
+  const Vec3 off = b - a;
+  const double on_a = dot(along_a, off), on_b = dot(along_b, off);
+  return std::pair{(on_a * bb - on_b * ab) / bottom, (on_a * ab - on_b * aa) / bottom};
+}
+
+}  // namespace
+
+OutwardSearch::OutwardSearch(const CatchScene& scene, const View& view, double x, double y, const CatchOptions& options,
+                             const Sight* sight)
+    : scene_(scene), view_(view), x_(x), y_(y), options_(options), sight_(sight) {}
+
+void OutwardSearch::start() {
+  if (scene_.tree.nodes.empty()) return;
+  const PointerProjection whole(view_, x_, y_, Affine{});
+  std::array<std::uint32_t, kTreeStack> stack;
+  int size = 0;
+  stack[size++] = 0;
+  while (size > 0) {
+    const std::uint32_t at = stack[--size];
+    const BoxNode& node = scene_.tree.nodes[at];
+    if (whole.least_pixels(node.box) > options_.radius) continue;
+    if (!node.leaf()) {
+      stack[size++] = at + 1;
+      stack[size++] = node.first;
+      continue;
+    }
+    for (std::uint32_t i = 0; i < node.count; ++i) add_part(scene_.parts[scene_.tree.items[node.first + i]]);
+  }
+}
+
+void OutwardSearch::add_part(const CatchPart& part) {
+  if (options_.leave_out && options_.leave_out(part.id)) return;
+  const CatchKinds& kinds = options_.kinds;
+  const auto slot = static_cast<std::uint32_t>(near_.size());
+  const MeshIndex* index = part.mesh ? part.mesh->index_if_ready() : nullptr;
+  near_.push_back(
+      {&part, PointerProjection(view_, x_, y_, part.world), index ? part.mesh->features_if_ready() : nullptr});
+  offer(CatchKind::Pivot, near_[slot], {TackKind::Pivot, part.id, 0, {}}, part.pivot, kPivotHandicap);
+  if (!part.mesh) return;
+  if (const MassCentre* mass = part.mesh->mass_if_ready())
+    offer(CatchKind::Pivot, near_[slot], {TackKind::Mass, part.id, 0, {}}, mass->point, kPivotHandicap);
+  if (kinds.has(CatchKind::BoxPoint))
+    for (int i = 0; i < 27; ++i) {
+      const Vec3 fraction{i % 3 * 0.5, i / 3 % 3 * 0.5, i / 9 * 0.5};
+      offer(CatchKind::BoxPoint, near_[slot], {TackKind::BoxPoint, part.id, 0, fraction}, part.mesh->box().at(fraction),
+            kBoxPointHandicap);
+    }
+  if (kinds.has(CatchKind::Vertex)) {
+    if (!index)
+      for (std::uint32_t v = 0; v < part.mesh->positions().size(); ++v) add_vertex(slot, v);
+    else
+      push_node(Entry::Vertices, slot, 0);
+  }
+  if (!near_[slot].features) return;
+  if (kinds.has(CatchKind::Edge) || kinds.has(CatchKind::EdgePoint) || kinds.has(CatchKind::RoundCentre))
+    push_node(Entry::Edges, slot, 0);
+  if (kinds.has(CatchKind::FaceCentre) || kinds.has(CatchKind::RoundCentre)) push_node(Entry::Centres, slot, 0);
+}
+
+Caught OutwardSearch::caught_at(const TackAddress& address, const Vec3& point, double pixels, double handicap) const {
+  return {address, point, pixels, pixels + handicap, dot(view_.eye - point, view_.back()), false};
+}
+
+void OutwardSearch::offer(CatchKind kind, const NearPart& near, const TackAddress& address, const Vec3& local,
+                          double handicap) {
+  if (!options_.kinds.has(kind)) return;
+  const double pixels = near.projection.pixels(local);
+  if (!(pixels <= options_.radius)) return;
+  const Vec3 point = near.part->world * local;
+  push({caught_at(address, point, pixels, handicap), point});
+}
+
+void OutwardSearch::push(const Candidate& candidate, bool loose) {
+  queue_.push(
+      {candidate.caught.score, loose ? Entry::Loose : Entry::Found, static_cast<std::uint32_t>(found_.size()), 0});
+  found_.push_back(candidate);
+}
+
+double OutwardSearch::least_handicap(Entry::Kind kind) const {
+  const CatchKinds& kinds = options_.kinds;
+  if (kind == Entry::Vertices) return kVertexHandicap;
+  if (kind == Entry::Centres) return kinds.has(CatchKind::RoundCentre) ? kRoundCentreHandicap : kFaceCentreHandicap;
+  if (kinds.has(CatchKind::EdgePoint)) return kEdgePointHandicap;
+  return kinds.has(CatchKind::Edge) ? kEdgeHandicap : kRimHandicap;
+}
+
+namespace {
+const BoxTree& tree_of(const MeshIndex& index, const Features* features, int kind, int vertices, int edges) {
+  return kind == vertices ? index.vertices : kind == edges ? features->edge_tree : features->centre_tree;
+}
+}  // namespace
+
+void OutwardSearch::push_node(Entry::Kind kind, std::uint32_t slot, std::uint32_t node) {
+  const NearPart& near = near_[slot];
+  const BoxTree& tree = tree_of(*near.part->mesh->index_if_ready(), near.features, kind, Entry::Vertices, Entry::Edges);
+  if (tree.nodes.empty()) return;
+  const double bound = near.projection.least_pixels(tree.nodes[node].box);
+  if (bound <= options_.radius) queue_.push({bound + least_handicap(kind), kind, node, slot});
+}
+
+void OutwardSearch::expand(const Entry& entry) {
+  const NearPart& near = near_[entry.part];
+  const BoxTree& tree =
+      tree_of(*near.part->mesh->index_if_ready(), near.features, entry.kind, Entry::Vertices, Entry::Edges);
+  const BoxNode& node = tree.nodes[entry.index];
+  if (sight_ && sight_->surely_hidden(node.box, near.part->world)) return;
+  if (!node.leaf()) {
+    push_node(entry.kind, entry.part, entry.index + 1);
+    push_node(entry.kind, entry.part, node.first);
+    return;
+  }
+  for (std::uint32_t i = 0; i < node.count; ++i) {
+    const std::uint32_t item = tree.items[node.first + i];
+    if (entry.kind == Entry::Vertices)
+      add_vertex(entry.part, item);
+    else if (entry.kind == Entry::Edges)
+      add_edge(entry.part, item);
+    else
+      add_centre(entry.part, item);
+  }
+}
+
+void OutwardSearch::add_vertex(std::uint32_t slot, std::uint32_t vertex) {
+  const NearPart& near = near_[slot];
+  const Vec3& p = near.part->mesh->positions()[vertex];
+  const double pixels = near.projection.pixels(p);
+  if (!(pixels <= options_.radius)) return;
+  const Vec3 point = near.part->world * p;
+  push({caught_at({TackKind::Vertex, near.part->id, vertex, {}}, point, pixels, kVertexHandicap), point},
+       near.features && !near.features->on_edge[vertex]);
+}
+
+void OutwardSearch::settle(const Entry& entry) {
+  Caught& caught = found_[entry.index].caught;
+  if (!several_) several_ = several_loose();
+  if (*several_) caught.score += kDenseHandicap;
+  queue_.push({caught.score, Entry::Found, entry.index, 0});
+}
+
+bool OutwardSearch::several_loose() {
+  std::optional<std::pair<PartId, Vec3>> first;
+  for (const NearPart& near : near_) {
+    if (!near.features) continue;
+    const BoxTree& tree = near.part->mesh->index_if_ready()->vertices;
+    if (tree.nodes.empty()) continue;
+    std::array<std::uint32_t, kTreeStack> stack;
+    int size = 0;
+    stack[size++] = 0;
+    while (size > 0) {
+      const std::uint32_t at = stack[--size];
+      const BoxNode& node = tree.nodes[at];
+      if (near.projection.least_pixels(node.box) > options_.radius) continue;
+      if (!node.leaf()) {
+        stack[size++] = at + 1;
+        stack[size++] = node.first;
+        continue;
+      }
+      for (std::uint32_t i = 0; i < node.count; ++i) {
+        const std::uint32_t v = tree.items[node.first + i];
+        const Vec3& p = near.part->mesh->positions()[v];
+        if (near.features->on_edge[v] || !(near.projection.pixels(p) <= options_.radius)) continue;
+        // Twins at one place are one vertex to a person.
+        if (first && (first->first != near.part->id || distance(first->second, p) > weld_distance(*near.part->mesh)))
+          return true;
+        if (!first) first = {near.part->id, p};
+      }
+    }
+  }
+  return false;
+}
+
+void OutwardSearch::add_edge(std::uint32_t slot, std::uint32_t number) {
+  const NearPart& near = near_[slot];
+  const FeatureEdge& edge = near.features->edges[number];
+  const Vec3 &a = near.part->mesh->positions()[edge.a], &b = near.part->mesh->positions()[edge.b];
+  const auto picture = edge_on_picture(near.projection, a, b, options_.radius);
+  if (!picture) return;
+  const Vec3 there = near.part->world * between(a, b, picture->nearest);
+  if (options_.kinds.has(CatchKind::Edge))
+    push({caught_at({TackKind::Edge, near.part->id, edge.a, {picture->nearest, 0, 0}, edge.b}, there, picture->pixels,
+                    kEdgeHandicap),
+          there});
+  if (edge.round != FeatureEdge::kNone && options_.kinds.has(CatchKind::RoundCentre)) {
+    const std::pair rim{near.part->id, edge.round};
+    if (std::find(rims_.begin(), rims_.end(), rim) == rims_.end()) {
+      rims_.push_back(rim);
+      const RoundEdge& round = near.features->rounds[edge.round];
+      push({caught_at({TackKind::RoundCentre, near.part->id, round.vertex, {}}, near.part->world * round.centre,
+                      picture->pixels, kRimHandicap),
+            there});
+    }
+  }
+  if (!options_.kinds.has(CatchKind::EdgePoint)) return;
+  // The pieces of a round edge have no middles that anybody means.
+  if (edge.round == FeatureEdge::kNone)
+    for (int k = 1; k < options_.edge_parts; ++k) {
+      const double way = static_cast<double>(k) / options_.edge_parts;
+      if (way >= picture->from && way <= picture->to)
+        offer(CatchKind::EdgePoint, near, {TackKind::Edge, near.part->id, edge.a, {way, 0, 0}, edge.b},
+              between(a, b, way), kEdgePointHandicap);
+    }
+  if (edges_.size() >= kMostCrossing) return;
+  const SeenEdge seen{slot, number, *picture, near.part->world * a, near.part->world * b};
+  add_crossings(seen);
+  cross_faces(seen);
+  edges_.push_back(seen);
+}
+
+void OutwardSearch::add_crossings(const SeenEdge& edge) {
+  const auto address_of = [&](const SeenEdge& e, double way) {
+    const FeatureEdge& f = near_[e.part].features->edges[e.edge];
+    return TackAddress{TackKind::Crossing, near_[e.part].part->id, f.a, {way, 0, 0}, f.b};
+  };
+  for (const SeenEdge& other : edges_) {
+    const Vec3 along = edge.b - edge.a, other_along = other.b - other.a;
+    const auto ways = nearest_ways(edge.a, along, other.a, other_along);
+    if (!ways) continue;
+    const auto inside = [&](double way, const Vec3& whole) {
+      const double margin = options_.touch / length(whole);
+      return way > margin && way < 1 - margin;  // at an end it is a vertex
+    };
+    if (!inside(ways->first, along) || !inside(ways->second, other_along)) continue;
+    if (distance(edge.a + along * ways->first, other.a + other_along * ways->second) > options_.touch) continue;
+    // On the edge of the lower part, or the lower edge, whichever was met first.
+    const auto key = [&](const SeenEdge& e) { return std::pair{near_[e.part].part->id, e.edge}; };
+    const bool mine = key(edge) < key(other);
+    const SeenEdge& on = mine ? edge : other;
+    const TackAddress address = address_of(on, mine ? ways->first : ways->second);
+    const NearPart& near = near_[on.part];
+    offer(CatchKind::EdgePoint, near, address,
+          between(near.part->mesh->positions()[address.index], near.part->mesh->positions()[address.second],
+                  address.parameter.x),
+          kEdgePointHandicap);
+  }
+}
+
+void OutwardSearch::cross_faces(const SeenEdge& edge) {
+  const NearPart& near = near_[edge.part];
+  const FeatureEdge& feature = near.features->edges[edge.edge];
+  const Vec3 along = edge.b - edge.a;
+  const double whole = length(along), from = edge.picture.from, to = edge.picture.to;
+  if (!(whole > 0) || !(to > from)) return;
+  const Ray ray{edge.a + along * from, along * (to - from)};
+  std::array<std::uint32_t, kTreeStack> stack;
+  int size = 0;
+  stack[size++] = 0;
+  while (size > 0) {
+    const std::uint32_t at = stack[--size];
+    const BoxNode& node = scene_.tree.nodes[at];
+    if (!meets(node.box, ray, 1)) continue;
+    if (!node.leaf()) {
+      stack[size++] = at + 1;
+      stack[size++] = node.first;
+      continue;
+    }
+    for (std::uint32_t i = 0; i < node.count; ++i) {
+      const CatchPart& part = scene_.parts[scene_.tree.items[node.first + i]];
+      if (!part.mesh || part.id == near.part->id || (options_.leave_out && options_.leave_out(part.id))) continue;
+      // A part may be passed through more than once, near enough to see it all.
+      Ray rest = to_mesh(ray, part);
+      double after = 0;
+      for (int pass = 0; pass < kMostPasses && after < 1; ++pass) {
+        const auto hit = first_hit(*part.mesh, {rest.origin + rest.direction * after, rest.direction}, 1 - after);
+        if (!hit) break;
+        const double way = from + (after + hit->along) * (to - from);
+        after += hit->along + options_.touch / (whole * (to - from));
+        // An edge that lies in the face does not cross it, and one that ends on it has a vertex there.
+        const auto c = part.mesh->corners(hit->triangle);
+        const Vec3 normal = normalized(normal_map(part.world.linear) * cross(c[1] - c[0], c[2] - c[0]));
+        if (std::abs(dot(normal, along)) < 1e-6 * whole) continue;
+        if (way * whole <= options_.touch || (1 - way) * whole <= options_.touch) continue;
+        offer(CatchKind::EdgePoint, near, {TackKind::Crossing, near.part->id, feature.a, {way, 0, 0}, feature.b},
+              between(near.part->mesh->positions()[feature.a], near.part->mesh->positions()[feature.b], way),
+              kEdgePointHandicap);
+      }
+    }
+  }
+}
+
+void OutwardSearch::add_centre(std::uint32_t slot, std::uint32_t item) {
+  const NearPart& near = near_[slot];
+  const auto faces = static_cast<std::uint32_t>(near.features->faces.size());
+  if (item < faces) {
+    const MeshFace& face = near.features->faces[item];
+    offer(CatchKind::FaceCentre, near, {TackKind::FaceCentre, near.part->id, face.triangle, {}}, face.centre,
+          kFaceCentreHandicap);
+  } else {
+    const RoundEdge& round = near.features->rounds[item - faces];
+    offer(CatchKind::RoundCentre, near, {TackKind::RoundCentre, near.part->id, round.vertex, {}}, round.centre,
+          kRoundCentreHandicap);
+  }
+}
+
+}  // namespace tack

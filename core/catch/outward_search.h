@@ -1,0 +1,98 @@
+// The search outward from the pointer. For catch_scene.cpp alone; catch_scene.h is what others use.
+#pragma once
+
+#include <queue>
+
+#include "core/catch/projection.h"
+#include "core/catch/sight.h"
+
+namespace tack {
+
+/// A tack on its way to be chosen.
+struct Candidate {
+  Caught caught;
+  Vec3 seen;  ///< the place that has to be visible: the tack's own, or that of the rim it is had by
+};
+
+/// Everything within the radius but faces and the grid, outward from the pointer: vertices, edges and centres come out
+/// of the trees of the meshes by a lower bound of their score, so that candidates arrive sorted.
+class OutwardSearch {
+ public:
+  /// With a `sight`, what it says is surely hidden is passed over.
+  OutwardSearch(const CatchScene& scene, const View& view, double x, double y, const CatchOptions& options,
+                const Sight* sight);
+
+  /// Gives candidates by rising score until `visit` returns false.
+  template <typename Visit>
+  void run(Visit&& visit) {
+    start();
+    while (!queue_.empty()) {
+      const Entry entry = queue_.top();
+      queue_.pop();
+      if (entry.kind == Entry::Loose) {
+        settle(entry);
+      } else if (entry.kind == Entry::Found) {
+        if (!visit(found_[entry.index])) return;
+      } else {
+        expand(entry);
+      }
+    }
+  }
+
+ private:
+  struct Entry {
+    enum Kind : std::uint8_t {
+      Found,     // a candidate
+      Loose,     // a vertex off all edges, whose handicap is not known yet
+      Vertices,  // nodes of the three trees of a mesh
+      Edges,
+      Centres
+    };
+    double bound;
+    Kind kind;
+    std::uint32_t index;  // of a candidate, or of a node
+    std::uint32_t part;   // into near_
+    bool operator<(const Entry& other) const { return bound > other.bound; }
+  };
+  struct NearPart {
+    const CatchPart* part;
+    PointerProjection projection;
+    const Features* features;  // nullptr until they are found
+  };
+  struct SeenEdge {
+    std::uint32_t part;  // into near_
+    std::uint32_t edge;
+    EdgeOnPicture picture;
+    Vec3 a, b;  // world
+  };
+
+  void start();
+  void add_part(const CatchPart& part);
+  void offer(CatchKind kind, const NearPart& near, const TackAddress& address, const Vec3& local, double handicap);
+  void push(const Candidate& candidate, bool loose = false);
+  void push_node(Entry::Kind kind, std::uint32_t slot, std::uint32_t node);
+  double least_handicap(Entry::Kind kind) const;
+  void expand(const Entry& entry);
+  void add_vertex(std::uint32_t slot, std::uint32_t vertex);
+  void add_edge(std::uint32_t slot, std::uint32_t edge);
+  void add_centre(std::uint32_t slot, std::uint32_t item);
+  void add_crossings(const SeenEdge& edge);
+  void cross_faces(const SeenEdge& edge);
+  void settle(const Entry& entry);
+  bool several_loose();
+  Caught caught_at(const TackAddress& address, const Vec3& point, double pixels, double handicap) const;
+
+  const CatchScene& scene_;
+  const View& view_;
+  double x_, y_;
+  const CatchOptions& options_;
+  const Sight* sight_;
+  std::vector<NearPart> near_;
+  std::vector<Candidate> found_;
+  std::vector<SeenEdge> edges_;
+  std::vector<std::pair<PartId, std::uint32_t>> rims_;  // round edges offered by their rim
+  std::optional<bool> several_;
+  std::priority_queue<Entry> queue_;
+};
+
+}  // namespace tack

@@ -1,0 +1,114 @@
+#include "core/catch/sight.h"
+
+namespace tack {
+namespace {
+constexpr std::size_t kMostCovers = 8;
+}
+
+bool meets(const FloatBox& box, const Ray& ray, double limit) {
+  double near = 0, far = limit;
+  for (int i = 0; i < 3; ++i) {
+    const double inverse = 1 / ray.direction[i];
+    double a = (box.low[i] - ray.origin[i]) * inverse, b = (box.high[i] - ray.origin[i]) * inverse;
+    if (a > b) std::swap(a, b);
+    if (a > near) near = a;
+    if (b < far) far = b;
+  }
+  return near <= far * (1 + 1e-12) + 1e-12;
+}
+
+bool Sight::hidden(const Vec3& point) {
+  Ray ray;
+  double reach = 0;
+  if (view_.perspective) {
+    ray = {view_.eye, point - view_.eye};
+    reach = length(ray.direction);
+  } else {
+    const Vec3 back = view_.back();
+    reach = dot(view_.eye - point, back);
+    ray = {point + back * reach, -back * reach};
+  }
+  if (!(reach > 0)) return true;
+  // Along runs from 0 at the eye to 1 at the point.
+  const double limit = 1 - options_.touch / reach - 1e-9;
+  for (std::size_t i = 0; i < covers_.size(); ++i) {
+    const Cover& cover = covers_[i];
+    const auto hit = ray_triangle(to_mesh(ray, *cover.part), cover.part->mesh->corners(cover.triangle));
+    if (!hit || *hit >= limit) continue;
+    if (i > 0)
+      std::rotate(covers_.begin(), covers_.begin() + static_cast<std::ptrdiff_t>(i),
+                  covers_.begin() + static_cast<std::ptrdiff_t>(i + 1));
+    return true;
+  }
+  return covered(ray, limit);
+}
+
+bool Sight::covered(const Ray& ray, double limit) {
+  if (scene_.tree.nodes.empty()) return false;
+  std::array<std::uint32_t, kTreeStack> stack;
+  int size = 0;
+  stack[size++] = 0;
+  while (size > 0) {
+    const std::uint32_t at = stack[--size];
+    const BoxNode& node = scene_.tree.nodes[at];
+    if (!meets(node.box, ray, limit)) continue;
+    if (!node.leaf()) {
+      stack[size++] = at + 1;
+      stack[size++] = node.first;
+      continue;
+    }
+    for (std::uint32_t i = 0; i < node.count; ++i) {
+      const CatchPart& part = scene_.parts[scene_.tree.items[node.first + i]];
+      if (!part.mesh || (options_.see_through && options_.see_through(part.id))) continue;
+      if (const auto hit = any_hit(*part.mesh, to_mesh(ray, part), limit)) {
+        remember(part, hit->triangle);
+        return true;
+      }
+    }
+  }
+  return false;
+}
+
+void Sight::remember(const CatchPart& part, std::uint32_t triangle) {
+  auto c = part.mesh->corners(triangle);
+  for (Vec3& p : c) p = part.world * p;
+  const Vec3 back = view_.back();
+  const auto eye_to = [&](const Vec3& p) { return view_.perspective ? p - view_.eye : -back; };
+  Cover cover{&part, triangle, {}, {}};
+  const Vec3 middle = (c[0] + c[1] + c[2]) / 3;
+  for (std::size_t i = 0; i < 3; ++i) {
+    const Vec3 &a = c[i], &b = c[(i + 1) % 3];
+    Vec3 n = normalized(cross(eye_to(a), b - a));
+    if (dot(n, middle - a) < 0) n = -n;
+    cover.normal[i] = n;
+    // A hair inside, so that rounding never hides what a ray past the edge would see.
+    cover.offset[i] = dot(n, a) + 1e-9 * (1 + length(eye_to(a))) + 1e-13 * largest_component(a);
+  }
+  Vec3 n = normalized(cross(c[1] - c[0], c[2] - c[0]));
+  if (dot(n, eye_to(middle)) < 0) n = -n;
+  cover.normal[3] = n;
+  // Behind its plane by the tolerance is behind it along the line of sight by no less.
+  cover.offset[3] = dot(n, c[0]) + options_.touch + 1e-8 * length(eye_to(middle)) + 1e-13 * largest_component(middle);
+  if (covers_.size() == kMostCovers) covers_.pop_back();
+  covers_.insert(covers_.begin(), cover);
+}
+
+bool Sight::surely_hidden(const FloatBox& box, const Affine& world) const {
+  const Vec3 centre{0.5 * (double(box.low[0]) + box.high[0]), 0.5 * (double(box.low[1]) + box.high[1]),
+                    0.5 * (double(box.low[2]) + box.high[2])};
+  const Vec3 half{0.5 * (double(box.high[0]) - box.low[0]), 0.5 * (double(box.high[1]) - box.low[1]),
+                  0.5 * (double(box.high[2]) - box.low[2])};
+  const Vec3 middle = world * centre;
+  return std::any_of(covers_.begin(), covers_.end(), [&](const Cover& cover) {
+    for (std::size_t i = 0; i < 4; ++i) {
+      const Vec3& n = cover.normal[i];
+      const double reach = std::abs(dot(n, world.linear.column[0])) * half.x +
+                           std::abs(dot(n, world.linear.column[1])) * half.y +
+                           std::abs(dot(n, world.linear.column[2])) * half.z;
+      if (!(dot(n, middle) - reach > cover.offset[i])) return false;
+    }
+    return true;
+  });
+}
+
+}  // namespace tack

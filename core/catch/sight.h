@@ -1,0 +1,46 @@
+// What covers what. For the search alone; catch_scene.h is what others use.
+#pragma once
+
+#include "core/catch/catch_scene.h"
+
+namespace tack {
+
+/// Casts rays from the eye through a scene. It remembers the triangles that covered the last places asked for:
+/// neighbours are mostly hidden by the same ones, and testing them first saves most of the searches.
+class Sight {
+ public:
+  Sight(const CatchScene& scene, const View& view, const CatchOptions& options)
+      : scene_(scene), view_(view), options_(options) {}
+
+  /// Whether a surface lies before `point` (world) by more than the touch tolerance.
+  bool hidden(const Vec3& point);
+  /// Whether a whole box, in the coordinates of a mesh that stands in the world at `world`, is hidden by one of the
+  /// triangles remembered. False when that cannot be said.
+  bool surely_hidden(const FloatBox& box, const Affine& world) const;
+
+ private:
+  /// A triangle that covered something: the planes through the eye and its sides, and its own, seen from the eye. A
+  /// point p is hidden where dot(normal, p) exceeds `offset` for all four.
+  struct Cover {
+    const CatchPart* part;
+    std::uint32_t triangle;
+    std::array<Vec3, 4> normal;
+    std::array<double, 4> offset;
+  };
+
+  bool covered(const Ray& ray, double limit);
+  void remember(const CatchPart& part, std::uint32_t triangle);
+
+  const CatchScene& scene_;
+  const View& view_;
+  const CatchOptions& options_;
+  std::vector<Cover> covers_;  // the latest first
+};
+
+/// Whether a ray meets a box before `limit`.
+bool meets(const FloatBox& box, const Ray& ray, double limit);
+inline Ray to_mesh(const Ray& ray, const CatchPart& part) {
+  return {part.to_mesh * ray.origin, part.to_mesh.linear * ray.direction};
+}
+
+}  // namespace tack

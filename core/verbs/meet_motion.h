@@ -1,0 +1,41 @@
+// How Meet moves what it brings: the one motion that several pairs of places call for, and what it leaves.
+#pragma once
+
+#include "core/verbs/meet.h"
+
+namespace tack {
+
+/// p goes to turn · (p − from) · factor + to, in the world (mm).
+struct MeetMotion {
+  Mat3 turn;
+  double factor = 1;
+  Vec3 from, to;
+  /// Where the pairs do not say how to turn: "about the line through the places" or "at all". Empty otherwise.
+  std::string undetermined;
+};
+
+/// The motion of Meet in the scene as it is. One pair: translation by To − From, then the gap along To's direction,
+/// both only along the axes that are allowed; the turn that facing and roll ask for goes about From. Two pairs: the
+/// first exact, the second exact in direction (and in distance where the size may change); the roll left over brings
+/// the first pair's directions as near as they can come to facing, or is the smallest. Three or more: the third takes
+/// the roll, the rest are only measured; or all share the error by least squares (fit_rigid). Fails where a blank is
+/// missing or two places of a pair that must give a direction coincide.
+Result<MeetMotion> motion_of(const Meet& meet, const Scene& scene);
+
+/// What is left of a pair, measured from the stored numbers.
+struct Remaining {
+  Vec3 off;            ///< from where From is to where it should be (world, mm)
+  double gap = 0;      ///< the length of `off`
+  bool exact = false;  ///< within 1e-9 × (extent of the two parts + their distance from the origin)
+};
+
+/// For each pair of a Meet that has been done what remains in `after`. Should be: To, for the first pair with the gap
+/// along To's direction. Pairs whose parts are gone are left out.
+std::vector<Remaining> remaining_of(const Meet& meet, const Scene& after);
+
+/// In words: "exact", "within 0.01 mm", "apart by 0.4 mm", or for one pair limited to axes "meets in x, y · 12.4 mm
+/// apart along z"; of several pairs the worst is named: "pair 2 apart by 0.4 mm". `touch` is the tolerance of touching
+/// (mm).
+std::string remaining_words(const Meet& meet, const Scene& after, const LengthUnit& unit, double touch = 0.01);
+
+}  // namespace tack

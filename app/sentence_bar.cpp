@@ -209,11 +209,35 @@ SentenceBar::SentenceBar(QWidget* parent) : QWidget(parent), entry_(new EntryEdi
   });
 }
 
-QSize SentenceBar::sizeHint() const { return {800, 2 * kLine + 10}; }
-QSize SentenceBar::minimumSizeHint() const { return {200, 2 * kLine + 10}; }
+QSize SentenceBar::sizeHint() const { return {800, std::max(2, lines_) * kLine + 10}; }
+QSize SentenceBar::minimumSizeHint() const { return {200, std::max(2, lines_) * kLine + 10}; }
 
-void SentenceBar::show_sentence(const Sentence& sentence, std::optional<Blank> waiting) {
-  sentence_ = sentence;
+namespace {
+
+// Long plain text in pieces of one word each, so that lines can break in it.
+Sentence in_pieces(const Sentence& sentence) {
+  constexpr std::size_t kShort = 12;
+  Sentence pieces;
+  for (const Word& word : sentence) {
+    if (word.blank != Blank::None || word.text.size() <= kShort) {
+      pieces.push_back(word);
+      continue;
+    }
+    for (std::size_t begin = 0; begin < word.text.size();) {
+      std::size_t end = word.text.find(' ', word.text.find_first_not_of(' ', begin));
+      end = end == std::string::npos ? word.text.size() : end + 1;
+      pieces.push_back({word.text.substr(begin, end - begin)});
+      begin = end;
+    }
+  }
+  return pieces;
+}
+
+}  // namespace
+
+void SentenceBar::show_sentence(const Sentence& whole, std::optional<Blank> waiting) {
+  sentence_ = whole;
+  const Sentence sentence = in_pieces(whole);
   waiting_ = waiting;
   // Widgets are reused where they are of the same kind, so that hovering does not make new ones at every move.
   for (std::size_t i = 0; i < sentence.size(); ++i) {
@@ -289,14 +313,30 @@ void SentenceBar::lay_out() {
     } else {
       w = QFontMetrics(word->font()).horizontalAdvance(static_cast<QLabel*>(word)->text());
     }
-    if (x + w > limit && x > kMargin && button) {
+    // A line may break before a blank or a word, not before a comma or a full stop.
+    const auto* label = qobject_cast<QLabel*>(word);
+    const bool breaks = button || (label && !label->text().isEmpty() && (label->text().trimmed().size() > 2));
+    if (x + w > limit && x > kMargin && breaks) {
       x = kMargin;
       ++line;
+      // The spaces before a word that begins a line stand in the margin.
+      if (label) {
+        const QString text = label->text();
+        qsizetype spaces = 0;
+        while (spaces < text.size() && text[spaces] == ' ') ++spaces;
+        x -= QFontMetrics(label->font()).horizontalAdvance(text.left(spaces));
+      }
     }
     places.push_back({word, x, line, w});
     x += w;
   }
-  const int lines = line + 1, top = (height() - lines * kLine) / 2;
+  const int lines = line + 1, top = std::max(2, (height() - lines * kLine) / 2);
+  // Two lines are reserved; a sentence that needs more gets them.
+  if (lines != lines_) {
+    lines_ = lines;
+    setMinimumHeight(minimumSizeHint().height());
+    updateGeometry();
+  }
   for (const Spot& p : places) {
     const int y = top + p.line * kLine;
     p.widget->setGeometry(p.x, y, std::min(p.width, limit - p.x), kLine);

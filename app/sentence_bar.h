@@ -87,6 +87,7 @@ class SentenceBar : public QWidget {
 
   Sentence sentence_;
   std::optional<Blank> waiting_;
+  int lines_ = 2;
   std::vector<QWidget*> words_;  // in order: labels and blanks
   EntryEdit* entry_;
   Blank entry_blank_ = Blank::None;

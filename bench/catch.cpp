@@ -5,6 +5,8 @@
 #include <random>
 
 #include "core/catch/catch_scene.h"
+#include "core/mesh/features.h"
+#include "core/mesh/mass.h"
 #include "demo/heron_hall.h"
 
 namespace {
@@ -24,6 +26,8 @@ const Prepared& prepared(int parts, long long thousands) {
   if (fresh) {
     at->second.scene = demo::big_scene(parts, thousands * 1000);
     at->second.scene.part(1).mesh->index();
+    at->second.scene.part(1).mesh->features();
+    at->second.scene.part(1).mesh->mass();
     at->second.catching = make_catch_scene(at->second.scene);
   }
   return at->second;
@@ -51,11 +55,11 @@ double scan_nearest(const CatchScene& scene, const View& view, double x, double 
   return best;
 }
 
-void best_vertex(benchmark::State& state) {
+// 10,000 pointer positions over a picture of everything.
+void measure_catching(benchmark::State& state, const CatchOptions& options) {
   const Prepared& p = prepared(static_cast<int>(state.range(0)), state.range(1));
   std::mt19937 chance(5);
   std::vector<double> micros;
-  const CatchOptions options = vertices_only();
   int found = 0;
   const View view = view_of_all(p.scene, 30);
   for (auto _ : state) {
@@ -74,6 +78,9 @@ void best_vertex(benchmark::State& state) {
   state.counters["caught"] = static_cast<double>(found) / static_cast<double>(micros.size());
 }
 
+void best_vertex(benchmark::State& state) { measure_catching(state, vertices_only()); }
+void best_of_all_kinds(benchmark::State& state) { measure_catching(state, {}); }
+
 void plain_scan(benchmark::State& state) {
   const Prepared& p = prepared(static_cast<int>(state.range(0)), state.range(1));
   const View view = view_of_all(p.scene, 30);
@@ -90,6 +97,15 @@ void build_index(benchmark::State& state) {
   state.counters["triangles"] = static_cast<double>(mesh.triangles().size());
 }
 
+void find_all_features(benchmark::State& state) {
+  const Scene scene = demo::big_scene(1, state.range(0) * 1000);
+  const Mesh& mesh = *scene.part(1).mesh;
+  mesh.index();
+  std::size_t bytes = 0;
+  for (auto _ : state) bytes = find_features(mesh).bytes();
+  state.counters["bytes_per_triangle"] = static_cast<double>(bytes) / static_cast<double>(mesh.triangles().size());
+}
+
 void prepare_scene(benchmark::State& state) {
   const Prepared& p = prepared(static_cast<int>(state.range(0)), 1000);
   for (auto _ : state) benchmark::DoNotOptimize(make_catch_scene(p.scene));
@@ -98,6 +114,14 @@ void prepare_scene(benchmark::State& state) {
 }  // namespace
 
 BENCHMARK(best_vertex)
+    ->Args({1, 10})
+    ->Args({1, 100})
+    ->Args({1, 1000})
+    ->Args({1, 10000})
+    ->Args({10000, 10000})
+    ->Iterations(10000)
+    ->Unit(benchmark::kMicrosecond);
+BENCHMARK(best_of_all_kinds)
     ->Args({1, 10})
     ->Args({1, 100})
     ->Args({1, 1000})
@@ -117,6 +141,13 @@ BENCHMARK(build_index)
     ->Arg(100)
     ->Arg(1000)
     ->Arg(10000)
+    ->Iterations(1)
+    ->Unit(benchmark::kMillisecond)
+    ->MeasureProcessCPUTime();
+BENCHMARK(find_all_features)
+    ->Arg(10)
+    ->Arg(100)
+    ->Arg(1000)
     ->Iterations(1)
     ->Unit(benchmark::kMillisecond)
     ->MeasureProcessCPUTime();

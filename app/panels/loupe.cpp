@@ -81,7 +81,11 @@ Loupe::Loupe(Store& store, Workbench& bench, Stage& stage, QWidget* parent)
   title->setFont(ui_font(0.95, QFont::DemiBold));
   state_->setObjectName("loupe state");
   state_->setFont(ui_font(1, QFont::DemiBold));
-  state_->setAlignment(Qt::AlignRight);
+  state_->setAlignment(Qt::AlignRight | Qt::AlignTop);
+  // Long words wrap; they never make the panel wider.
+  state_->setWordWrap(true);
+  state_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+  title->setAlignment(Qt::AlignTop);
   hint_->setText(tr("Two places being brought together are shown here, from two sides."));
   hint_->setWordWrap(true);
   delta_->setFont(number_font(0.96));
@@ -101,6 +105,8 @@ Loupe::Loupe(Store& store, Workbench& bench, Stage& stage, QWidget* parent)
   layout->addWidget(delta_, 3, 0, 1, 2);
   layout->addWidget(gap_, 4, 0, 1, 2);
   layout->setRowStretch(5, 1);
+  layout->setColumnStretch(0, 1);
+  layout->setColumnStretch(1, 1);
   soon_.setSingleShot(true);
   soon_.setInterval(0);
   connect(&soon_, &QTimer::timeout, this, &Loupe::refresh);

@@ -26,6 +26,7 @@ void MeshWorks::want(const Scene& scene) {
   std::erase_if(asked_, [&](const Mesh* m) { return !seen.contains(m); });
   if (fresh.empty()) return;
   waiting_ += static_cast<int>(fresh.size());
+  ++indexing_;
   // Small meshes first and in one go: the picture is there at once, the heavy ones follow.
   std::sort(fresh.begin(), fresh.end(),
             [](const MeshPtr& a, const MeshPtr& b) { return a->triangles().size() < b->triangles().size(); });
@@ -45,6 +46,7 @@ void MeshWorks::want(const Scene& scene) {
       }
     }
     for (std::size_t i = 0; i < fresh.size() && !stop_; ++i) fresh[i]->index(), fresh[i]->mass();
+    --indexing_;
   });
 }
 

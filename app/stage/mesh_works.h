@@ -28,6 +28,8 @@ class MeshWorks : public QObject {
   /// What has become ready since the last call.
   std::vector<Ready> take();
   int waiting() const { return waiting_; }
+  /// Whether meshes still lack what catching needs.
+  bool indexing() const { return indexing_ > 0; }
   bool has_ready() const;
 
  signals:
@@ -38,7 +40,7 @@ class MeshWorks : public QObject {
   mutable std::mutex mutex_;
   std::vector<Ready> done_;
   std::atomic<bool> stop_{false};
-  std::atomic<int> waiting_{0};
+  std::atomic<int> waiting_{0}, indexing_{0};
 };
 
 }  // namespace tack

@@ -237,7 +237,7 @@ void Overlay::paint_short_list(QPainter& p) const {
     const QRectF row(card.left() + 1, card.top() + 5 + line * i, card.width() - 2, line);
     const bool chosen = i == list.chosen;
     if (chosen) p.fillRect(row, theme().ink);
-    p.setPen(chosen ? theme().card : theme().ink);
+    p.setPen(chosen ? theme().card : i < list.seen ? theme().ink : theme().soft);
     p.drawText(row.adjusted(10, 0, -10, 0), Qt::AlignLeft | Qt::AlignVCenter, list.rows[i]);
   }
 }
@@ -338,8 +338,10 @@ void Overlay::paint_pane(QPainter& p) {
   }
   if (to) paint_ring(p, *to);
   if (from) paint_pin(p, *from);
-  if (to) paint_tag(p, *to, marks.to->name, theme().to, true);
-  if (from) paint_tag(p, *from, marks.from->name, theme().from, false);
+  // The short list names what is hovered over already.
+  const bool listed = active && !stage_.short_list().rows.isEmpty();
+  if (to && !listed) paint_tag(p, *to, marks.to->name, theme().to, true);
+  if (from && !listed) paint_tag(p, *from, marks.from->name, theme().from, false);
   // What is left apart is said even where the two places coincide on the picture: there above all.
   const bool apart = marks.tone == Tone::Apart;
   if (from && to && (apart || (marks.joined && QLineF(*from, *to).length() > 60)))

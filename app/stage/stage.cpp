@@ -14,6 +14,8 @@ namespace tack {
 namespace {
 
 constexpr double kDragPixels = 4;
+// A hand that wanders by so little after B still means what the list has chosen.
+constexpr double kSamePlacePixels = 8;
 constexpr double kDegreesPerPixel = 0.35;
 constexpr int kStillMilliseconds = 220;
 constexpr int kSamples = 4;
@@ -317,11 +319,14 @@ Stage::ShortList Stage::short_list() const {
         list.rows << QString::number(i + 1) + "   " +
                          QString::fromUtf8(kCatchKindWords[i].data(), static_cast<int>(kCatchKindWords[i].size()));
     list.rows << tr("0   all");
+    list.seen = static_cast<int>(list.rows.size());
     list.chosen = bench_.only() ? static_cast<int>(*bench_.only()) : static_cast<int>(list.rows.size()) - 1;
   } else if (cycling_ && under_.size() > 1) {
-    for (const Caught& caught : under_)
+    for (const Caught& caught : under_) {
+      list.seen += !caught.behind;
       list.rows << QString::fromStdString(tack_words(store_.scene(), caught.address)) +
                        (caught.behind ? tr(" · behind") : QString());
+    }
     list.chosen = static_cast<int>(under_index_);
   }
   return list;
@@ -362,7 +367,7 @@ void Stage::hover_at(QPointF position) {
     last_at_ = position;
     return bench_.stage_verb().hover(std::nullopt);
   }
-  if (cycling_ && QLineF(position, last_at_).length() > 3) cycling_ = false;
+  if (cycling_ && QLineF(position, last_at_).length() > kSamePlacePixels) cycling_ = false;
   if (cycling_) return;
   last_at_ = position;
   if (bench_.stage_verb().catches())
@@ -410,7 +415,7 @@ void Stage::mousePressEvent(QMouseEvent* event) {
       }
     }
     std::optional<Caught> caught;
-    if (cycling_ && under_index_ < under_.size() && QLineF(pressed_at_, last_at_).length() <= 3)
+    if (cycling_ && under_index_ < under_.size() && QLineF(pressed_at_, last_at_).length() <= kSamePlacePixels)
       caught = under_[under_index_];
     else if (bench_.stage_verb().catches() || bench_.verb().name() != "Pick")
       caught = caught_at(pressed_at_);
@@ -464,7 +469,7 @@ void Stage::mouseReleaseEvent(QMouseEvent* event) {
     hover_at(at);
   } else if (gesture == Gesture::Tack) {
     if (dragged_ && pressed_verb_)
-      pressed_verb_->release(caught_at(at));
+      pressed_verb_->release(caught_at(at), event->modifiers());
     else
       hover_at(at);
   } else if (gesture == Gesture::Pick && !dragged_) {

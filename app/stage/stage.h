@@ -45,13 +45,14 @@ class Stage : public QOpenGLWidget {
 
   /// Where a world point is on the stage, for tests and marks; nullopt behind the eye.
   std::optional<QPointF> pixel_of(const Vec3& world) const;
-  /// Whether all meshes have been given to the card.
-  bool is_settled() const { return works_.waiting() == 0 && !works_.has_ready(); }
+  /// Whether all meshes have been given to the card, and can be caught on in every way.
+  bool is_settled() const { return works_.waiting() == 0 && !works_.has_ready() && !works_.indexing(); }
   /// The short list beside the pointer: what lies under it while B goes through that, the kinds of place while C is
   /// held. No rows when there is neither.
   struct ShortList {
     QStringList rows;
     int chosen = -1;
+    int seen = 0;  ///< so many of them, the first, are not behind something
   };
   ShortList short_list() const;
 

@@ -289,7 +289,7 @@ bool ActController::enter(Blank blank, const QString& text, double value) {
       typed.address = *place;
       typed.point = tack->point;
       press(typed, {});
-      release(std::nullopt);
+      release(std::nullopt, {});
     }
     return true;
   }

@@ -124,7 +124,7 @@ class Controller : public QObject {
   /// A click, or the press that begins a drag: true when it was wanted; otherwise it picks.
   virtual bool press(const std::optional<Caught>&, Qt::KeyboardModifiers) { return false; }
   /// The end of a drag that began with a wanted press.
-  virtual void release(const std::optional<Caught>&) {}
+  virtual void release(const std::optional<Caught>&, Qt::KeyboardModifiers) {}
 
   virtual QStringList choices(Blank) const { return {}; }
   virtual void choose(Blank, int) {}

@@ -14,6 +14,63 @@ std::optional<Verb> MeetController::pending() const {
   return meet;
 }
 
+const Scene& MeetController::tried_in() const { return row_ ? store_.scene() : PairController::tried_in(); }
+
+void MeetController::note_modifiers(Qt::KeyboardModifiers modifiers) {
+  copies_ = modifiers & Qt::ControlModifier;
+  stands_ = modifiers & Qt::ShiftModifier;
+}
+
+std::optional<TackAddress> MeetController::base() const {
+  const std::vector<PartId> what = moving();
+  if (what.empty()) return std::nullopt;
+  const bool mesh = store_.scene().part(what.front()).mesh != nullptr;
+  return TackAddress{mesh ? TackKind::BoxPoint : TackKind::TreeBoxPoint, what.front(), 0, {0.5, 0.5, 0}};
+}
+
+bool MeetController::press(const std::optional<Caught>& caught, Qt::KeyboardModifiers modifiers) {
+  if (row_ && asked_ == Blank::To && caught) return next_of_row(caught->address);
+  // With something picked, Shift-click is a To at once: the part's own base is its From.
+  const bool picked_stands = (modifiers & Qt::ShiftModifier) && caught && !asked_ && !from_ && !done_ && base() &&
+                             !moves_along(caught->address.part);
+  if (picked_stands) from_ = base();
+  return PairController::press(caught, modifiers);
+}
+
+bool MeetController::finish() {
+  if (stands_ && !done_ && base()) {
+    from_ = base();
+    next_.facing =
+        find_tack(store_.scene(), *to_).map([](const Tack& t) { return t.direction.has_value(); }).value_or(false)
+            ? Facing::Facing
+            : Facing::AsIs;
+  }
+  if (!done_) next_.leave_copy = copies_;
+  stands_ = false;
+  if (!PairController::finish()) {
+    next_.leave_copy = copies_ = false;
+    return false;
+  }
+  row_ = std::exchange(copies_, false);
+  if (row_) asked_ = Blank::To;
+  return true;
+}
+
+bool MeetController::next_of_row(const TackAddress& to) {
+  Meet meet = *done_meet();
+  meet.to = to;
+  meet.leave_copy = true;
+  hovered_.reset();
+  // A step of its own, not a correction of the last one.
+  done_.reset();
+  if (act(meet, true)) {
+    row_ = true;
+    asked_ = Blank::To;
+  }
+  emit changed();
+  return true;
+}
+
 const Scene* MeetController::scene_after() const {
   if (preview_) return &*preview_;
   return done_ ? &store_.scene() : nullptr;
@@ -25,19 +82,29 @@ Sentence MeetController::sentence() const {
     meet.from = shown_from();
     meet.to = shown_to();
     Sentence s = tack::sentence(meet, store_.scene(), Tense::Present, store_.unit());
-    if (preview_ && meet.along != kAllAxes)
-      s.push_back({"  It " + remaining_words(meet, *preview_, store_.unit()) + "."});
+    if (preview_ && meet.along != kAllAxes) s.push_back({"  " + remaining_sentence(meet, *preview_, store_.unit())});
+    return s;
+  }
+  const Meet* meet = done_meet();
+  if (meet && asked_ && pair_of(*asked_).value_or(0) > 0) {
+    // With the pair that is being given, as far as it is there.
+    Meet shown = *meet;
+    const std::size_t number = *pair_of(*asked_) - 1;
+    if (number >= shown.more.size()) shown.more.push_back({from_of_new_, std::nullopt});
+    MeetPair& pair = shown.more[number];
+    if (hovered_) (is_from(*asked_) ? pair.from : pair.to) = hovered_->address;
+    Sentence s = tack::sentence(shown, scene_before(), Tense::Past, store_.unit());
+    if (preview_) s.push_back({"  " + remaining_sentence(shown, *preview_, store_.unit())});
     return s;
   }
   Sentence s = ActController::sentence();
-  const Meet* meet = done_meet();
   // What the places do not reach is said, never left to be found out.
   if (meet && meet->more.size() + 1 < kMostPairs) {
     s.push_back({" "});
     s.push_back({"And another pair", Blank::Another, true});
   }
   if (meet && (!meet->more.empty() || meet->along != kAllAxes) && scene_after())
-    s.push_back({"  " + remaining_words(*meet, *scene_after(), store_.unit()) + "."});
+    s.push_back({"  " + remaining_sentence(*meet, *scene_after(), store_.unit())});
   return s;
 }
 
@@ -50,8 +117,12 @@ QString MeetController::hint() const {
     return tr("Click where that place shall go, for pair %1.").arg(*pair_of(*asked_) + 1);
   if (done_ && !asked_)
     return tr("Done. Type a gap, click a blank to correct it, add another pair, or click the next place.");
-  if (waiting() == Blank::From) return tr("Click the place on what moves. B: what lies behind.");
-  if (waiting() == Blank::To) return tr("Click where it shall go. B: what lies behind. X, Y, Z: along these only.");
+  if (row_) return tr("Click the next place of the row: each leaves a linked copy. Esc ends it.");
+  if (waiting() == Blank::From)
+    return base() ? tr("Click the place on what moves. Shift: stand it on a place by its own base.")
+                  : tr("Click the place on what moves. B: what lies behind.");
+  if (waiting() == Blank::To)
+    return tr("Click where it shall go. X, Y, Z: along these only. Shift: by its own base. Ctrl: leave a copy.");
   return {};
 }
 
@@ -114,6 +185,7 @@ void MeetController::wait_for(Blank blank) {
 
 bool MeetController::step_back() {
   from_of_new_.reset();
+  row_ = false;
   return PairController::step_back();
 }
 
@@ -221,6 +293,7 @@ void MeetController::choose_axis(int axis) {
 void MeetController::end_sentence() {
   if (done_) next_ = {};
   from_of_new_.reset();
+  row_ = copies_ = stands_ = false;
   PairController::end_sentence();
 }
 

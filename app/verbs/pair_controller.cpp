@@ -50,7 +50,7 @@ void PairController::hover(const std::optional<Caught>& caught) {
   preview_.reset();
   if (caught)
     if (const auto verb = with_hovered(*caught))
-      if (auto scene = tack::apply(*verb, done_ ? scene_before() : store_.scene())) preview_ = std::move(*scene);
+      if (auto scene = tack::apply(*verb, tried_in())) preview_ = std::move(*scene);
   emit changed();
 }
 
@@ -60,15 +60,17 @@ std::optional<Verb> PairController::with_hovered(const Caught&) const {
   return from && to && base ? with_places(*base, *from, *to) : std::nullopt;
 }
 
-bool PairController::press(const std::optional<Caught>& caught, Qt::KeyboardModifiers) {
+bool PairController::press(const std::optional<Caught>& caught, Qt::KeyboardModifiers modifiers) {
   if (finished() && !asked_) end_sentence();
   if (!caught || !waiting()) return false;
+  note_modifiers(modifiers);
   pressing_ = waiting() == Blank::From && !done_;
   return take(*caught);
 }
 
-void PairController::release(const std::optional<Caught>& caught) {
+void PairController::release(const std::optional<Caught>& caught, Qt::KeyboardModifiers modifiers) {
   pressing_ = false;
+  note_modifiers(modifiers);
   // Let go on another tack: from here to there in one gesture. Let go in the open: To still waits.
   if (caught && waiting() == Blank::To && from_ && caught->address != *from_)
     take(*caught);

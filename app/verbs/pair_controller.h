@@ -19,7 +19,7 @@ class PairController : public ActController {
   bool leaves_out(PartId id) const override;
   void hover(const std::optional<Caught>& caught) override;
   bool press(const std::optional<Caught>& caught, Qt::KeyboardModifiers modifiers) override;
-  void release(const std::optional<Caught>& caught) override;
+  void release(const std::optional<Caught>& caught, Qt::KeyboardModifiers modifiers) override;
   bool step_back() override;
   void end_sentence() override;
 
@@ -32,6 +32,10 @@ class PairController : public ActController {
   virtual std::optional<Verb> with_places(const Verb& base, const TackAddress& from, const TackAddress& to) const = 0;
   /// The verb with what is hovered over in the blank that waits; nullopt when that would not be whole.
   virtual std::optional<Verb> with_hovered(const Caught& caught) const;
+  /// In which scene a hovered place is tried: before the step that it would correct.
+  virtual const Scene& tried_in() const { return done_ ? scene_before() : store_.scene(); }
+  /// Keys that are down while To is clicked may change what is meant.
+  virtual void note_modifiers(Qt::KeyboardModifiers) {}
   /// Both places are there: do it. True when it was done.
   virtual bool finish();
   void took(const Verb& verb) override;

@@ -34,6 +34,7 @@ class MeetController : public PairController {
   std::optional<Blank> leading() const override { return Blank::Gap; }
   Marks marks() const override;
   bool leaves_out(PartId id) const override;
+  bool press(const std::optional<Caught>& caught, Qt::KeyboardModifiers modifiers) override;
   void wait_for(Blank blank) override;
   bool step_back() override;
   QStringList choices(Blank blank) const override;
@@ -47,11 +48,19 @@ class MeetController : public PairController {
   std::optional<Verb> with_places(const Verb& base, const TackAddress& from, const TackAddress& to) const override;
   std::optional<Verb> with_hovered(const Caught& caught) const override;
   void take_place(Blank blank, const TackAddress& place) override;
+  const Scene& tried_in() const override;
+  void note_modifiers(Qt::KeyboardModifiers modifiers) override;
+  bool finish() override;
   bool keep(const Verb& verb) override;
   bool always_corrects() const override { return true; }
   void took(const Verb& verb) override;
 
  private:
+  /// Goes on with a row: the part leaves a linked copy where it is, and stands on the next place.
+  bool next_of_row(const TackAddress& to);
+  /// What moves, by the middle of the bottom of its own box instead of From.
+  std::optional<TackAddress> base() const;
+
   const Meet* done_meet() const { return done_ ? std::get_if<Meet>(&*done_) : nullptr; }
   /// The finished step as it stands in the record, or what it would be while a place is hovered over or typed.
   const Scene* scene_after() const;
@@ -61,6 +70,9 @@ class MeetController : public PairController {
 
   // The blanks of the next meeting.
   Meet next_;
+  bool copies_ = false;  // Ctrl: a copy is left, and the next To goes on with the row
+  bool stands_ = false;  // Shift: on its own base, whatever From is
+  bool row_ = false;     // To waits again and again
   // The From of a pair that is being added to the finished meeting.
   std::optional<TackAddress> from_of_new_;
 };

@@ -25,27 +25,40 @@ std::optional<std::pair<double, double>> nearest_ways(const Vec3& a, const Vec3&
 
 }  // namespace
 
-OutwardSearch::OutwardSearch(const CatchScene& scene, const View& view, double x, double y, const CatchOptions& options,
-                             const Sight* sight)
-    : scene_(scene), view_(view), x_(x), y_(y), options_(options), sight_(sight) {}
-
-void OutwardSearch::start() {
-  if (scene_.tree.nodes.empty()) return;
-  const PointerProjection whole(view_, x_, y_, Affine{});
+// Whether `test` holds for an item of a tree in a box that may lie within the radius.
+template <typename Test>
+bool OutwardSearch::any_item(const BoxTree& tree, const PointerProjection& projection, Test&& test) const {
   std::array<std::uint32_t, kTreeStack> stack;
   int size = 0;
   stack[size++] = 0;
   while (size > 0) {
     const std::uint32_t at = stack[--size];
-    const BoxNode& node = scene_.tree.nodes[at];
-    if (whole.least_pixels(node.box) > options_.radius) continue;
+    const BoxNode& node = tree.nodes[at];
+    if (projection.least_pixels(node.box) > options_.radius) continue;
     if (!node.leaf()) {
       stack[size++] = at + 1;
       stack[size++] = node.first;
       continue;
     }
-    for (std::uint32_t i = 0; i < node.count; ++i) add_part(scene_.parts[scene_.tree.items[node.first + i]]);
+    for (std::uint32_t i = 0; i < node.count; ++i)
+      if (test(tree.items[node.first + i])) return true;
   }
+  return false;
+}
+
+OutwardSearch::OutwardSearch(const CatchScene& scene, const View& view, double x, double y, const CatchOptions& options,
+                             const Sight* sight)
+    : scene_(scene), view_(view), x_(x), y_(y), options_(options), sight_(sight), whole_(view, x, y, Affine{}) {
+  near_.reserve(64);
+  found_.reserve(64);
+  std::vector<Entry> room;
+  room.reserve(512);
+  queue_ = std::priority_queue<Entry>(std::less<Entry>(), std::move(room));
+}
+
+void OutwardSearch::push_parts(std::uint32_t node) {
+  const double bound = whole_.least_pixels(scene_.tree.nodes[node].box);
+  if (bound <= options_.radius) queue_.push({bound + kVertexHandicap, Entry::Parts, node, 0});
 }
 
 void OutwardSearch::add_part(const CatchPart& part) {
@@ -60,12 +73,13 @@ void OutwardSearch::add_part(const CatchPart& part) {
   if (const MassCentre* mass = part.mesh->mass_if_ready())
     offer(CatchKind::Pivot, near_[slot], {TackKind::Mass, part.id, 0, {}}, mass->point, kPivotHandicap);
   if (kinds.has(CatchKind::BoxPoint))
-    for (int i = 0; i < 27; ++i) {
-      const Vec3 fraction{i % 3 * 0.5, i / 3 % 3 * 0.5, i / 9 * 0.5};
-      offer(CatchKind::BoxPoint, near_[slot], {TackKind::BoxPoint, part.id, 0, fraction}, part.mesh->box().at(fraction),
-            kBoxPointHandicap);
-    }
+    if (const double bound = near_[slot].projection.least_pixels(outward(part.mesh->box())); bound <= options_.radius)
+      queue_.push({bound + kBoxPointHandicap, Entry::BoxPoints, 0, slot});
   if (kinds.has(CatchKind::Vertex)) {
+    if (near_[slot].features) {
+      if (!several_) several_ = several_loose();
+      near_[slot].loose = *several_ ? kDenseHandicap : 0;
+    }
     if (!index)
       for (std::uint32_t v = 0; v < part.mesh->positions().size(); ++v) add_vertex(slot, v);
     else
@@ -75,6 +89,14 @@ void OutwardSearch::add_part(const CatchPart& part) {
   if (kinds.has(CatchKind::Edge) || kinds.has(CatchKind::EdgePoint) || kinds.has(CatchKind::RoundCentre))
     push_node(Entry::Edges, slot, 0);
   if (kinds.has(CatchKind::FaceCentre) || kinds.has(CatchKind::RoundCentre)) push_node(Entry::Centres, slot, 0);
+}
+
+void OutwardSearch::add_box_points(const NearPart& near) {
+  for (int i = 0; i < 27; ++i) {
+    const Vec3 fraction{i % 3 * 0.5, i / 3 % 3 * 0.5, i / 9 * 0.5};
+    offer(CatchKind::BoxPoint, near, {TackKind::BoxPoint, near.part->id, 0, fraction},
+          near.part->mesh->box().at(fraction), kBoxPointHandicap);
+  }
 }
 
 Caught OutwardSearch::caught_at(const TackAddress& address, const Vec3& point, double pixels, double handicap) const {
@@ -90,15 +112,16 @@ void OutwardSearch::offer(CatchKind kind, const NearPart& near, const TackAddres
   push({caught_at(address, point, pixels, handicap), point});
 }
 
-void OutwardSearch::push(const Candidate& candidate, bool loose) {
-  queue_.push(
-      {candidate.caught.score, loose ? Entry::Loose : Entry::Found, static_cast<std::uint32_t>(found_.size()), 0});
+void OutwardSearch::push(const Candidate& candidate) {
+  queue_.push({candidate.caught.score, Entry::Found, static_cast<std::uint32_t>(found_.size()), 0});
   found_.push_back(candidate);
 }
 
-double OutwardSearch::least_handicap(Entry::Kind kind) const {
+double OutwardSearch::least_handicap(Entry::Kind kind, const NearPart& near) const {
   const CatchKinds& kinds = options_.kinds;
-  if (kind == Entry::Vertices) return kVertexHandicap;
+  // A mesh without any edge has no vertex that is a corner.
+  if (kind == Entry::Vertices)
+    return kVertexHandicap + (near.features && near.features->edges.empty() ? near.loose : 0);
   if (kind == Entry::Centres) return kinds.has(CatchKind::RoundCentre) ? kRoundCentreHandicap : kFaceCentreHandicap;
   if (kinds.has(CatchKind::EdgePoint)) return kEdgePointHandicap;
   return kinds.has(CatchKind::Edge) ? kEdgeHandicap : kRimHandicap;
@@ -115,11 +138,23 @@ void OutwardSearch::push_node(Entry::Kind kind, std::uint32_t slot, std::uint32_
   const BoxTree& tree = tree_of(*near.part->mesh->index_if_ready(), near.features, kind, Entry::Vertices, Entry::Edges);
   if (tree.nodes.empty()) return;
   const double bound = near.projection.least_pixels(tree.nodes[node].box);
-  if (bound <= options_.radius) queue_.push({bound + least_handicap(kind), kind, node, slot});
+  if (bound <= options_.radius) queue_.push({bound + least_handicap(kind, near), kind, node, slot});
 }
 
 void OutwardSearch::expand(const Entry& entry) {
+  if (entry.kind == Entry::Parts) {
+    const BoxNode& node = scene_.tree.nodes[entry.index];
+    if (sight_ && sight_->surely_hidden(node.box, Affine{})) return;
+    if (!node.leaf()) {
+      push_parts(entry.index + 1);
+      push_parts(node.first);
+    } else {
+      for (std::uint32_t i = 0; i < node.count; ++i) add_part(scene_.parts[scene_.tree.items[node.first + i]]);
+    }
+    return;
+  }
   const NearPart& near = near_[entry.part];
+  if (entry.kind == Entry::BoxPoints) return add_box_points(near);
   const BoxTree& tree =
       tree_of(*near.part->mesh->index_if_ready(), near.features, entry.kind, Entry::Vertices, Entry::Edges);
   const BoxNode& node = tree.nodes[entry.index];
@@ -142,51 +177,38 @@ void OutwardSearch::expand(const Entry& entry) {
 
 void OutwardSearch::add_vertex(std::uint32_t slot, std::uint32_t vertex) {
   const NearPart& near = near_[slot];
-  const Vec3& p = near.part->mesh->positions()[vertex];
-  const double pixels = near.projection.pixels(p);
+  const double pixels = near.projection.pixels(near.part->mesh->positions()[vertex]);
   if (!(pixels <= options_.radius)) return;
+  const bool loose = near.features && !near.features->on_edge[vertex];
+  queue_.push({pixels + kVertexHandicap + (loose ? near.loose : 0), Entry::Vertex, vertex, slot});
+}
+
+Candidate OutwardSearch::vertex_of(const Entry& entry) const {
+  const NearPart& near = near_[entry.part];
+  const Vec3& p = near.part->mesh->positions()[entry.index];
+  const double pixels = near.projection.pixels(p);
   const Vec3 point = near.part->world * p;
-  push({caught_at({TackKind::Vertex, near.part->id, vertex, {}}, point, pixels, kVertexHandicap), point},
-       near.features && !near.features->on_edge[vertex]);
+  return {caught_at({TackKind::Vertex, near.part->id, entry.index, {}}, point, pixels, entry.bound - pixels), point};
 }
 
-void OutwardSearch::settle(const Entry& entry) {
-  Caught& caught = found_[entry.index].caught;
-  if (!several_) several_ = several_loose();
-  if (*several_) caught.score += kDenseHandicap;
-  queue_.push({caught.score, Entry::Found, entry.index, 0});
-}
-
-bool OutwardSearch::several_loose() {
+bool OutwardSearch::several_loose() const {
   std::optional<std::pair<PartId, Vec3>> first;
-  for (const NearPart& near : near_) {
-    if (!near.features) continue;
-    const BoxTree& tree = near.part->mesh->index_if_ready()->vertices;
-    if (tree.nodes.empty()) continue;
-    std::array<std::uint32_t, kTreeStack> stack;
-    int size = 0;
-    stack[size++] = 0;
-    while (size > 0) {
-      const std::uint32_t at = stack[--size];
-      const BoxNode& node = tree.nodes[at];
-      if (near.projection.least_pixels(node.box) > options_.radius) continue;
-      if (!node.leaf()) {
-        stack[size++] = at + 1;
-        stack[size++] = node.first;
-        continue;
-      }
-      for (std::uint32_t i = 0; i < node.count; ++i) {
-        const std::uint32_t v = tree.items[node.first + i];
-        const Vec3& p = near.part->mesh->positions()[v];
-        if (near.features->on_edge[v] || !(near.projection.pixels(p) <= options_.radius)) continue;
-        // Twins at one place are one vertex to a person.
-        if (first && (first->first != near.part->id || distance(first->second, p) > weld_distance(*near.part->mesh)))
-          return true;
-        if (!first) first = {near.part->id, p};
-      }
-    }
-  }
-  return false;
+  // Whether a second one lies within the radius, in a part that the search may not have come to yet.
+  const auto in_part = [&](const CatchPart& part) {
+    const MeshIndex* index = part.mesh ? part.mesh->index_if_ready() : nullptr;
+    const Features* features = index ? part.mesh->features_if_ready() : nullptr;
+    if (!features || index->vertices.nodes.empty() || (options_.leave_out && options_.leave_out(part.id))) return false;
+    const PointerProjection projection(view_, x_, y_, part.world);
+    return any_item(index->vertices, projection, [&](std::uint32_t v) {
+      const Vec3& p = part.mesh->positions()[v];
+      if (features->on_edge[v] || !(projection.pixels(p) <= options_.radius)) return false;
+      // Twins at one place are one vertex to a person.
+      if (first) return first->first != part.id || distance(first->second, p) > weld_distance(*part.mesh);
+      first = {part.id, p};
+      return false;
+    });
+  };
+  return any_item(scene_.tree, whole_, [&](std::uint32_t i) { return in_part(scene_.parts[i]); });
 }
 
 void OutwardSearch::add_edge(std::uint32_t slot, std::uint32_t number) {

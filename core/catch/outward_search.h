@@ -25,14 +25,14 @@ class OutwardSearch {
   /// Gives candidates by rising score until `visit` returns false.
   template <typename Visit>
   void run(Visit&& visit) {
-    start();
+    if (!scene_.tree.nodes.empty()) push_parts(0);
     while (!queue_.empty()) {
       const Entry entry = queue_.top();
       queue_.pop();
-      if (entry.kind == Entry::Loose) {
-        settle(entry);
-      } else if (entry.kind == Entry::Found) {
+      if (entry.kind == Entry::Found) {
         if (!visit(found_[entry.index])) return;
+      } else if (entry.kind == Entry::Vertex) {
+        if (!visit(vertex_of(entry))) return;
       } else {
         expand(entry);
       }
@@ -42,15 +42,17 @@ class OutwardSearch {
  private:
   struct Entry {
     enum Kind : std::uint8_t {
-      Found,     // a candidate
-      Loose,     // a vertex off all edges, whose handicap is not known yet
-      Vertices,  // nodes of the three trees of a mesh
+      Found,      // a candidate
+      Vertex,     // a vertex that is one, but has not been written out: most are never looked at
+      BoxPoints,  // those of a part
+      Parts,      // nodes of the scene's tree
+      Vertices,   // nodes of the three trees of a mesh
       Edges,
       Centres
     };
     double bound;
     Kind kind;
-    std::uint32_t index;  // of a candidate, or of a node
+    std::uint32_t index;  // of a candidate, a vertex or a node
     std::uint32_t part;   // into near_
     bool operator<(const Entry& other) const { return bound > other.bound; }
   };
@@ -58,6 +60,7 @@ class OutwardSearch {
     const CatchPart* part;
     PointerProjection projection;
     const Features* features;  // nullptr until they are found
+    double loose = 0;          // what its vertices off all edges carry besides
   };
   struct SeenEdge {
     std::uint32_t part;  // into near_
@@ -66,20 +69,23 @@ class OutwardSearch {
     Vec3 a, b;  // world
   };
 
-  void start();
+  void push_parts(std::uint32_t node);
   void add_part(const CatchPart& part);
+  void add_box_points(const NearPart& near);
   void offer(CatchKind kind, const NearPart& near, const TackAddress& address, const Vec3& local, double handicap);
-  void push(const Candidate& candidate, bool loose = false);
+  void push(const Candidate& candidate);
+  Candidate vertex_of(const Entry& entry) const;
   void push_node(Entry::Kind kind, std::uint32_t slot, std::uint32_t node);
-  double least_handicap(Entry::Kind kind) const;
+  double least_handicap(Entry::Kind kind, const NearPart& near) const;
   void expand(const Entry& entry);
   void add_vertex(std::uint32_t slot, std::uint32_t vertex);
   void add_edge(std::uint32_t slot, std::uint32_t edge);
   void add_centre(std::uint32_t slot, std::uint32_t item);
   void add_crossings(const SeenEdge& edge);
   void cross_faces(const SeenEdge& edge);
-  void settle(const Entry& entry);
-  bool several_loose();
+  bool several_loose() const;
+  template <typename Test>
+  bool any_item(const BoxTree& tree, const PointerProjection& projection, Test&& test) const;
   Caught caught_at(const TackAddress& address, const Vec3& point, double pixels, double handicap) const;
 
   const CatchScene& scene_;
@@ -87,11 +93,13 @@ class OutwardSearch {
   double x_, y_;
   const CatchOptions& options_;
   const Sight* sight_;
+  PointerProjection whole_;  // of the world itself
   std::vector<NearPart> near_;
   std::vector<Candidate> found_;
   std::vector<SeenEdge> edges_;
   std::vector<std::pair<PartId, std::uint32_t>> rims_;  // round edges offered by their rim
-  std::optional<bool> several_;
+  std::optional<bool>
+      several_;  // whether vertices off all edges carry the handicap of dense meshes; found when one is met
   std::priority_queue<Entry> queue_;
 };
 

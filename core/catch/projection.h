@@ -40,7 +40,7 @@ struct PointerProjection {
   /// Pixels from the pointer; infinity behind the eye.
   double pixels(const Vec3& p) const {
     const Vec3 h = homogeneous(p);
-    return h.z > 0 ? std::hypot(h.x, h.y) / h.z : std::numeric_limits<double>::infinity();
+    return h.z > 0 ? std::sqrt(h.x * h.x + h.y * h.y) / h.z : std::numeric_limits<double>::infinity();
   }
 
   /// A lower bound of pixels() over a box, by interval arithmetic; 0 when nothing better can be said.

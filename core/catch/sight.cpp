@@ -40,7 +40,16 @@ bool Sight::hidden(const Vec3& point) {
                   covers_.begin() + static_cast<std::ptrdiff_t>(i + 1));
     return true;
   }
+  // Then the parts that covered something before.
+  for (const CatchPart* part : parts_)
+    if (part && covered_by(*part, ray, limit)) return true;
   return covered(ray, limit);
+}
+
+bool Sight::covered_by(const CatchPart& part, const Ray& ray, double limit) {
+  const auto hit = any_hit(*part.mesh, to_mesh(ray, part), limit, &work_);
+  if (hit) remember(part, hit->triangle);
+  return hit.has_value();
 }
 
 bool Sight::covered(const Ray& ray, double limit) {
@@ -51,6 +60,7 @@ bool Sight::covered(const Ray& ray, double limit) {
   while (size > 0) {
     const std::uint32_t at = stack[--size];
     const BoxNode& node = scene_.tree.nodes[at];
+    ++work_;
     if (!meets(node.box, ray, limit)) continue;
     if (!node.leaf()) {
       stack[size++] = at + 1;
@@ -60,16 +70,17 @@ bool Sight::covered(const Ray& ray, double limit) {
     for (std::uint32_t i = 0; i < node.count; ++i) {
       const CatchPart& part = scene_.parts[scene_.tree.items[node.first + i]];
       if (!part.mesh || (options_.see_through && options_.see_through(part.id))) continue;
-      if (const auto hit = any_hit(*part.mesh, to_mesh(ray, part), limit)) {
-        remember(part, hit->triangle);
-        return true;
-      }
+      if (std::find(parts_.begin(), parts_.end(), &part) != parts_.end()) continue;  // asked already
+      if (covered_by(part, ray, limit)) return true;
     }
   }
   return false;
 }
 
 void Sight::remember(const CatchPart& part, std::uint32_t triangle) {
+  auto known = std::find(parts_.begin(), parts_.end(), &part);
+  if (known == parts_.end()) *--known = &part;
+  std::rotate(parts_.begin(), known, known + 1);
   auto c = part.mesh->corners(triangle);
   for (Vec3& p : c) p = part.world * p;
   const Vec3 back = view_.back();

@@ -14,6 +14,8 @@ class Sight {
 
   /// Whether a surface lies before `point` (world) by more than the touch tolerance.
   bool hidden(const Vec3& point);
+  /// How many boxes all rays so far have looked at: what has been spent.
+  std::size_t work() const { return work_; }
   /// Whether a whole box, in the coordinates of a mesh that stands in the world at `world`, is hidden by one of the
   /// triangles remembered. False when that cannot be said.
   bool surely_hidden(const FloatBox& box, const Affine& world) const;
@@ -29,12 +31,15 @@ class Sight {
   };
 
   bool covered(const Ray& ray, double limit);
+  bool covered_by(const CatchPart& part, const Ray& ray, double limit);
   void remember(const CatchPart& part, std::uint32_t triangle);
 
   const CatchScene& scene_;
   const View& view_;
   const CatchOptions& options_;
-  std::vector<Cover> covers_;  // the latest first
+  std::vector<Cover> covers_;                // the latest first
+  std::array<const CatchPart*, 4> parts_{};  // the latest that covered something, the very latest first
+  std::size_t work_ = 0;
 };
 
 /// Whether a ray meets a box before `limit`.

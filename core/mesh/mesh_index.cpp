@@ -35,7 +35,7 @@ struct Slabs {
 };
 
 template <bool kAny>
-std::optional<RayHit> trace(const Mesh& mesh, const Ray& ray, double limit) {
+std::optional<RayHit> trace(const Mesh& mesh, const Ray& ray, double limit, std::size_t* work) {
   std::optional<RayHit> best;
   const auto test = [&](std::uint32_t triangle) {
     const auto along = ray_triangle(ray, mesh.corners(triangle));
@@ -62,6 +62,7 @@ std::optional<RayHit> trace(const Mesh& mesh, const Ray& ray, double limit) {
   if (const double near = slabs.enter(tree.nodes[0].box, limit); std::isfinite(near)) stack[size++] = {0, near};
   while (size > 0) {
     const Entry entry = stack[--size];
+    if (kAny && work) ++*work;
     if (entry.near > limit) continue;
     const BoxNode& node = tree.nodes[entry.node];
     if (node.leaf()) {
@@ -120,10 +121,12 @@ std::optional<double> ray_triangle(const Ray& ray, const std::array<Vec3, 3>& c)
 }
 
 std::optional<RayHit> first_hit(const Mesh& mesh, const Ray& ray, double limit) {
-  return trace<false>(mesh, ray, limit);
+  return trace<false>(mesh, ray, limit, nullptr);
 }
 
-std::optional<RayHit> any_hit(const Mesh& mesh, const Ray& ray, double limit) { return trace<true>(mesh, ray, limit); }
+std::optional<RayHit> any_hit(const Mesh& mesh, const Ray& ray, double limit, std::size_t* work) {
+  return trace<true>(mesh, ray, limit, work);
+}
 
 void triangles_touching(const Mesh& mesh, const Vec3& point, double distance,
                         const std::function<void(std::uint32_t, int)>& visit) {

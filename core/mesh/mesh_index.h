@@ -38,8 +38,9 @@ std::optional<double> ray_triangle(const Ray& ray, const std::array<Vec3, 3>& co
 /// The nearest hit with 0 <= along < limit, or nullopt. Uses the index when it is there, else scans.
 std::optional<RayHit> first_hit(const Mesh& mesh, const Ray& ray, double limit);
 
-/// Any hit with 0 <= along < limit: cheaper than the nearest one when only "is it hidden" is asked.
-std::optional<RayHit> any_hit(const Mesh& mesh, const Ray& ray, double limit);
+/// Any hit with 0 <= along < limit: cheaper than the nearest one when only "is it hidden" is asked. `work`, when given,
+/// counts the boxes looked at: a ray that grazes a dense surface meets thousands.
+std::optional<RayHit> any_hit(const Mesh& mesh, const Ray& ray, double limit, std::size_t* work = nullptr);
 
 /// Calls `visit` for every triangle with a corner within `distance` of `point`, in index order when scanning and in no
 /// particular order otherwise.

@@ -240,6 +240,20 @@ std::vector<Remedy> remedies_of(const Verb& verb, const Scene& before, const Sce
   return remedies;
 }
 
+namespace {
+
+// The From of a verb, and those of its further pairs, on another part.
+template <typename V>
+void move_places(V& verb, PartId part) {
+  const PartId was = verb.from->part;
+  verb.from->part = part;
+  if constexpr (requires { verb.more; })
+    for (MeetPair& pair : verb.more)
+      if (pair.from && pair.from->part == was) pair.from->part = part;
+}
+
+}  // namespace
+
 Verb with_parts(const Verb& verb, const std::vector<PartId>& parts) {
   Verb changed = verb;
   std::visit(
@@ -249,7 +263,7 @@ Verb with_parts(const Verb& verb, const std::vector<PartId>& parts) {
                         v.what;
                       })
           if (v.from && v.from->part != kNoPart && !parts.empty() && (v.what.empty() || v.from->part == v.what.front()))
-            v.from->part = parts.front();
+            move_places(v, parts.front());
         if constexpr (requires { v.what; }) v.what = parts;
         if constexpr (requires { v.part; })
           if (!parts.empty()) v.part = parts.front();

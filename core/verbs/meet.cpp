@@ -60,7 +60,8 @@ Result<Scene> apply(const Meet& meet, const Scene& scene) {
       return fail(fmt::format("The {} is not on what moves.", tack_words(scene, *pair.from)), {},
                   "Every From must be on what moves.");
   }
-  auto result = moved_alike(scene, *parts, motion->turn, motion->factor, motion->from, motion->to);
+  auto result = moved_alike(meet.leave_copy ? with_copies_left(scene, *parts) : scene, *parts, motion->turn,
+                            motion->factor, motion->from, motion->to);
   if (meet.shared && !meet.more.empty()) return result;
   // From itself is what has to arrive: measure it from the stored numbers and put right what is left.
   for (int pass = 0; result && pass < 2; ++pass) {
@@ -85,6 +86,7 @@ Sentence sentence(const Meet& meet, const Scene& scene, Tense tense, const Lengt
   const bool several = pairs.size() > 1;
   Sentence s;
   s.push_back({past ? "Brought " : "Bring "});
+  if (meet.leave_copy) s.push_back({"a copy of "});
   s.push_back({what.empty() ? "a part" : names_of(scene, what), Blank::What, what.empty()});
   for (std::size_t i = 0; i < pairs.size(); ++i) {
     s.push_back({i == 0 ? " from " : ", and "});
@@ -152,6 +154,7 @@ Json to_json(const Meet& meet, const Scene& scene) {
       if (facing == *meet.facing) j["facing"] = key;
   j["gap"] = amount_to_json(meet.gap);
   j["roll"] = amount_to_json(meet.roll);
+  if (meet.leave_copy) j["copy"] = true;
   if (meet.matched) j["from-roll"] = true;
   if (meet.shared) j["share"] = true;
   if (meet.sized) j["sized"] = true;
@@ -167,7 +170,7 @@ Json to_json(const Meet& meet, const Scene& scene) {
 
 Result<Meet> meet_from_json(const Json& json, const Scene& scene) {
   if (const auto ok = check_keys(json, {"verb", "what", "pairs", "facing", "gap", "roll", "from-roll", "share", "sized",
-                                        "along", "axes", "tie"});
+                                        "along", "axes", "copy", "tie"});
       !ok)
     return tl::unexpected(ok.error());
   Meet meet;
@@ -215,8 +218,10 @@ Result<Meet> meet_from_json(const Json& json, const Scene& scene) {
       if (!amount) return tl::unexpected(amount.error());
       *slot = std::move(*amount);
     }
-  for (const auto& [key, flag] :
-       {std::pair{"from-roll", &meet.matched}, {"share", &meet.shared}, {"sized", &meet.sized}}) {
+  for (const auto& [key, flag] : {std::pair{"from-roll", &meet.matched},
+                                  {"share", &meet.shared},
+                                  {"sized", &meet.sized},
+                                  {"copy", &meet.leave_copy}}) {
     const auto on = flag_in(json, key);
     if (!on) return tl::unexpected(on.error());
     *flag = *on;

@@ -36,6 +36,7 @@ struct Meet {
   bool sized = false;               ///< several pairs: the size may change, evenly
   std::array<bool, 3> along = kAllAxes;  ///< one pair: it is moved along these of the axes only
   Axes axes;
+  bool leave_copy = false;  ///< a linked copy stays where what moves was
 
   friend bool operator==(const Meet&, const Meet&) = default;
 };

@@ -178,4 +178,13 @@ std::string remaining_words(const Meet& meet, const Scene& after, const LengthUn
   return which + fmt::format("apart by {}", lengths(all[worst].gap));
 }
 
+std::string remaining_sentence(const Meet& meet, const Scene& after, const LengthUnit& unit, double touch) {
+  const std::string words = remaining_words(meet, after, unit, touch);
+  if (words.empty()) return {};
+  if (words.starts_with("meets")) return "It " + words + ".";
+  if (!words.starts_with("pair ")) return fmt::format("It is {}.", words);
+  const std::size_t space = words.find(' ', 5);
+  return fmt::format("P{} is{}.", words.substr(1, space - 1), words.substr(space));
+}
+
 }  // namespace tack

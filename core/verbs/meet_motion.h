@@ -37,5 +37,8 @@ std::vector<Remaining> remaining_of(const Meet& meet, const Scene& after);
 /// apart along z"; of several pairs the worst is named: "pair 2 apart by 0.4 mm". `touch` is the tolerance of touching
 /// (mm).
 std::string remaining_words(const Meet& meet, const Scene& after, const LengthUnit& unit, double touch = 0.01);
+/// The same as a sentence of its own: "It is exact.", "Pair 2 is apart by 0.4 mm.", "It meets in x, y · 12.4 mm apart
+/// along z."
+std::string remaining_sentence(const Meet& meet, const Scene& after, const LengthUnit& unit, double touch = 0.01);
 
 }  // namespace tack

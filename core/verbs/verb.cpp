@@ -77,9 +77,8 @@ namespace {
 std::string meeting_remark(const Meet& meet, const Scene& before, const Scene& after) {
   std::string words;
   if (!meet.more.empty() || meet.along != kAllAxes) {
-    const std::string left = remaining_words(meet, after, kMillimetres);
-    if (left != "exact")
-      words = left.starts_with("meets") ? fmt::format("It {}.", left) : fmt::format("Left: {}.", left);
+    const std::string left = remaining_sentence(meet, after, kMillimetres);
+    if (left != "It is exact.") words = left;
   }
   if (const auto motion = motion_of(meet, before); motion && !motion->undetermined.empty())
     words += fmt::format("{}The places do not say how to turn it {}: the smallest turn was taken.",

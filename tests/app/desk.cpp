@@ -96,12 +96,22 @@ void Desk::wheel(QPoint where, int steps) {
   settle();
 }
 
+// On a busy machine the window manager may still be handing the focus on from the window of the test before: keys that
+// are sent then reach nobody.
+void Desk::take_focus() {
+  if (QGuiApplication::focusWindow() || QApplication::activePopupWidget() || QApplication::activeModalWidget()) return;
+  window_->activateWindow();
+  (void)QTest::qWaitForWindowActive(window_.get());
+}
+
 void Desk::key(int key, Qt::KeyboardModifiers modifiers) {
+  take_focus();
   QTest::keyClick(window_->windowHandle(), static_cast<Qt::Key>(key), modifiers);
   settle();
 }
 
 void Desk::type(const QString& text) {
+  take_focus();
   for (const QChar c : text) {
     QTest::keyClick(window_->windowHandle(), c.toLatin1());
     QTest::qWait(2);

@@ -57,6 +57,8 @@ class Desk {
   void type_into(const QString& field, const QString& text);
 
  private:
+  void take_focus();
+
   std::unique_ptr<Folder> home_;
   std::unique_ptr<MainWindow> window_;
 };

@@ -6,6 +6,7 @@
 #include <QScreen>
 #include <catch2/catch.hpp>
 
+#include "core/mesh/features.h"
 #include "tests/app/desk.h"
 
 using namespace tack;
@@ -64,6 +65,40 @@ TEST_CASE("pictures of the main views", "[.screenshots]") {
   desk.key(Qt::Key_F);
   take(desk, "met-night");
   desk.key(Qt::Key_N, Qt::ControlModifier | Qt::ShiftModifier);
+  desk.key(Qt::Key_F, Qt::ShiftModifier);
+
+  // Catching: what lies under the pointer, one after another; then two places that only look as if they met.
+  desk.key(Qt::Key_Escape);
+  desk.key(Qt::Key_Escape);
+  desk.store().pick({desk.part("Funnel")});
+  desk.key(Qt::Key_F);
+  desk.key(Qt::Key_U);
+  const TackAddress lip{TackKind::RoundCentre,
+                        desk.part("Funnel"),
+                        desk.scene().part(desk.part("Funnel")).mesh->features().rounds.front().vertex,
+                        {}};
+  desk.move_to(desk.at(lip));
+  for (int i = 0; i < 3; ++i) desk.key(Qt::Key_B);
+  take(desk, "catching");
+  desk.key(Qt::Key_Escape);
+
+  desk.store().pick({desk.part("Short channel")});
+  desk.stage().turn_to(Side::Front);
+  desk.key(Qt::Key_F, Qt::ShiftModifier);
+  desk.key(Qt::Key_T);
+  desk.key(Qt::Key_X);
+  desk.key(Qt::Key_Z);
+  desk.window().bench().narrow_to(CatchKind::BoxPoint);
+  desk.click_widget("blank From");
+  desk.type("= \"Short channel\" box 0,0.5,0");
+  desk.key(Qt::Key_Return);
+  desk.click(desk.at(corner(desk.part("Post 1"), {0.5, 0.5, 1})));
+  take(desk, "depth");
+  desk.window().bench().narrow_to(std::nullopt);
+  desk.key(Qt::Key_Z, Qt::ControlModifier);
+  desk.key(Qt::Key_Escape);
+  desk.key(Qt::Key_Escape);
+  desk.stage().turn_to(Side::Iso);
   desk.key(Qt::Key_F, Qt::ShiftModifier);
 
   desk.store().pick({desk.part("Hub")});

@@ -6,6 +6,10 @@ function(tack_warnings target)
     # -Wnull-dereference is noise with the optimiser's view of std containers; array bounds likewise in GCC 12.
     target_compile_options(${target} PRIVATE -Wno-null-dereference -Wduplicated-cond -Wlogical-op
                                              -Wno-missing-field-initializers)
+    if(CMAKE_UNITY_BUILD)
+      # Several sources in one: their unnamed namespaces look as if they stood in a header.
+      target_compile_options(${target} PRIVATE -Wno-subobject-linkage -Wno-maybe-uninitialized)
+    endif()
   else()
     target_compile_options(${target} PRIVATE -Wno-missing-field-initializers)
   endif()

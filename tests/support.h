@@ -3,7 +3,7 @@
 
 #include <random>
 
-#include "core/scene/scene.h"
+#include "core/catch/tack.h"
 
 namespace tack::test {
 
@@ -26,6 +26,9 @@ class Chance {
 MeshPtr cube(double side);                   ///< from the origin to (side, side, side); 8 vertices, 12 triangles
 MeshPtr blob(Chance& chance, int vertices);  ///< random vertices, and triangles over them
 Part part_of(const std::string& name, const MeshPtr& mesh, const Placement& placement = {}, PartId parent = kNoPart);
+
+inline TackAddress vertex(PartId part, std::uint32_t index) { return {TackKind::Vertex, part, index, {}}; }
+inline TackAddress box_point(PartId part, const Vec3& fraction) { return {TackKind::BoxPoint, part, 0, fraction}; }
 
 /// Appends a line to numbers.txt in the build folder; ./run-tests prints it.
 void note_number(const std::string& line);

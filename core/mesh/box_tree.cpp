@@ -4,7 +4,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numeric>
 
 namespace tack {
 namespace {
@@ -38,14 +37,27 @@ struct Bin {
 
 class Builder {
  public:
-  Builder(std::span<const FloatBox> boxes, std::uint32_t leaf_size, std::vector<std::uint32_t>& items)
-      : boxes_(boxes), leaf_size_(leaf_size), items_(items) {}
+  // Boxes travel with their numbers: passes over a range then read memory in order.
+  struct Entry {
+    FloatBox box;
+    std::uint32_t item;
+  };
 
-  // Builds the subtree of items_[begin, end) into `nodes`; right-child numbers are relative to the subtree's root.
+  Builder(std::span<const FloatBox> boxes, std::uint32_t leaf_size) : leaf_size_(leaf_size) {
+    entries_.reserve(boxes.size());
+    for (std::uint32_t i = 0; i < boxes.size(); ++i) entries_.push_back({boxes[i], i});
+  }
+
+  void write_items(std::vector<std::uint32_t>& items) const {
+    items.reserve(entries_.size());
+    for (const Entry& e : entries_) items.push_back(e.item);
+  }
+
+  // Builds the subtree of entries_[begin, end) into `nodes`; right-child numbers are relative to the subtree's root.
   void build(std::uint32_t begin, std::uint32_t end, std::vector<BoxNode>& nodes) {
     FloatBox box = empty_box(), centres = empty_box();
     for (std::uint32_t i = begin; i < end; ++i) {
-      const FloatBox& b = boxes_[items_[i]];
+      const FloatBox& b = entries_[i].box;
       include(box, b);
       for (int a = 0; a < 3; ++a) {
         centres.low[a] = std::min(centres.low[a], centre(b, a));
@@ -80,7 +92,7 @@ class Builder {
       if (!nodes[i].leaf()) nodes[i].first += offset;
   }
 
-  // Reorders items_[begin, end) and returns where the right child starts; always strictly inside.
+  // Reorders entries_[begin, end) and returns where the right child starts; always strictly inside.
   std::uint32_t split(std::uint32_t begin, std::uint32_t end, const FloatBox& centres) {
     int axis = 0;
     for (int a = 1; a < 3; ++a)
@@ -90,13 +102,13 @@ class Builder {
     if (!(width > 0) || !std::isfinite(width)) return half;  // all in one place: any split is as good
 
     const float to_bin = kBins / width;
-    const auto bin_of = [&](std::uint32_t item) {
-      return std::clamp(static_cast<int>((centre(boxes_[item], axis) - low) * to_bin), 0, kBins - 1);
+    const auto bin_of = [&](const Entry& e) {
+      return std::clamp(static_cast<int>((centre(e.box, axis) - low) * to_bin), 0, kBins - 1);
     };
     std::array<Bin, kBins> bins;
     for (std::uint32_t i = begin; i < end; ++i) {
-      Bin& bin = bins[bin_of(items_[i])];
-      include(bin.box, boxes_[items_[i]]);
+      Bin& bin = bins[bin_of(entries_[i])];
+      include(bin.box, entries_[i].box);
       ++bin.count;
     }
     std::array<float, kBins> right_cost{};
@@ -121,15 +133,14 @@ class Builder {
       }
     }
     if (best < 0) return half;
-    const auto middle = std::partition(items_.begin() + begin, items_.begin() + end,
-                                       [&](std::uint32_t item) { return bin_of(item) <= best; });
-    const auto at = static_cast<std::uint32_t>(middle - items_.begin());
+    const auto middle = std::partition(entries_.begin() + begin, entries_.begin() + end,
+                                       [&](const Entry& e) { return bin_of(e) <= best; });
+    const auto at = static_cast<std::uint32_t>(middle - entries_.begin());
     return at == begin || at == end ? half : at;
   }
 
-  std::span<const FloatBox> boxes_;
   std::uint32_t leaf_size_;
-  std::vector<std::uint32_t>& items_;
+  std::vector<Entry> entries_;
 };
 
 }  // namespace
@@ -148,11 +159,11 @@ FloatBox outward(const Box& box) {
 
 BoxTree build_box_tree(std::span<const FloatBox> boxes, std::uint32_t leaf_size) {
   BoxTree tree;
-  tree.items.resize(boxes.size());
-  std::iota(tree.items.begin(), tree.items.end(), 0u);
   if (boxes.empty()) return tree;
   tree.nodes.reserve(2 * boxes.size() / std::max(1u, leaf_size) + 8);
-  Builder(boxes, std::max(1u, leaf_size), tree.items).build(0, static_cast<std::uint32_t>(boxes.size()), tree.nodes);
+  Builder builder(boxes, std::max(1u, leaf_size));
+  builder.build(0, static_cast<std::uint32_t>(boxes.size()), tree.nodes);
+  builder.write_items(tree.items);
   tree.nodes.shrink_to_fit();
   return tree;
 }

@@ -9,10 +9,6 @@ using namespace tack::test;
 
 namespace {
 
-TackAddress box_point(PartId part, const Vec3& fraction) { return {TackKind::BoxPoint, part, 0, fraction}; }
-
-std::size_t steps(Desk& desk) { return desk.store().journal().record().steps.size(); }
-
 const Mesh& mesh_of(Desk& desk, const std::string& part) { return *desk.scene().part(desk.part(part)).mesh; }
 
 // C held, a digit, C let go.

@@ -63,4 +63,7 @@ class Desk {
   std::unique_ptr<MainWindow> window_;
 };
 
+/// How many steps the record has.
+inline std::size_t steps(Desk& desk) { return desk.store().journal().record().steps.size(); }
+
 }  // namespace tack::test

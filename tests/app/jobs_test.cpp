@@ -15,8 +15,6 @@ using namespace tack::test;
 
 namespace {
 
-TackAddress vertex(PartId part, std::uint32_t index) { return {TackKind::Vertex, part, index, {}}; }
-
 // A vertex of the part that can be seen now, so that a person could click it.
 TackAddress visible_vertex(Desk& desk, PartId part, double highest_share = 1) {
   const CatchScene scene = make_catch_scene(desk.scene());

@@ -21,8 +21,6 @@ using namespace tack::test;
 
 namespace {
 
-TackAddress box_point(PartId part, const Vec3& fraction) { return {TackKind::BoxPoint, part, 0, fraction}; }
-
 QPoint in_window(Desk& desk, QPointF stage_point) { return desk.stage().mapTo(&desk.window(), stage_point.toPoint()); }
 
 // A handle of the verb in use, by kind and axes; the pixel is the middle of its line.
@@ -58,8 +56,6 @@ void choose_from_menu(Desk& desk, const QString& button, const QString& entry) {
 }
 
 const Placement& placement(Desk& desk, const std::string& part) { return desk.scene().part(desk.part(part)).placement; }
-
-std::size_t steps(Desk& desk) { return desk.store().journal().record().steps.size(); }
 
 }  // namespace
 

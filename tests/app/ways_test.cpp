@@ -15,11 +15,7 @@ using namespace tack::test;
 
 namespace {
 
-TackAddress box_point(PartId part, const Vec3& fraction) { return {TackKind::BoxPoint, part, 0, fraction}; }
-
 const Placement& placement(Desk& desk, PartId part) { return desk.scene().part(part).placement; }
-
-std::size_t steps(Desk& desk) { return desk.store().journal().record().steps.size(); }
 
 // A vertex that can be seen and clicked now.
 TackAddress seen_vertex(Desk& desk, PartId part) {

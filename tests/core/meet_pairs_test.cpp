@@ -18,7 +18,6 @@ using namespace tack::test;
 
 namespace {
 
-TackAddress vertex(PartId part, std::uint32_t index) { return {TackKind::Vertex, part, index, {}}; }
 TackAddress point(const Vec3& at) { return {TackKind::Point, kNoPart, 0, at}; }
 
 Vec3 at(const Scene& s, const TackAddress& a) { return find_tack(s, a)->point; }

@@ -27,8 +27,6 @@ double gap_after(const Scene& s, const Meet& meet) {
   return distance(from->point, target);
 }
 
-TackAddress vertex(PartId part, std::uint32_t index) { return {TackKind::Vertex, part, index, {}}; }
-
 }  // namespace
 
 TEST_CASE("after Meet the gap is zero, ten parents deep", "[numbers]") {

@@ -19,28 +19,14 @@ std::optional<std::pair<Struck, double>> strike_beyond(const CatchScene& scene, 
   const Ray ray{whole.origin + whole.direction * after, whole.direction};
   double limit = std::numeric_limits<double>::infinity();
   std::optional<std::pair<Struck, double>> best;
-  if (scene.tree.nodes.empty()) return best;
-  std::array<std::uint32_t, kTreeStack> stack;
-  int size = 0;
-  stack[size++] = 0;
-  while (size > 0) {
-    const std::uint32_t at = stack[--size];
-    const BoxNode& node = scene.tree.nodes[at];
-    if (!meets(node.box, ray, limit)) continue;
-    if (!node.leaf()) {
-      stack[size++] = at + 1;
-      stack[size++] = node.first;
-      continue;
+  parts_along(scene, ray, limit, [&](const CatchPart& part) {
+    if (leave_out && leave_out(part.id)) return true;
+    if (const auto hit = first_hit(*part.mesh, to_mesh(ray, part), limit)) {
+      limit = hit->along;
+      best = {Struck{part.id, hit->triangle, ray.origin + ray.direction * hit->along}, after + hit->along};
     }
-    for (std::uint32_t i = 0; i < node.count; ++i) {
-      const CatchPart& part = scene.parts[scene.tree.items[node.first + i]];
-      if (!part.mesh || (leave_out && leave_out(part.id))) continue;
-      if (const auto hit = first_hit(*part.mesh, to_mesh(ray, part), limit)) {
-        limit = hit->along;
-        best = {Struck{part.id, hit->triangle, ray.origin + ray.direction * hit->along}, after + hit->along};
-      }
-    }
-  }
+    return true;
+  });
   return best;
 }
 

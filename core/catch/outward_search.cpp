@@ -93,7 +93,8 @@ void OutwardSearch::add_part(const CatchPart& part) {
 
 void OutwardSearch::add_box_points(const NearPart& near) {
   for (int i = 0; i < 27; ++i) {
-    const Vec3 fraction{i % 3 * 0.5, i / 3 % 3 * 0.5, i / 9 * 0.5};
+    const int x = i % 3, y = i / 3 % 3, z = i / 9;
+    const Vec3 fraction{x * 0.5, y * 0.5, z * 0.5};
     offer(CatchKind::BoxPoint, near, {TackKind::BoxPoint, near.part->id, 0, fraction},
           near.part->mesh->box().at(fraction), kBoxPointHandicap);
   }
@@ -283,40 +284,28 @@ void OutwardSearch::cross_faces(const SeenEdge& edge) {
   const double whole = length(along), from = edge.picture.from, to = edge.picture.to;
   if (!(whole > 0) || !(to > from)) return;
   const Ray ray{edge.a + along * from, along * (to - from)};
-  std::array<std::uint32_t, kTreeStack> stack;
-  int size = 0;
-  stack[size++] = 0;
-  while (size > 0) {
-    const std::uint32_t at = stack[--size];
-    const BoxNode& node = scene_.tree.nodes[at];
-    if (!meets(node.box, ray, 1)) continue;
-    if (!node.leaf()) {
-      stack[size++] = at + 1;
-      stack[size++] = node.first;
-      continue;
+  constexpr double kWhole = 1;
+  parts_along(scene_, ray, kWhole, [&](const CatchPart& part) {
+    if (part.id == near.part->id || (options_.leave_out && options_.leave_out(part.id))) return true;
+    // A part may be passed through more than once, near enough to see it all.
+    const Ray local = to_mesh(ray, part);
+    double after = 0;
+    for (int pass = 0; pass < kMostPasses && after < 1; ++pass) {
+      const auto hit = first_hit(*part.mesh, {local.origin + local.direction * after, local.direction}, 1 - after);
+      if (!hit) break;
+      const double way = from + (after + hit->along) * (to - from);
+      after += hit->along + options_.touch / (whole * (to - from));
+      // An edge that lies in the face does not cross it, and one that ends on it has a vertex there.
+      const auto c = part.mesh->corners(hit->triangle);
+      const Vec3 normal = normalized(normal_map(part.world.linear) * cross(c[1] - c[0], c[2] - c[0]));
+      if (std::abs(dot(normal, along)) < 1e-6 * whole) continue;
+      if (way * whole <= options_.touch || (1 - way) * whole <= options_.touch) continue;
+      offer(CatchKind::EdgePoint, near, {TackKind::Crossing, near.part->id, feature.a, {way, 0, 0}, feature.b},
+            between(near.part->mesh->positions()[feature.a], near.part->mesh->positions()[feature.b], way),
+            kEdgePointHandicap);
     }
-    for (std::uint32_t i = 0; i < node.count; ++i) {
-      const CatchPart& part = scene_.parts[scene_.tree.items[node.first + i]];
-      if (!part.mesh || part.id == near.part->id || (options_.leave_out && options_.leave_out(part.id))) continue;
-      // A part may be passed through more than once, near enough to see it all.
-      Ray rest = to_mesh(ray, part);
-      double after = 0;
-      for (int pass = 0; pass < kMostPasses && after < 1; ++pass) {
-        const auto hit = first_hit(*part.mesh, {rest.origin + rest.direction * after, rest.direction}, 1 - after);
-        if (!hit) break;
-        const double way = from + (after + hit->along) * (to - from);
-        after += hit->along + options_.touch / (whole * (to - from));
-        // An edge that lies in the face does not cross it, and one that ends on it has a vertex there.
-        const auto c = part.mesh->corners(hit->triangle);
-        const Vec3 normal = normalized(normal_map(part.world.linear) * cross(c[1] - c[0], c[2] - c[0]));
-        if (std::abs(dot(normal, along)) < 1e-6 * whole) continue;
-        if (way * whole <= options_.touch || (1 - way) * whole <= options_.touch) continue;
-        offer(CatchKind::EdgePoint, near, {TackKind::Crossing, near.part->id, feature.a, {way, 0, 0}, feature.b},
-              between(near.part->mesh->positions()[feature.a], near.part->mesh->positions()[feature.b], way),
-              kEdgePointHandicap);
-      }
-    }
-  }
+    return true;
+  });
 }
 
 void OutwardSearch::add_centre(std::uint32_t slot, std::uint32_t item) {

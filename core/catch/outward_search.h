@@ -98,8 +98,8 @@ class OutwardSearch {
   std::vector<Candidate> found_;
   std::vector<SeenEdge> edges_;
   std::vector<std::pair<PartId, std::uint32_t>> rims_;  // round edges offered by their rim
-  std::optional<bool>
-      several_;  // whether vertices off all edges carry the handicap of dense meshes; found when one is met
+  // Whether vertices off all edges carry the handicap of dense meshes; found out when the first part is met.
+  std::optional<bool> several_;
   std::priority_queue<Entry> queue_;
 };
 

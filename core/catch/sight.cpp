@@ -53,28 +53,13 @@ bool Sight::covered_by(const CatchPart& part, const Ray& ray, double limit) {
 }
 
 bool Sight::covered(const Ray& ray, double limit) {
-  if (scene_.tree.nodes.empty()) return false;
-  std::array<std::uint32_t, kTreeStack> stack;
-  int size = 0;
-  stack[size++] = 0;
-  while (size > 0) {
-    const std::uint32_t at = stack[--size];
-    const BoxNode& node = scene_.tree.nodes[at];
-    ++work_;
-    if (!meets(node.box, ray, limit)) continue;
-    if (!node.leaf()) {
-      stack[size++] = at + 1;
-      stack[size++] = node.first;
-      continue;
-    }
-    for (std::uint32_t i = 0; i < node.count; ++i) {
-      const CatchPart& part = scene_.parts[scene_.tree.items[node.first + i]];
-      if (!part.mesh || (options_.see_through && options_.see_through(part.id))) continue;
-      if (std::find(parts_.begin(), parts_.end(), &part) != parts_.end()) continue;  // asked already
-      if (covered_by(part, ray, limit)) return true;
-    }
-  }
-  return false;
+  bool found = false;
+  work_ += parts_along(scene_, ray, limit, [&](const CatchPart& part) {
+    const bool asked = std::find(parts_.begin(), parts_.end(), &part) != parts_.end();
+    if (!asked && !(options_.see_through && options_.see_through(part.id))) found = covered_by(part, ray, limit);
+    return !found;
+  });
+  return found;
 }
 
 void Sight::remember(const CatchPart& part, std::uint32_t triangle) {

@@ -44,6 +44,34 @@ class Sight {
 
 /// Whether a ray meets a box before `limit`.
 bool meets(const FloatBox& box, const Ray& ray, double limit);
+
+/// Calls visit(part) for every part with a mesh whose box a ray meets before `limit` (which may shrink meanwhile), in
+/// no particular order, until it returns false. Returns how many boxes were looked at.
+template <typename Visit>
+std::size_t parts_along(const CatchScene& scene, const Ray& ray, const double& limit, Visit&& visit) {
+  std::size_t looked = 0;
+  if (scene.tree.nodes.empty()) return looked;
+  std::array<std::uint32_t, kTreeStack> stack;
+  int size = 0;
+  stack[size++] = 0;
+  while (size > 0) {
+    const std::uint32_t at = stack[--size];
+    const BoxNode& node = scene.tree.nodes[at];
+    ++looked;
+    if (!meets(node.box, ray, limit)) continue;
+    if (!node.leaf()) {
+      stack[size++] = at + 1;
+      stack[size++] = node.first;
+      continue;
+    }
+    for (std::uint32_t i = 0; i < node.count; ++i) {
+      const CatchPart& part = scene.parts[scene.tree.items[node.first + i]];
+      if (part.mesh && !visit(part)) return looked;
+    }
+  }
+  return looked;
+}
+
 inline Ray to_mesh(const Ray& ray, const CatchPart& part) {
   return {part.to_mesh * ray.origin, part.to_mesh.linear * ray.direction};
 }

@@ -27,7 +27,7 @@ bool fit_round_face(const Mesh& mesh, std::span<const std::uint32_t> triangles, 
     spread += v * v.transpose() * (weight / area);
   }
   const Eigen::SelfAdjointEigenSolver<Eigen::Matrix3d> eigen(spread);
-  const Eigen::Vector3d values = eigen.eigenvalues();  // rising
+  const Eigen::Vector3d& values = eigen.eigenvalues();  // rising
   // Not in a plane: curved two ways. Hardly spread within it: no axis to speak of.
   if (!(values[0] < kFits * kFits) || !(values[1] > 1e-6) || !(values[1] > 100 * values[0])) return false;
   const Eigen::Vector3d a = eigen.eigenvectors().col(0);

@@ -199,7 +199,7 @@ Result<Meet> meet_from_json(const Json& json, const Scene& scene) {
       meet.from = pair.from;
       meet.to = pair.to;
     } else {
-      meet.more.push_back(std::move(pair));
+      meet.more.push_back(pair);
     }
   }
   if (json.contains("facing")) {
@@ -231,9 +231,9 @@ Result<Meet> meet_from_json(const Json& json, const Scene& scene) {
     if (!along) return tl::unexpected(along.error());
     meet.along = *along;
   }
-  auto axes = axes_in(json, scene);
+  const auto axes = axes_in(json, scene);
   if (!axes) return tl::unexpected(axes.error());
-  meet.axes = std::move(*axes);
+  meet.axes = *axes;
   if (json.contains("tie") && json["tie"] != false)
     return fail("This version does not keep ties yet.", "tie", "Leave the key out, or write false.");
   return meet;

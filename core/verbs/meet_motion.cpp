@@ -21,11 +21,11 @@ Result<std::vector<FoundPair>> find_pairs(const Meet& meet, const Scene& scene) 
   for (const MeetPair& pair : pairs_of(meet)) {
     if (!pair.from) return fail("From is missing.", {}, "Click the place on what moves.");
     if (!pair.to) return fail("To is missing.", {}, "Click the place on what stays.");
-    auto from = find_tack(scene, *pair.from);
+    const auto from = find_tack(scene, *pair.from);
     if (!from) return tl::unexpected(from.error());
-    auto to = find_tack(scene, *pair.to);
+    const auto to = find_tack(scene, *pair.to);
     if (!to) return tl::unexpected(to.error());
-    found.push_back({std::move(*from), std::move(*to)});
+    found.push_back({*from, *to});
   }
   return found;
 }

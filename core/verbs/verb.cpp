@@ -90,7 +90,7 @@ std::string meeting_remark(const Meet& meet, const Scene& before, const Scene& a
 
 std::string remark(const Verb& verb, const Scene& before, const Scene& after) {
   if (const auto* meet = std::get_if<Meet>(&verb))
-    if (const std::string words = meeting_remark(*meet, before, after); !words.empty()) return words;
+    if (std::string words = meeting_remark(*meet, before, after); !words.empty()) return words;
   const std::vector<PartId> skewed = skewed_by(verb, before, after);
   if (skewed.empty()) return {};
   const std::string names = names_of(after, skewed);

@@ -3,7 +3,9 @@
 namespace tack {
 namespace {
 constexpr std::size_t kMostCovers = 8;
-}
+// So many boxes of a mesh an ordinary ray may look at; one that grazes a dense surface looks at thousands.
+constexpr std::size_t kOrdinary = 300;
+}  // namespace
 
 bool meets(const FloatBox& box, const Ray& ray, double limit) {
   double near = 0, far = limit;
@@ -47,14 +49,16 @@ bool Sight::hidden(const Vec3& point) {
 }
 
 bool Sight::covered_by(const CatchPart& part, const Ray& ray, double limit) {
-  const auto hit = any_hit(*part.mesh, to_mesh(ray, part), limit, &work_);
+  std::size_t looked = 0;
+  const auto hit = any_hit(*part.mesh, to_mesh(ray, part), limit, &looked);
+  if (looked > kOrdinary) grazing_ += looked - kOrdinary;
   if (hit) remember(part, hit->triangle);
   return hit.has_value();
 }
 
 bool Sight::covered(const Ray& ray, double limit) {
   bool found = false;
-  work_ += parts_along(scene_, ray, limit, [&](const CatchPart& part) {
+  parts_along(scene_, ray, limit, [&](const CatchPart& part) {
     const bool asked = std::find(parts_.begin(), parts_.end(), &part) != parts_.end();
     if (!asked && !(options_.see_through && options_.see_through(part.id))) found = covered_by(part, ray, limit);
     return !found;

@@ -8,9 +8,9 @@
 namespace tack {
 namespace {
 
-// How many boxes the rays of one search may look at before it takes the best so far: about two milliseconds. Only the
-// outline of a mesh of millions of triangles, where every ray grazes it, needs as many.
-constexpr std::size_t kMostWork = 6000;
+// When rays that graze dense surfaces have looked at so many boxes, the search takes the best so far: a millisecond or
+// two. Only the outline of a mesh of millions of triangles needs as many; ordinary rays do not count.
+constexpr std::size_t kMostGrazing = 6000;
 constexpr std::size_t kMostSurfaces = 4;  // that the list of what is under the pointer goes through
 
 // The first surface along a ray whose hit lies beyond `after` (in lengths of the ray's direction).
@@ -161,7 +161,7 @@ std::optional<Caught> best_tack(const CatchScene& scene, const View& view, doubl
     // Tacks come by rising score: past the tie with the best visible one nothing can win any more.
     if (best && c.caught.score > best->score + kScoreTie) return false;
     if ((!best || ranks_before(c.caught, *best)) && !sight.hidden(c.seen)) best = c.caught;
-    return sight.work() < kMostWork;
+    return sight.grazing() < kMostGrazing;
   });
   if (!best) best = surface_tack(scene, view, x, y, options);
   if (!best) best = grid_tack(view, x, y, options, sight);

@@ -81,8 +81,8 @@ bool ranks_before(const Caught& a, const Caught& b);
 /// meshes' indexes ready the search goes outward from the pointer in pixels and ends at the first visible tack that
 /// nothing can beat; without them vertices are scanned. Edges, round edges and faces' centres are caught on meshes
 /// whose features (core/mesh/features.h) are ready.
-/// Where thousands of places near the pointer have to be looked at because all are hidden, the search gives up after a
-/// fixed amount of work, so the answer is always the same.
+/// Where ray after ray grazes the outline of a mesh of millions of triangles, the search gives up after a fixed amount
+/// of work, so the answer is always the same.
 std::optional<Caught> best_tack(const CatchScene& scene, const View& view, double x, double y,
                                 const CatchOptions& options);
 

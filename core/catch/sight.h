@@ -14,8 +14,8 @@ class Sight {
 
   /// Whether a surface lies before `point` (world) by more than the touch tolerance.
   bool hidden(const Vec3& point);
-  /// How many boxes all rays so far have looked at: what has been spent.
-  std::size_t work() const { return work_; }
+  /// How many boxes rays have looked at beyond what an ordinary ray needs: what grazing dense surfaces has cost so far.
+  std::size_t grazing() const { return grazing_; }
   /// Whether a whole box, in the coordinates of a mesh that stands in the world at `world`, is hidden by one of the
   /// triangles remembered. False when that cannot be said.
   bool surely_hidden(const FloatBox& box, const Affine& world) const;
@@ -39,25 +39,23 @@ class Sight {
   const CatchOptions& options_;
   std::vector<Cover> covers_;                // the latest first
   std::array<const CatchPart*, 4> parts_{};  // the latest that covered something, the very latest first
-  std::size_t work_ = 0;
+  std::size_t grazing_ = 0;
 };
 
 /// Whether a ray meets a box before `limit`.
 bool meets(const FloatBox& box, const Ray& ray, double limit);
 
 /// Calls visit(part) for every part with a mesh whose box a ray meets before `limit` (which may shrink meanwhile), in
-/// no particular order, until it returns false. Returns how many boxes were looked at.
+/// no particular order, until it returns false.
 template <typename Visit>
-std::size_t parts_along(const CatchScene& scene, const Ray& ray, const double& limit, Visit&& visit) {
-  std::size_t looked = 0;
-  if (scene.tree.nodes.empty()) return looked;
+void parts_along(const CatchScene& scene, const Ray& ray, const double& limit, Visit&& visit) {
+  if (scene.tree.nodes.empty()) return;
   std::array<std::uint32_t, kTreeStack> stack;
   int size = 0;
   stack[size++] = 0;
   while (size > 0) {
     const std::uint32_t at = stack[--size];
     const BoxNode& node = scene.tree.nodes[at];
-    ++looked;
     if (!meets(node.box, ray, limit)) continue;
     if (!node.leaf()) {
       stack[size++] = at + 1;
@@ -66,10 +64,9 @@ std::size_t parts_along(const CatchScene& scene, const Ray& ray, const double& l
     }
     for (std::uint32_t i = 0; i < node.count; ++i) {
       const CatchPart& part = scene.parts[scene.tree.items[node.first + i]];
-      if (part.mesh && !visit(part)) return looked;
+      if (part.mesh && !visit(part)) return;
     }
   }
-  return looked;
 }
 
 inline Ray to_mesh(const Ray& ray, const CatchPart& part) {

@@ -19,6 +19,16 @@ bool meets(const FloatBox& box, const Ray& ray, double limit) {
   return near <= far * (1 + 1e-12) + 1e-12;
 }
 
+Sight::Sight(const CatchScene& scene, const View& view, const CatchOptions& options)
+    : scene_(scene), view_(view), options_(options) {
+  if (view.perspective || scene.tree.nodes.empty()) return;
+  // A parallel view is looked at from in front of everything, wherever its eye stands.
+  const FloatBox& all = scene.tree.nodes[0].box;
+  const Vec3 back = view.back();
+  front_ = 1;
+  for (int i = 0; i < 3; ++i) front_ += std::max(double(all.low[i]) * back[i], double(all.high[i]) * back[i]);
+}
+
 bool Sight::hidden(const Vec3& point) {
   Ray ray;
   double reach = 0;
@@ -27,7 +37,7 @@ bool Sight::hidden(const Vec3& point) {
     reach = length(ray.direction);
   } else {
     const Vec3 back = view_.back();
-    reach = dot(view_.eye - point, back);
+    reach = front_ - dot(point, back);
     ray = {point + back * reach, -back * reach};
   }
   if (!(reach > 0)) return true;

@@ -9,8 +9,7 @@ namespace tack {
 /// neighbours are mostly hidden by the same ones, and testing them first saves most of the searches.
 class Sight {
  public:
-  Sight(const CatchScene& scene, const View& view, const CatchOptions& options)
-      : scene_(scene), view_(view), options_(options) {}
+  Sight(const CatchScene& scene, const View& view, const CatchOptions& options);
 
   /// Whether a surface lies before `point` (world) by more than the touch tolerance.
   bool hidden(const Vec3& point);
@@ -39,6 +38,7 @@ class Sight {
   const CatchOptions& options_;
   std::vector<Cover> covers_;                // the latest first
   std::array<const CatchPart*, 4> parts_{};  // the latest that covered something, the very latest first
+  double front_ = 0;                         // of a parallel view: where everything is further back
   std::size_t grazing_ = 0;
 };
 

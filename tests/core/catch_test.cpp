@@ -47,8 +47,8 @@ class Scan {
 
  private:
   bool hidden(const Vec3& p) const {
-    const auto px = view_.project(p);
-    const Vec3 eye = view_.perspective ? view_.eye : p + view_.back() * px->depth;
+    // A parallel view is looked at from in front of everything.
+    const Vec3 eye = view_.perspective ? view_.eye : p + view_.back() * 3000.0;
     for (const CatchPart& other : scene_.parts) {
       const Ray ray{other.to_mesh * eye, other.to_mesh.linear * (p - eye)};
       for (std::uint32_t t = 0; t < other.mesh->triangles().size(); ++t)
@@ -119,7 +119,7 @@ class Scan {
       }
     }
     for (const MeshFace& f : mesh.features().faces)
-      if (f.kind == MeshFace::Kind::Flat)
+      if (f.kind == MeshFace::Kind::Flat && f.area > 0)
         offer(CatchKind::FaceCentre, {TackKind::FaceCentre, part.id, f.triangle, {}}, part.world * f.centre,
               kFaceCentreHandicap);
     for (const RoundEdge& r : mesh.features().rounds)

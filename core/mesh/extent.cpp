@@ -1,5 +1,6 @@
 #include "core/mesh/extent.h"
 
+#include <algorithm>
 #include <bit>
 
 #include "core/mesh/mesh_index.h"
@@ -94,27 +95,39 @@ struct Remembered {
   Mat3 linear;
   Box box;
 };
-constexpr std::size_t kRemembered = 16384;  // 2 MB for each thread that asks
+constexpr std::size_t kSets = 4096, kWays = 4;  // 2 MB for each thread that asks
 
-std::size_t place_of(std::uint64_t mesh, const Mat3& linear) {
+std::size_t set_of(std::uint64_t mesh, const Mat3& linear) {
   std::uint64_t hash = mesh * 0x9E3779B97F4A7C15u;
   for (const Vec3& column : linear.column)
     for (int i = 0; i < 3; ++i) {
       hash = (hash ^ std::bit_cast<std::uint64_t>(column[i])) * 0x9E3779B97F4A7C15u;
       hash ^= hash >> 29;  // what a multiplication moves up comes down again
     }
-  return hash % kRemembered;
+  return hash % kSets;
 }
 
 }  // namespace
 
 Box box_in_frame(const Mesh& mesh, const Affine& frame) {
-  thread_local std::vector<Remembered> remembered(kRemembered);
-  Remembered& entry = remembered[place_of(mesh.number(), frame.linear)];
-  if (entry.mesh != mesh.number() || entry.linear != frame.linear)
-    entry = {mesh.number(), frame.linear, box_under(mesh, frame.linear)};
+  // Several ways to a set: with one alone a few of a thousand parts would share a place and drive each other out at
+  // every move of a drag. The one found longest ago goes.
+  struct Set {
+    std::array<Remembered, kWays> ways;
+    std::uint32_t next = 0;
+  };
+  thread_local std::vector<Set> remembered(kSets);
+  Set& set = remembered[set_of(mesh.number(), frame.linear)];
+  const Remembered* entry = std::find_if(set.ways.begin(), set.ways.end(), [&](const Remembered& r) {
+    return r.mesh == mesh.number() && r.linear == frame.linear;
+  });
+  if (entry == set.ways.end()) {
+    Remembered& fresh = set.ways[set.next++ % kWays];
+    fresh = {mesh.number(), frame.linear, box_under(mesh, frame.linear)};
+    entry = &fresh;
+  }
   // Rounding keeps order, so adding the shift to the ends gives what adding it to every vertex would.
-  return {entry.box.low + frame.translation, entry.box.high + frame.translation};
+  return {entry->box.low + frame.translation, entry->box.high + frame.translation};
 }
 
 }  // namespace tack

@@ -69,7 +69,9 @@ Result<Placement> stretched(const Scale& scale, const Scene& scene, PartId part,
     }
     return placement;
   }
-  const auto back = inverse(parent_world_of(scene, part).linear);
+  const Mat3 parent = parent_world_of(scene, part).linear;
+  if (parent == Mat3{}) return with_linear(placement, stretch * world_of(scene, part).linear);
+  const auto back = inverse(parent);
   if (!back) return fail(fmt::format("\"{}\" belongs to a part that is flattened.", scene.part(part).name));
   return with_linear(placement, *back * (stretch * world_of(scene, part).linear));
 }
@@ -171,6 +173,8 @@ Result<Scene> apply(const Scale& scale, const Scene& scene) {
     if (!f) return tl::unexpected(f.error());
     shared_factors = *f;
   }
+  std::optional<Mat3> shared_stretch;
+  if (shared_factors) shared_stretch = stretch_of(scale, scene, parts->front(), *shared_factors);
   Scene result = scale.leave_copy ? with_copies_left(scene, *parts) : scene;
   for (const PartId id : *parts) {
     const Result<Vec3> f = shared_factors ? Result<Vec3>(*shared_factors) : factors_for(scale, scene, id, *parts);
@@ -178,7 +182,7 @@ Result<Scene> apply(const Scale& scale, const Scene& scene) {
     const Result<Vec3> still =
         shared_still ? Result<Vec3>(*shared_still) : still_point(scale.hold, scene, id, *parts, scale.axes);
     if (!still) return tl::unexpected(still.error());
-    const Mat3 stretch = stretch_of(scale, scene, id, *f);
+    const Mat3 stretch = shared_stretch ? *shared_stretch : stretch_of(scale, scene, id, *f);
     const auto placement = stretched(scale, scene, id, *f, stretch);
     if (!placement) return tl::unexpected(placement.error());
     result.place(id, *placement);

@@ -221,7 +221,7 @@ Marks MeetController::marks() const {
   // Before anything is hovered over or done, nothing is known of what will remain.
   if (!preview_ && !done_) return marks;
   const QString words = QString::fromStdString(remaining_words(meet, scene, store_.unit()));
-  const bool good = words == "exact" || words.startsWith("within");
+  const bool good = meets_within(meet, scene, kTouch);
   if (marks.meeting) {
     marks.meeting->words = words;
     marks.meeting->tone = good ? Tone::Good : Tone::Apart;
@@ -252,10 +252,6 @@ QStringList MeetController::choices(Blank blank) const {
   return list;
 }
 
-std::optional<Verb> MeetController::chosen(const Meet& meet, Blank blank, int index) const {
-  return index < 0 ? std::nullopt : with_choice(meet, blank, static_cast<std::size_t>(index));
-}
-
 void MeetController::choose(Blank blank, int index) {
   if (blank == Blank::Axes) return use_axes(index);
   if (const auto pair = pair_of(blank).value_or(0); done_meet() && pair > 0) {
@@ -264,7 +260,8 @@ void MeetController::choose(Blank blank, int index) {
     if (pair <= meet.more.size()) meet.more.erase(meet.more.begin() + static_cast<std::ptrdiff_t>(pair) - 1);
     return correct(meet);
   }
-  const auto verb = chosen(done_meet() ? *done_meet() : next_, blank, index);
+  if (index < 0) return;
+  const auto verb = with_choice(done_meet() ? *done_meet() : next_, blank, static_cast<std::size_t>(index));
   if (!verb) return;
   if (done_) return correct(*verb);
   next_ = std::get<Meet>(*verb);

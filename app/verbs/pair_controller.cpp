@@ -139,7 +139,6 @@ Marks::Meeting PairController::meeting_between(const Scene& scene, const TackAdd
   meeting.to = m.to;
   meeting.angle = m.angle;
   meeting.span = 2.6 * std::max(feature_size(scene, from), feature_size(scene, to));
-  constexpr double kTouch = 0.01;
   if (m.distance <= exact_bound(scene, from, to)) {
     meeting.words = tr("exact");
     meeting.tone = Tone::Good;

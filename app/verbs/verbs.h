@@ -66,7 +66,6 @@ class MeetController : public PairController {
   const Scene* scene_after() const;
   /// The meeting with a place in the From or the To of a further pair; nullopt while its other end is missing.
   std::optional<Meet> with_end(Blank blank, const TackAddress& place) const;
-  std::optional<Verb> chosen(const Meet& meet, Blank blank, int index) const;
 
   // The blanks of the next meeting.
   Meet next_;

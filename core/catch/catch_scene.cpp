@@ -13,26 +13,27 @@ namespace {
 constexpr std::size_t kMostGrazing = 6000;
 constexpr std::size_t kMostSurfaces = 4;  // that the list of what is under the pointer goes through
 
+struct SurfaceHit {
+  const CatchPart* part;
+  Struck struck;
+  double along;  // of the whole ray
+};
+
 // The first surface along a ray whose hit lies beyond `after` (in lengths of the ray's direction).
-std::optional<std::pair<Struck, double>> strike_beyond(const CatchScene& scene, const Ray& whole, double after,
-                                                       const std::function<bool(PartId)>& leave_out) {
+std::optional<SurfaceHit> strike_beyond(const CatchScene& scene, const Ray& whole, double after,
+                                        const std::function<bool(PartId)>& leave_out) {
   const Ray ray{whole.origin + whole.direction * after, whole.direction};
   double limit = std::numeric_limits<double>::infinity();
-  std::optional<std::pair<Struck, double>> best;
+  std::optional<SurfaceHit> best;
   parts_along(scene, ray, limit, [&](const CatchPart& part) {
     if (leave_out && leave_out(part.id)) return true;
     if (const auto hit = first_hit(*part.mesh, to_mesh(ray, part), limit)) {
       limit = hit->along;
-      best = {Struck{part.id, hit->triangle, ray.origin + ray.direction * hit->along}, after + hit->along};
+      best = {&part, {part.id, hit->triangle, ray.origin + ray.direction * hit->along}, after + hit->along};
     }
     return true;
   });
   return best;
-}
-
-const CatchPart* part_of(const CatchScene& scene, PartId id) {
-  const auto at = std::find_if(scene.parts.begin(), scene.parts.end(), [&](const CatchPart& p) { return p.id == id; });
-  return at == scene.parts.end() ? nullptr : &*at;
 }
 
 // What a surface offers: the place itself, and the centre, the axis or the pivot it leads to.
@@ -88,10 +89,9 @@ std::optional<Caught> surface_tack(const CatchScene& scene, const View& view, do
   const bool any = kinds.has(CatchKind::Face) || kinds.has(CatchKind::FaceCentre) || kinds.has(CatchKind::Axis) ||
                    kinds.has(CatchKind::Pivot);
   if (!any) return std::nullopt;
-  const auto struck = strike(scene, view, x, y, options.see_through);
-  const CatchPart* part = struck ? part_of(scene, struck->part) : nullptr;
-  if (!part || (options.leave_out && options.leave_out(part->id))) return std::nullopt;
-  const Surface surface(*part, *struck, view);
+  const auto hit = strike_beyond(scene, view.ray(x, y), 0, options.see_through);
+  if (!hit || (options.leave_out && options.leave_out(hit->part->id))) return std::nullopt;
+  const Surface surface(*hit->part, hit->struck, view);
   if (kinds.has(CatchKind::Face)) return surface.place();
   if (kinds.has(CatchKind::FaceCentre) && surface.centre()) return surface.centre();
   if (kinds.has(CatchKind::Axis) && surface.axis()) return surface.axis();
@@ -204,12 +204,11 @@ std::vector<Caught> all_tacks(const CatchScene& scene, const View& view, double 
   const MeshFace* last = nullptr;
   double after = 0;
   for (std::size_t i = 0; i < kMostSurfaces; ++i) {
-    const auto struck = strike_beyond(scene, ray, after, options.see_through);
-    if (!struck) break;
-    after = struck->second * (1 + 1e-12) + options.touch / length(ray.direction);
-    const CatchPart* part = part_of(scene, struck->first.part);
-    if (!part || (options.leave_out && options.leave_out(part->id))) continue;
-    const Surface surface(*part, struck->first, view);
+    const auto hit = strike_beyond(scene, ray, after, options.see_through);
+    if (!hit) break;
+    after = hit->along * (1 + 1e-12) + options.touch / length(ray.direction);
+    if (options.leave_out && options.leave_out(hit->part->id)) continue;
+    const Surface surface(*hit->part, hit->struck, view);
     if (surface.face() && surface.face() == last) continue;
     last = surface.face();
     std::vector<Caught> offered;
@@ -233,8 +232,8 @@ std::vector<Caught> all_tacks(const CatchScene& scene, const View& view, double 
 
 std::optional<Struck> strike(const CatchScene& scene, const View& view, double x, double y,
                              const std::function<bool(PartId)>& leave_out) {
-  const auto struck = strike_beyond(scene, view.ray(x, y), 0, leave_out);
-  return struck ? std::optional(struck->first) : std::nullopt;
+  const auto hit = strike_beyond(scene, view.ray(x, y), 0, leave_out);
+  return hit ? std::optional(hit->struck) : std::nullopt;
 }
 
 std::vector<PartId> parts_in_rectangle(const CatchScene& scene, const View& view, double left, double top, double right,

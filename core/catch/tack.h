@@ -88,6 +88,9 @@ std::string kind_words(const TackAddress& address);
 /// of a group, that of everything below it. Fails when the part or the feature is not there.
 Result<Tack> find_tack(const Scene& scene, const TackAddress& address);
 
+/// Places nearer than this touch (mm), until the artist says otherwise.
+inline constexpr double kTouch = 0.01;
+
 /// The largest gap that still counts as exact between two parts: 1e-9 × (extent of both + their distance from the
 /// origin).
 double exact_bound(const Scene& scene, const TackAddress& from, const TackAddress& to);

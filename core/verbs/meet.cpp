@@ -88,12 +88,13 @@ Sentence sentence(const Meet& meet, const Scene& scene, Tense tense, const Lengt
   s.push_back({past ? "Brought " : "Bring "});
   if (meet.leave_copy) s.push_back({"a copy of "});
   s.push_back({what.empty() ? "a part" : names_of(scene, what), Blank::What, what.empty()});
-  for (std::size_t i = 0; i < pairs.size(); ++i) {
+  for (std::size_t i = 0; i < std::min(pairs.size(), kMostPairs); ++i) {
     s.push_back({i == 0 ? " from " : ", and "});
     s.push_back(tack_word(scene, pairs[i].from, from_blank(i), i == 0 ? "a place on it" : "another place on it", own));
     s.push_back({" to "});
     s.push_back(tack_word(scene, pairs[i].to, to_blank(i), "a place to go"));
   }
+  if (pairs.size() > kMostPairs) s.push_back({fmt::format(", and {} more pairs", pairs.size() - kMostPairs)});
   s.push_back({", "});
   if (several) {
     s.push_back({meet.shared ? "sharing the error" : "the first exactly", Blank::Sharing});

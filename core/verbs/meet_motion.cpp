@@ -151,6 +151,11 @@ std::vector<Remaining> remaining_of(const Meet& meet, const Scene& after) {
   return result;
 }
 
+bool meets_within(const Meet& meet, const Scene& after, double touch) {
+  const std::vector<Remaining> all = remaining_of(meet, after);
+  return std::all_of(all.begin(), all.end(), [&](const Remaining& r) { return r.exact || r.gap <= touch; });
+}
+
 std::string remaining_words(const Meet& meet, const Scene& after, const LengthUnit& unit, double touch) {
   const std::vector<Remaining> all = remaining_of(meet, after);
   if (all.empty()) return {};

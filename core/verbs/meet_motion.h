@@ -33,12 +33,15 @@ struct Remaining {
 /// along To's direction. Pairs whose parts are gone are left out.
 std::vector<Remaining> remaining_of(const Meet& meet, const Scene& after);
 
+/// Whether every pair ends exactly, or with a gap of at most `touch` (mm; 0: exactly).
+bool meets_within(const Meet& meet, const Scene& after, double touch);
+
 /// In words: "exact", "within 0.01 mm", "apart by 0.4 mm", or for one pair limited to axes "meets in x, y · 12.4 mm
 /// apart along z"; of several pairs the worst is named: "pair 2 apart by 0.4 mm". `touch` is the tolerance of touching
 /// (mm).
-std::string remaining_words(const Meet& meet, const Scene& after, const LengthUnit& unit, double touch = 0.01);
+std::string remaining_words(const Meet& meet, const Scene& after, const LengthUnit& unit, double touch = kTouch);
 /// The same as a sentence of its own: "It is exact.", "Pair 2 is apart by 0.4 mm.", "It meets in x, y · 12.4 mm apart
 /// along z."
-std::string remaining_sentence(const Meet& meet, const Scene& after, const LengthUnit& unit, double touch = 0.01);
+std::string remaining_sentence(const Meet& meet, const Scene& after, const LengthUnit& unit, double touch = kTouch);
 
 }  // namespace tack

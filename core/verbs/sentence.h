@@ -74,7 +74,7 @@ enum class Blank {
   Remedy
 };
 
-/// How many pairs of places a sentence has room for.
+/// How many pairs of places a sentence has blanks for; those of a longer meeting are only counted.
 inline constexpr std::size_t kMostPairs = 6;
 /// The blanks of the pair with this number, from 0.
 inline Blank from_blank(std::size_t pair) {

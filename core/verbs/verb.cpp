@@ -76,10 +76,8 @@ namespace {
 // What a meeting has left apart, and what its places did not determine.
 std::string meeting_remark(const Meet& meet, const Scene& before, const Scene& after) {
   std::string words;
-  if (!meet.more.empty() || meet.along != kAllAxes) {
-    const std::string left = remaining_sentence(meet, after, kMillimetres);
-    if (left != "It is exact.") words = left;
-  }
+  const bool may_remain = !meet.more.empty() || meet.along != kAllAxes;
+  if (may_remain && !meets_within(meet, after, 0)) words = remaining_sentence(meet, after, kMillimetres);
   if (const auto motion = motion_of(meet, before); motion && !motion->undetermined.empty())
     words += fmt::format("{}The places do not say how to turn it {}: the smallest turn was taken.",
                          words.empty() ? "" : " ", motion->undetermined);

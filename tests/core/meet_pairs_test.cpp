@@ -355,6 +355,26 @@ TEST_CASE("a meeting of several pairs is written and read back whole") {
         "sharing the error, sized evenly to fit.");
 }
 
+TEST_CASE("more pairs than a sentence has blanks for are done, counted, and read back") {
+  Scene s;
+  s.add(part_of("A", cube(10)));
+  std::vector<std::pair<TackAddress, TackAddress>> pairs;
+  for (std::uint32_t v = 0; v < 8; ++v) pairs.emplace_back(vertex(1, v), point(at(s, vertex(1, v)) + Vec3{5, 6, 7}));
+  Meet meet = of_pairs(pairs);
+  meet.shared = true;
+  const auto done = apply(meet, s);
+  REQUIRE(done);
+  CHECK(meets_within(meet, *done, 0));
+  CHECK_FALSE(meets_within(meet, s, 1));
+  CHECK(meets_within(meet, s, 11));
+  const Sentence words = sentence(meet, s, Tense::Past);
+  CHECK(plain_text(words).find(", and 2 more pairs, sharing the error") != std::string::npos);
+  for (const Blank blank : {Blank::Another, Blank::From, Blank::To6})
+    CHECK(std::count_if(words.begin(), words.end(), [&](const Word& w) { return w.blank == blank; }) ==
+          (blank == Blank::Another ? 0 : 1));
+  CHECK(meet_from_json(to_json(meet, s), s)->more.size() == 7);
+}
+
 TEST_CASE("20,000 meetings of all kinds end exactly, near and far from the origin", "[numbers]") {
   Chance chance(94);
   const MeshPtr box = cube(40), peg = *make_mesh(demo::lathe({{8, 0}, {8, 30}}, 24));

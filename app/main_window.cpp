@@ -125,11 +125,16 @@ void MainWindow::make_docks() {
   connect(placement_, &PlacementPanel::fit_asked, bench_, &Workbench::begin);
   loupe_ = new Loupe(store_, *bench_, *stage_);
   auto* parts = dock_for(parts_, tr("Parts"), this);
+  fit_ = new FitPanel(store_, *bench_, *stage_);
   auto* steps = dock_for(steps_, tr("Steps"), this);
+  auto* fit = dock_for(fit_, tr("Fit"), this);
   auto* placement = dock_for(placement_, tr("Placement"), this);
   auto* loupe = dock_for(loupe_, tr("Loupe"), this);
   addDockWidget(Qt::LeftDockWidgetArea, parts);
   addDockWidget(Qt::LeftDockWidgetArea, steps);
+  setTabPosition(Qt::AllDockWidgetAreas, QTabWidget::North);
+  tabifyDockWidget(steps, fit);
+  steps->raise();
   addDockWidget(Qt::RightDockWidgetArea, placement);
   addDockWidget(Qt::RightDockWidgetArea, loupe);
   resizeDocks({parts, placement}, {206, 262}, Qt::Horizontal);
@@ -350,6 +355,37 @@ void MainWindow::isolate() {
   if (store_.perform(Show{hide, false})) isolated_ = hide;
 }
 
+void MainWindow::close_all_ties() {
+  std::vector<std::string> names;
+  for (const Tie& tie : store_.scene().ties())
+    if (state_of(tie, store_.scene()).kind == TieState::Kind::Apart) names.push_back(tie.name);
+  std::size_t closed = 0;
+  for (const std::string& name : names) {
+    // Closing one may have closed, or opened, another.
+    const Tie* tie = store_.scene().tie(name);
+    if (!tie || state_of(*tie, store_.scene()).kind != TieState::Kind::Apart) continue;
+    if (!store_.perform(CloseTie{name, false})) return;  // the reason has been said
+    ++closed;
+  }
+  std::size_t left = 0;
+  for (const Tie& tie : store_.scene().ties())
+    left += state_of(tie, store_.scene()).kind == TieState::Kind::Apart ? 1 : 0;
+  if (names.empty()) return store_.say(tr("No tie is apart."));
+  store_.say(left == 0 ? tr("%1 ties were closed; all hold.").arg(closed)
+                       : tr("%1 ties were closed; %2 are still apart: their parts are tied in a ring, or twice. Fit "
+                            "offers to share what remains.")
+                             .arg(closed)
+                             .arg(left),
+             left == 0 ? Tone::Good : Tone::Note);
+}
+
+std::vector<PartId> MainWindow::having(const std::string& kept) const {
+  std::vector<PartId> parts;
+  for (const PartId id : store_.picked())
+    if (find_kept(store_.scene(), id, kept)) parts.push_back(id);
+  return parts;
+}
+
 void MainWindow::focus_area(int by) {
   // The first widget of each area that takes the keyboard.
   const auto first_in = [this](const QString& name) -> QWidget* {
@@ -360,7 +396,7 @@ void MainWindow::focus_area(int by) {
       if ((w->focusPolicy() & Qt::TabFocus) && w->isVisible() && w->isEnabled()) return w;
     return nullptr;
   };
-  const QStringList names{"stage", "sentence", "parts tree", "placement", "steps", "status strip"};
+  const QStringList names{"stage", "sentence", "parts tree", "placement", "steps", "fit", "status strip"};
   int at = 0;
   for (QWidget* w = focusWidget(); w; w = w->parentWidget())
     if (const auto found = names.indexOf(w->objectName()); found >= 0) {
@@ -391,7 +427,8 @@ void MainWindow::show_keys() {
   row("K", tr("ask for the place that stays still: click it, or type it (120, 0, 45 or = and an address)"));
   row("Esc", tr("step back: entry, blank, verb"));
   row("B, Shift+B", tr("next, previous place under the pointer, hidden ones too"));
-  row(tr("C held, then a digit"), tr("catch on one kind of place only, hidden ones too; 0 takes all again"));
+  row(tr("C held, then a digit, G or K"),
+      tr("catch on one kind of place only, hidden ones too; G the grid, K kept tacks, 0 takes all again"));
   row("F, Shift+F", tr("frame what is picked, frame all"));
   row("I", tr("isolate what is picked, and back"));
   row(tr("arrows"), tr("orbit by 15°"));

@@ -5,6 +5,7 @@
 #include <QToolButton>
 
 #include "app/files/file_works.h"
+#include "app/panels/fit_panel.h"
 #include "app/panels/loupe.h"
 #include "app/panels/parts_panel.h"
 #include "app/panels/placement_panel.h"
@@ -39,7 +40,7 @@ class MainWindow : public QMainWindow {
  private:
   void make_docks();
   void make_menus();
-  /// F6: stage, sentence, Parts, Placement, Steps, status strip, and round again.
+  /// F6: stage, sentence, Parts, Placement, Steps, Fit, status strip, and round again.
   void focus_area(int by);
   void make_status();
   QMenu* make_increments_menu();
@@ -48,6 +49,10 @@ class MainWindow : public QMainWindow {
   void offer_left_behind();
   void apply_theme(bool night);
   void isolate();
+  /// Closes the ties that are apart, one step each, in the order in which they were made.
+  void close_all_ties();
+  /// Those of the picked parts that have a kept tack of this name.
+  std::vector<PartId> having(const std::string& kept) const;
 
   void new_scene();
   void ask_open();
@@ -71,6 +76,7 @@ class MainWindow : public QMainWindow {
   PartsPanel* parts_ = nullptr;
   PlacementPanel* placement_ = nullptr;
   StepsPanel* steps_ = nullptr;
+  FitPanel* fit_ = nullptr;
   VerbRow* verbs_ = nullptr;
   QLabel *title_ = nullptr, *message_ = nullptr;
   QToolButton *axes_ = nullptr, *about_ = nullptr, *increments_ = nullptr, *kinds_ = nullptr, *unit_ = nullptr,

@@ -95,8 +95,8 @@ void MainWindow::make_status() {
   std::vector<QAction*> kind_actions;
   for (std::size_t i = 0; i < kCatchKindCount; ++i) {
     const auto kind = static_cast<CatchKind>(i);
-    const QString digit = kind == CatchKind::Grid ? QString() : tr("\tC %1").arg(i + 1);
-    QAction* action = kinds_menu->addAction(text_of(kCatchKindWords[i]) + digit);
+    const QString key = tr("\tC %1").arg(QLatin1Char(kCatchKindKeys[i]));
+    QAction* action = kinds_menu->addAction(text_of(kCatchKindWords[i]) + key);
     action->setCheckable(true);
     connect(action, &QAction::triggered, this, [this, kind](bool on) { bench_->switch_kind(kind, on); });
     kind_actions.push_back(action);
@@ -135,7 +135,7 @@ void MainWindow::make_status() {
                           : off.size() < 3 ? tr("all but %1").arg(off.join(", "))
                                            : tr("%1 kinds").arg(on.size());
     kinds_->setText(tr("Catches on  %1").arg(words));
-    kinds_->setToolTip(tr("Which kinds of place are caught: %1\nHold C and press a digit for one kind alone, 0 for all")
+    kinds_->setToolTip(tr("Which kinds of place are caught: %1\nHold C and press a digit (G: grid, K: kept tacks) for one kind alone, 0 for all")
                            .arg(on.join(", ")));
   };
   connect(bench_, &Workbench::kinds_changed, this, show_kinds);
@@ -426,7 +426,30 @@ void MainWindow::make_menus() {
     store_.perform(Paint{store_.picked(), {float(chosen.redF()), float(chosen.greenF()), float(chosen.blueF()), 1}});
   });
   part->addSeparator();
+  add(part, tr("&Keep a tack …"), QKeySequence(tr("Ctrl+K")), [this] {
+    bench_->begin(Keep{}, 1);
+  });
+  QMenu* forget = part->addMenu(tr("&Take a kept tack off"));
+  connect(forget, &QMenu::aboutToShow, this, [this, forget] {
+    forget->clear();
+    std::vector<std::string> names;
+    for (const PartId id : store_.picked())
+      for (const KeptTack& kept : kept_of(store_.scene(), id))
+        if (std::find(names.begin(), names.end(), kept.name) == names.end()) names.push_back(kept.name);
+    for (const std::string& name : names)
+      connect(forget->addAction(QString::fromStdString(name).replace('&', "&&")), &QAction::triggered, this,
+              [this, name] { store_.perform(Forget{having(name), name, true}); });
+    if (names.empty()) forget->addAction(tr("None on what is picked"))->setEnabled(false);
+  });
+  part->addSeparator();
   add(part, tr("&Delete"), QKeySequence::Delete, on_picked([](const auto& p) { return Delete{p}; }));
+
+  QMenu* fit = bar->addMenu(tr("F&it"));
+  QAction* remember = add(fit, tr("&Remember meetings as ties"), {}, [this](bool on) { store_.set_remembers(on); });
+  remember->setCheckable(true);
+  connect(&store_, &Store::settings_changed, this, [this, remember] { remember->setChecked(store_.remembers()); });
+  add(fit, tr("&Close every tie that is apart"), {}, [this] { close_all_ties(); });
+  add(fit, tr("&Look at the next tie that is apart"), QKeySequence(tr("Ctrl+T")), [this] { fit_->look_at_next(); });
 
   QMenu* help = bar->addMenu(tr("&Help"));
   add(help, tr("All &keys"), QKeySequence::HelpContents, [this] { show_keys(); });

@@ -77,6 +77,11 @@ QString blank_name(Blank blank) {
       {Blank::Fit1, QT_TRANSLATE_NOOP("QObject", "Fit to")},
       {Blank::Fit2, QT_TRANSLATE_NOOP("QObject", "X towards")},
       {Blank::Fit3, QT_TRANSLATE_NOOP("QObject", "Plane through")},
+      {Blank::Tied, QT_TRANSLATE_NOOP("QObject", "Remembered")},
+      {Blank::Chain, QT_TRANSLATE_NOOP("QObject", "More in a chain")},
+      {Blank::Mover, QT_TRANSLATE_NOOP("QObject", "Which moves")},
+      {Blank::Slide, QT_TRANSLATE_NOOP("QObject", "Sliding")},
+      {Blank::SlideOn, QT_TRANSLATE_NOOP("QObject", "Sliding on")},
       {Blank::Name, QT_TRANSLATE_NOOP("QObject", "Name")},
       {Blank::Colour, QT_TRANSLATE_NOOP("QObject", "Colour")},
       {Blank::Remedy, QT_TRANSLATE_NOOP("QObject", "Instead")}};
@@ -94,7 +99,7 @@ BlankButton::BlankButton(QWidget* parent) : QToolButton(parent) {
 void BlankButton::show_word(const Word& word, bool waiting) {
   blank_ = word.blank;
   waiting_ = waiting;
-  empty_ = word.empty;
+  empty_ = word.empty || word.offer;
   setText(QString::fromStdString(word.text));
   setFont(is_value(blank_) ? number_font(kSize * 0.96) : ui_font(kSize, QFont::Medium));
   setObjectName("blank " + blank_name(blank_));
@@ -361,8 +366,9 @@ void SentenceBar::open_entry(Blank blank, const QString& text) {
       return check ? check(blank, words) : std::optional<EntryError>();
     };
   entry_->setAccessibleName(blank_name(blank));
-  entry_start_ = QString::fromStdString(word->text);
-  entry_->setText(text.isEmpty() ? entry_start_ : text);
+  // What is only offered has no value yet.
+  entry_start_ = word->offer ? QString() : QString::fromStdString(word->text);
+  entry_->setText(!text.isEmpty() ? text : word->offer ? QStringLiteral("1") : entry_start_);
   entry_->show();
   lay_out();
   entry_->setFocus(Qt::OtherFocusReason);
@@ -401,6 +407,10 @@ std::optional<Blank> SentenceBar::blank_beside(Blank blank, bool before) const {
   else if (at != blanks.end())
     ++at;
   return at == blanks.end() ? std::nullopt : std::optional(*at);
+}
+
+bool SentenceBar::is_offer(Blank blank) const {
+  return std::any_of(sentence_.begin(), sentence_.end(), [&](const Word& w) { return w.blank == blank && w.offer; });
 }
 
 QPoint SentenceBar::place_below(Blank blank) const {

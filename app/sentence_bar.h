@@ -52,6 +52,8 @@ class SentenceBar : public QWidget {
   /// Gives a blank the keyboard's focus.
   void focus_blank(Blank blank);
   /// The blank behind or before this one in the sentence; None: the first or last. nullopt at the end.
+  /// Whether the blank only offers something that may be added.
+  bool is_offer(Blank blank) const;
   std::optional<Blank> blank_beside(Blank blank, bool before) const;
   /// Where a blank stands, for menus.
   QPoint place_below(Blank blank) const;

@@ -143,6 +143,12 @@ void Store::set_about(const About& about) {
   emit settings_changed();
 }
 
+void Store::set_remembers(bool on) {
+  if (remembers_ == on) return;
+  remembers_ = on;
+  emit settings_changed();
+}
+
 void Store::set_increments(const Increments& increments) {
   if (increments == increments_) return;
   increments_ = increments;

@@ -75,6 +75,9 @@ class Store : public QObject {
   void set_about(const About& about);
   const Increments& increments() const { return increments_; }
   void set_increments(const Increments& increments);
+  /// Whether meetings are remembered as ties unless they say otherwise.
+  bool remembers() const { return remembers_; }
+  void set_remembers(bool on);
 
   const std::filesystem::path& path() const { return path_; }
   QString title() const;
@@ -113,6 +116,7 @@ class Store : public QObject {
   Axes axes_;
   About about_;
   Increments increments_;
+  bool remembers_ = false;
   std::filesystem::path path_;
   QString name_;
   std::size_t saved_position_ = 0;

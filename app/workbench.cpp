@@ -15,6 +15,7 @@ Workbench::Workbench(Store& store, SentenceBar& bar, QObject* parent) : QObject(
             new ScaleController(store),  new MeetController(store), new PivotController(store),
             new MeasureController(store)};
   part_ = new PartController(store);
+  connect(part_, &PartController::name_wanted, this, [this] { open_entry(Blank::Name); });
   std::vector<Controller*> all = verbs_;
   all.push_back(part_);
   for (Controller* v : all) {
@@ -92,8 +93,60 @@ Controller& Workbench::stage_verb() const {
 }
 
 const Marks& Workbench::marks() const {
-  if (!marks_) marks_ = stage_verb().marks();
+  if (!marks_) {
+    marks_ = stage_verb().marks();
+    add_looked_at(*marks_);
+  }
   return *marks_;
+}
+
+const std::vector<TieState>& Workbench::tie_states() const {
+  // While something is dragged a great many ties are not measured at every move.
+  constexpr std::size_t kMostInDrag = 2000;
+  const std::vector<Tie>& ties = store_.scene().ties();
+  const bool live = ties.size() <= kMostInDrag;
+  const auto shown = live ? marks().shown : nullptr;
+  if (ties_at_ == store_.journal().position() && ties_in_ == shown) return tie_states_;
+  ties_at_ = store_.journal().position();
+  ties_in_ = shown;
+  tie_states_.clear();
+  for (const Tie& tie : ties) tie_states_.push_back(state_of(tie, shown ? *shown : store_.scene()));
+  return tie_states_;
+}
+
+void Workbench::look_at_tie(const std::string& name) {
+  if (looked_at_ == name) return;
+  looked_at_ = name;
+  refresh();
+}
+
+// The tie that was clicked in Fit: shown as long as the verb has nothing of its own to show.
+void Workbench::add_looked_at(Marks& marks) const {
+  const Scene& scene = store_.scene();
+  const Tie* tie = looked_at_.empty() ? nullptr : scene.tie(looked_at_);
+  if (!tie || marks.meeting || marks.from || marks.to) return;
+  const TieState state = state_of(*tie, marks.shown ? *marks.shown : scene);
+  if (state.kind == TieState::Kind::Lost) return;
+  const TackPair& pair = tie->pairs[state.pair];
+  const auto words = [&](const TackAddress& a) { return QString::fromStdString(tack_words(scene, a)); };
+  marks.from = Marks::Place{state.from, words(pair.from)};
+  marks.to = Marks::Place{state.target, words(pair.to)};
+  marks.joined = state.gap > kTouch;
+  marks.distance = QString::fromStdString(state_words(state, store_.unit()));
+  marks.tone = state.kind == TieState::Kind::Apart ? Tone::Apart : Tone::Hint;
+  Marks::Meeting meeting;
+  meeting.from = state.from;
+  meeting.to = state.target;
+  meeting.span = 2.6 * std::max(feature_size(scene, pair.from), feature_size(scene, pair.to));
+  meeting.angle = state.angle;
+  meeting.words = marks.distance;
+  meeting.tone = holds(state) ? Tone::Good : state.kind == TieState::Kind::Apart ? Tone::Apart : Tone::Hint;
+  marks.meeting = meeting;
+}
+
+void Workbench::open_entry(Blank blank) {
+  speaker().begin_correction();
+  bar_.open_entry(blank);
 }
 
 bool Workbench::reopen_in(Controller* controller, std::size_t step, const Verb& verb) {
@@ -147,17 +200,21 @@ void Workbench::repeat_last() {
 
 void Workbench::refresh() {
   marks_.reset();
+  if (!looked_at_.empty() && !store_.scene().tie(looked_at_)) looked_at_.clear();
   if (overlay_ && !overlay_->is_open()) overlay_ = nullptr;
   Controller& says = speaker();
   bar_.show_sentence(says.sentence(), says.waiting());
   if (!told_) store_.say(says.hint(), Tone::Hint);
   emit marks_changed();
+  if (!store_.scene().ties().empty() || !tie_states_.empty()) emit ties_changed();
 }
 
 void Workbench::blank_clicked(Blank blank) {
   note_use();
   if (blank == Blank::Remedy) return;
   Controller& says = speaker();
+  // What is offered is taken by the click: of two choices the one that is not in force.
+  if (bar_.is_offer(blank) && says.choices(blank).size() == 2) return says.choose(blank, 1);
   if (is_value(blank)) {
     says.begin_correction();
     bar_.open_entry(blank);
@@ -227,9 +284,10 @@ bool Workbench::key_press(const QKeyEvent& event) {
     }
     return true;
   }
-  if (c_held_ && event.key() >= Qt::Key_0 && event.key() <= Qt::Key_9) {
-    const int digit = event.key() - Qt::Key_0;
-    narrow_to(digit == 0 ? std::nullopt : std::optional(static_cast<CatchKind>(digit - 1)));
+  if (c_held_ && event.key() >= Qt::Key_0 && event.key() <= Qt::Key_Z) {
+    const auto kind = kCatchKindKeys.find(static_cast<char>(event.key()));
+    if (kind == std::string_view::npos && event.key() != Qt::Key_0) return true;
+    narrow_to(event.key() == Qt::Key_0 ? std::nullopt : std::optional(static_cast<CatchKind>(kind)));
     return true;
   }
   if (event.isAutoRepeat() && event.key() != Qt::Key_B && (event.key() < Qt::Key_Left || event.key() > Qt::Key_Down))

@@ -35,6 +35,14 @@ class Workbench : public QObject {
   void begin(const Verb& verb, int places);
   /// A press on the stage that nothing over the verb waits for ends what stands there.
   void end_overlay();
+  /// Opens the entry in a blank of the sentence that is shown.
+  void open_entry(Blank blank);
+
+  /// How the ties of the scene hold, in their order; of the scene as it would be while something is dragged.
+  const std::vector<TieState>& tie_states() const;
+  /// The tie that the loupe looks at while no verb gives it anything; empty: none.
+  const std::string& looked_at_tie() const { return looked_at_; }
+  void look_at_tie(const std::string& name);
 
   /// Opens a step of the record in the sentence of its verb.
   void reopen(std::size_t step);
@@ -65,6 +73,7 @@ class Workbench : public QObject {
 
  signals:
   void kinds_changed();
+  void ties_changed();  ///< there are others, or they hold otherwise
   void verb_changed();
   void marks_changed();
   void next_tack_asked(int by);         ///< B, Shift+B
@@ -73,6 +82,7 @@ class Workbench : public QObject {
 
  private:
   void refresh();
+  void add_looked_at(Marks& marks) const;
   bool reopen_in(Controller* controller, std::size_t step, const Verb& verb);
   void blank_clicked(Blank blank);
   /// On to the blank behind or before this one: its entry when it takes a value, else its button.
@@ -87,6 +97,10 @@ class Workbench : public QObject {
   Controller* verb_ = nullptr;
   Controller* overlay_ = nullptr;  // stands over the verb in use, as long as it is open
   mutable std::optional<Marks> marks_;
+  mutable std::vector<TieState> tie_states_;
+  mutable std::shared_ptr<const Scene> ties_in_;  // the scene of a drag they were measured in; null: the document's
+  mutable std::optional<std::size_t> ties_at_;    // the record's position then
+  std::string looked_at_;
   Controller* before_ = nullptr;  // while a verb's key is held
   int held_key_ = 0;
   bool used_ = false;

@@ -1,11 +1,9 @@
 #include "cli/commands.h"
 
-#include <fmt/format.h>
-
 #include <algorithm>
 #include <charconv>
-#include <cstdio>
 
+#include "cli/answer.h"
 #include "core/files/export.h"
 #include "core/files/steps.h"
 #include "core/fit/measure.h"
@@ -14,30 +12,10 @@
 namespace tack {
 namespace {
 
-int complain(const Problem& problem, int code = 1) {
-  fmt::print(stderr, "{}\n", sentence(problem));
-  return code;
-}
-
 int wrong_line(const std::string& what) { return complain({what, {}, "See --help."}, 2); }
 
 bool has_units(const std::string& file) {
   return file.ends_with(".glb") || file.ends_with(".gltf") || file.ends_with(".GLB") || file.ends_with(".GLTF");
-}
-
-Result<Document> open(const std::string& file, const ImportOptions& options = {}) {
-  const auto delivery = import_file(file, options);
-  if (!delivery) return tl::unexpected(delivery.error());
-  auto document = document_of(*delivery);
-  if (document)
-    for (const std::string& note : document->notes) fmt::print(stderr, "Note: {}\n", note);
-  return document;
-}
-
-Json triple(const Vec3& v) { return Json::array({v.x + 0.0, v.y + 0.0, v.z + 0.0}); }
-
-std::string shown_triple(const Vec3& v) {
-  return fmt::format("{}, {}, {}", show_number(v.x, 4).text, show_number(v.y, 4).text, show_number(v.z, 4).text);
 }
 
 Box box_of_part(const Scene& scene, PartId id, const Affine& world) {

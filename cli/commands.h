@@ -9,7 +9,7 @@ namespace tack {
 
 /// What was said on the command line.
 struct CommandLine {
-  std::string file, steps, out, unit, up, view, size;
+  std::string file, steps, out, unit, up, view, size, tolerance;
   std::vector<std::string> tacks;
   bool json = false, night = false;
 };
@@ -19,5 +19,7 @@ int run(const CommandLine& line);
 int measure_tacks(const CommandLine& line);
 int convert(const CommandLine& line);
 int shot(const CommandLine& line);
+/// 0: every tie that is watched holds; 1: some do not; 2: it cannot be told (the file cannot be read, or a tie is lost).
+int check(const CommandLine& line);
 
 }  // namespace tack

@@ -32,6 +32,10 @@ int main(int argc, char** argv) {
   measure->add_option("TACK", line.tacks, "an address, like '\"Post 4\" vertex 17'")->required()->expected(1, 2);
   add_json(measure);
 
+  CLI::App* check = add("check", "do the ties hold? Exit: 0 all do, 1 some do not, 2 it cannot be told", tack::check);
+  check->add_option("--tolerance", line.tolerance, "what still counts as touching, like 0.05 or '1/64 in'; 0.01 mm");
+  add_json(check);
+
   CLI::App* convert = add("convert", "write a scene in another format", tack::convert);
   convert->add_option("OUT", line.out, "ends in .glb, .obj, .stl or .ply")->required();
   convert->add_option("--unit", line.unit, "unit of the side that has none of its own (mm, cm, m, in, ft)");

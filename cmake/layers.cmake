@@ -7,7 +7,7 @@ set(TACK_LAYERS
     "entry:math"
     "catch:math,mesh,view,scene,entry"
     "fit:math,mesh,view,scene,entry,catch"
-    "verbs:math,mesh,view,scene,entry,catch"
+    "verbs:math,mesh,view,scene,entry,catch,fit"
     "files:math,mesh,view,scene,entry,catch,fit,verbs")
 
 # Stops the configuration when a file of core includes a layer it must not know, Qt, or drawing.

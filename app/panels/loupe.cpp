@@ -10,16 +10,25 @@ namespace tack {
 LoupeView::LoupeView(const QString& name, QWidget* parent) : QWidget(parent) {
   setAccessibleName(name);
   setToolTip(name);
+  setMouseTracking(true);
 }
 
-void LoupeView::show_meeting(Stage& stage, const Marks::Meeting& meeting, const Vec3& back, const Vec3& up) {
+void LoupeView::mousePressEvent(QMouseEvent* event) {
+  if (event->button() == Qt::LeftButton) emit pressed(event->position(), event->modifiers());
+}
+
+void LoupeView::show_meeting(Stage& stage, const Marks::Meeting& meeting, const std::optional<Marks::Meeting>& held,
+                             const Vec3& back, const Vec3& up) {
   const int size = std::max(16, qRound(std::min(width(), height()) * devicePixelRatioF()));
-  const double apart = distance(meeting.from, meeting.to);
+  const Marks::Meeting& framed = held ? *held : meeting;
+  const double apart = distance(framed.from, framed.to);
   // Their distance fills a third of the square; the nearest features when they coincide.
-  const double span = std::max(apart * 3, apart > 0.02 * meeting.span ? 0.0 : meeting.span);
-  const Vec3 centre = (meeting.from + meeting.to) * 0.5;
+  const double span = std::max(apart * 3, apart > 0.02 * framed.span ? 0.0 : framed.span);
+  const Vec3 centre = (framed.from + framed.to) * 0.5;
   const View view = close_up(centre, back, up, std::max(span, 1e-3), size, size);
   image_ = stage.close_up_image(view, size);
+  const double side = std::max(1, std::min(width(), height()));
+  view_ = close_up(centre, back, up, std::max(span, 1e-3), side, side);
   image_.setDevicePixelRatio(devicePixelRatioF());
   const auto pixel = [&](const Vec3& p) {
     const auto at = view.project(p);
@@ -32,6 +41,7 @@ void LoupeView::show_meeting(Stage& stage, const Marks::Meeting& meeting, const 
 
 void LoupeView::clear() {
   image_ = {};
+  view_.reset();
   from_.reset(), to_.reset();
   update();
 }
@@ -107,6 +117,7 @@ Loupe::Loupe(Store& store, Workbench& bench, Stage& stage, QWidget* parent)
   layout->setRowStretch(5, 1);
   layout->setColumnStretch(0, 1);
   layout->setColumnStretch(1, 1);
+  for (LoupeView* view : {first_, second_}) serve(view);
   soon_.setSingleShot(true);
   soon_.setInterval(0);
   connect(&soon_, &QTimer::timeout, this, &Loupe::refresh);
@@ -114,6 +125,29 @@ Loupe::Loupe(Store& store, Workbench& bench, Stage& stage, QWidget* parent)
   connect(&stage_, &Stage::camera_changed, this, [this] { soon_.start(); });
   connect(&store_, &Store::scene_changed, this, [this] { soon_.start(); });
   refresh();
+}
+
+// A close-up can be pointed at and caught in like the stage.
+void Loupe::serve(LoupeView* view) {
+  connect(view, &LoupeView::pointed, this, [this, view](QPointF at) {
+    if (!view->view() || !bench_.stage_verb().catches()) return;
+    if (!held_) held_ = bench_.marks().meeting;
+    bench_.stage_verb().hover(stage_.caught_in(*view->view(), at));
+  });
+  connect(view, &LoupeView::pressed, this, [this, view](QPointF at, Qt::KeyboardModifiers modifiers) {
+    if (!view->view()) return;
+    const auto caught = stage_.caught_in(*view->view(), at);
+    held_.reset();
+    bench_.note_use();
+    Controller& verb = bench_.stage_verb();
+    if (verb.catches() && verb.press(caught, modifiers)) verb.release(std::nullopt, modifiers);
+  });
+  connect(view, &LoupeView::left, this, [this] {
+    if (!held_) return;
+    held_.reset();
+    bench_.stage_verb().hover(std::nullopt);
+    soon_.start();
+  });
 }
 
 void Loupe::resizeEvent(QResizeEvent*) {
@@ -124,7 +158,9 @@ void Loupe::resizeEvent(QResizeEvent*) {
 }
 
 void Loupe::refresh() {
-  const std::optional<Marks::Meeting>& meeting = bench_.marks().meeting;
+  // Words and numbers are of what is hovered over; the pictures stay where they are while the pointer is in them.
+  const std::optional<Marks::Meeting>& now = bench_.marks().meeting;
+  const std::optional<Marks::Meeting>& meeting = now ? now : held_;
   for (QLabel* label : {state_, delta_, gap_}) label->setVisible(meeting.has_value());
   hint_->setVisible(!meeting);
   QPalette soft = palette();
@@ -137,8 +173,8 @@ void Loupe::refresh() {
   }
   const View view = stage_.view();
   // Across the line of sight, and square to each other: depth shows in at least one.
-  first_->show_meeting(stage_, *meeting, view.right(), view.up());
-  second_->show_meeting(stage_, *meeting, view.up(), -view.back());
+  first_->show_meeting(stage_, *meeting, held_, view.right(), view.up());
+  second_->show_meeting(stage_, *meeting, held_, view.up(), -view.back());
   const Vec3 delta = meeting->to - meeting->from;
   state_->setText(meeting->words);
   state_->setStyleSheet("color: " + (meeting->tone == Tone::Good    ? theme().good

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <QLabel>
+#include <QMouseEvent>
 #include <QTimer>
 #include <QWidget>
 
@@ -10,17 +11,32 @@
 namespace tack {
 
 class LoupeView : public QWidget {
+  Q_OBJECT
+
  public:
   explicit LoupeView(const QString& name, QWidget* parent);
-  void show_meeting(Stage& stage, const Marks::Meeting& meeting, const Vec3& back, const Vec3& up);
+  /// Both places of `meeting`, framed by it, or by `held` when there is one.
+  void show_meeting(Stage& stage, const Marks::Meeting& meeting, const std::optional<Marks::Meeting>& held,
+                    const Vec3& back, const Vec3& up);
   void clear();
   bool hasHeightForWidth() const override { return true; }
   int heightForWidth(int width) const override { return width; }
+  /// What it looks at, in logical pixels; nullopt while it shows nothing.
+  const std::optional<View>& view() const { return view_; }
+
+ signals:
+  void pointed(QPointF at);
+  void pressed(QPointF at, Qt::KeyboardModifiers modifiers);
+  void left();
 
  protected:
   void paintEvent(QPaintEvent* event) override;
+  void mouseMoveEvent(QMouseEvent* event) override { emit pointed(event->position()); }
+  void mousePressEvent(QMouseEvent* event) override;
+  void leaveEvent(QEvent*) override { emit left(); }
 
  private:
+  std::optional<View> view_;
   QImage image_;
   std::optional<QPointF> from_, to_;
 };
@@ -39,6 +55,7 @@ class Loupe : public QWidget {
 
  private:
   void refresh();
+  void serve(LoupeView* view);
 
   Store& store_;
   Workbench& bench_;
@@ -46,6 +63,8 @@ class Loupe : public QWidget {
   QTimer soon_;
   QLabel *state_, *hint_, *delta_, *gap_;
   LoupeView *first_, *second_;
+  // What the close-ups stay with while the pointer is in them: they must not run away from it.
+  std::optional<Marks::Meeting> held_;
 };
 
 }  // namespace tack

@@ -1,6 +1,5 @@
 #include "app/panels/steps_panel.h"
 
-#include <QLabel>
 #include <QMenu>
 #include <QTimer>
 #include <QVBoxLayout>
@@ -12,9 +11,6 @@ namespace tack {
 
 StepsPanel::StepsPanel(Store& store, Workbench& bench, QWidget* parent)
     : QWidget(parent), store_(store), bench_(bench), list_(new QListWidget(this)) {
-  auto* title = new QLabel(tr("Steps"), this);
-  title->setFont(ui_font(0.95, QFont::DemiBold));
-  title->setContentsMargins(14, 8, 10, 4);
   list_->setObjectName("steps");
   list_->setAccessibleName(tr("Steps"));
   list_->setToolTip(tr("Click a step to open its sentence; untick it to leave it out"));
@@ -28,7 +24,6 @@ StepsPanel::StepsPanel(Store& store, Workbench& bench, QWidget* parent)
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(0, 0, 0, 0);
   layout->setSpacing(0);
-  layout->addWidget(title);
   layout->addWidget(list_, 1);
   connect(&store_, &Store::scene_changed, this, &StepsPanel::refresh);
   // The list is made anew by what an item does, so that happens once its own event is over.

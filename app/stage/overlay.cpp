@@ -115,6 +115,75 @@ void Overlay::paint_drop_line(QPainter& p) const {
   p.drawText(*foot + QPointF(8, -4), QString::fromStdString(show_length(pivot.z, store.unit(), 2).text));
 }
 
+// Kept tacks as small diamonds, with their names where there are few.
+void Overlay::paint_kept(QPainter& p) const {
+  if (!stage_.bench_.stage_verb().shows_kept() && !stage_.bench_.verb().shows_kept()) return;
+  constexpr std::size_t kMost = 3000, kNamed = 24;
+  struct Mark {
+    QPointF at;
+    QString name;
+  };
+  std::vector<Mark> marks;
+  for (const CatchPart& part : stage_.catch_scene().parts) {
+    if (!part.kept) continue;
+    for (const KeptTack& kept : *part.kept) {
+      const auto at = pixel(part.world * kept.point);
+      if (!at || at->x() < 0 || at->y() < 0 || at->x() > view_.width || at->y() > view_.height) continue;
+      marks.push_back({*at, QString::fromStdString(kept.name)});
+      if (marks.size() == kMost) break;
+    }
+    if (marks.size() == kMost) break;
+  }
+  p.setFont(ui_font(0.9));
+  for (const Mark& mark : marks) {
+    const QPolygonF diamond{{mark.at + QPointF(0, -5), mark.at + QPointF(5, 0), mark.at + QPointF(0, 5),
+                             mark.at + QPointF(-5, 0)}};
+    p.setPen(QPen(theme().ink, 1.3));
+    p.setBrush(theme().card);
+    p.drawPolygon(diamond);
+    if (marks.size() > kNamed) continue;
+    const QRectF box(mark.at.x() + 8, mark.at.y() - 20, QFontMetricsF(p.font()).horizontalAdvance(mark.name) + 6, 16);
+    QColor card = theme().card;
+    card.setAlphaF(0.8f);
+    p.fillRect(box, card);
+    p.setPen(theme().ink);
+    p.drawText(box, Qt::AlignCenter, mark.name);
+  }
+}
+
+// Ties that are apart: from where From is to where it should be, two bars facing each other across the gap, and how far.
+void Overlay::paint_drifted(QPainter& p) {
+  constexpr int kMost = 200;
+  int drawn = 0;
+  const auto& states = stage_.bench_.tie_states();
+  for (std::size_t i = 0; i < states.size() && drawn < kMost; ++i) {
+    const TieState& state = states[i];
+    if (state.kind != TieState::Kind::Apart) continue;
+    const auto from = pixel(state.from), to = pixel(state.target);
+    if (!from || !to) continue;
+    ++drawn;
+    const QPointF middle = (*from + *to) / 2;
+    QPointF along = *to - *from;
+    const double apart = std::hypot(along.x(), along.y());
+    along = apart > 1 ? along / apart : QPointF(1, 0);
+    const QPointF side(-along.y(), along.x());
+    for (const auto& [width, hue] : {std::pair{4.5, theme().card}, {2.0, theme().drifting}}) {
+      p.setPen(QPen(hue, width, Qt::SolidLine, Qt::RoundCap));
+      for (const double way : {-1.0, 1.0}) {
+        const QPointF bar = middle + along * (way * std::max(4.0, apart / 2));
+        p.drawLine(bar - side * 6, bar + side * 6);
+        p.drawLine(bar, bar + along * (way * 6));
+      }
+    }
+    // The one that is looked at has its words in the middle of its dashed line already.
+    const auto& ties = stage_.store_.scene().ties();
+    if (i < ties.size() && ties[i].name == stage_.bench_.looked_at_tie()) continue;
+    if (drawn <= 12)
+      paint_label(p, middle + side * 10 + QPointF(6, -4),
+                  QString::fromStdString(state_words(state, stage_.store_.unit())), theme().drifting);
+  }
+}
+
 namespace {
 
 QColor hue_of(int axis) { return axis >= 0 && axis < 3 ? theme().axis[axis] : theme().ink; }
@@ -318,6 +387,8 @@ void Overlay::paint_pane(QPainter& p) {
   paint_corner(p);
   paint_drop_line(p);
   const Marks& marks = stage_.bench_.marks();
+  paint_kept(p);
+  paint_drifted(p);
   paint_box(p, marks);
   paint_handles(p);
   paint_gauges(p, marks);

@@ -26,6 +26,8 @@ class Overlay : public QWidget {
   void paint_pill(QPainter& p, QPointF at, const QString& text, const QColor& hue) const;
   void paint_corner(QPainter& p) const;
   void paint_drop_line(QPainter& p) const;
+  void paint_kept(QPainter& p) const;
+  void paint_drifted(QPainter& p);
   void paint_short_list(QPainter& p) const;
   void paint_box(QPainter& p, const Marks& marks) const;
   void paint_handles(QPainter& p) const;

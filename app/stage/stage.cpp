@@ -193,6 +193,15 @@ void Stage::frame_all() {
   set_camera(framed(camera_, world_box_of(store_.scene()), rect.width(), rect.height()));
 }
 
+void Stage::look_at(const Vec3& a, const Vec3& b, double around) {
+  Box box;
+  const double reach = std::max(around, distance(a, b));
+  for (const Vec3& p : {a, b})
+    for (const double side : {-3.0, 3.0}) box.include(p + Vec3{side * reach, side * reach, side * reach});
+  const QRect rect = pane_rect(active_);
+  set_camera(framed(camera_, box, rect.width(), rect.height()));
+}
+
 void Stage::frame_picked() {
   if (store_.picked().empty()) return frame_all();
   Box box;
@@ -315,8 +324,7 @@ Stage::ShortList Stage::short_list() const {
   ShortList list;
   if (bench_.shows_kinds()) {
     for (std::size_t i = 0; i < kCatchKindCount; ++i)
-      if (static_cast<CatchKind>(i) != CatchKind::Grid)
-        list.rows << QString::number(i + 1) + "   " +
+      list.rows << QString(QLatin1Char(kCatchKindKeys[i])) + "   " +
                          QString::fromUtf8(kCatchKindWords[i].data(), static_cast<int>(kCatchKindWords[i].size()));
     list.rows << tr("0   all");
     list.seen = static_cast<int>(list.rows.size());
@@ -344,8 +352,16 @@ CatchOptions Stage::catch_options() const {
   options.hidden_too = bench_.only().has_value();
   options.grid = CatchGrid{{}, grid_spacing_for(view(), camera_.target)};
   options.leave_out = [this](PartId id) { return bench_.stage_verb().leaves_out(id); };
-  options.see_through = options.leave_out;
+  // What moves is looked through; what merely cannot be taken hold of hides what is behind it.
+  if (!bench_.stage_verb().offers_grips()) options.see_through = options.leave_out;
   return options;
+}
+
+std::optional<Caught> Stage::caught_in(const View& view, QPointF at) {
+  if (!bench_.stage_verb().catches()) return std::nullopt;
+  CatchOptions options = catch_options();
+  options.cut_at_eye = true;
+  return best_tack(catch_scene(), view, at.x(), at.y(), options);
 }
 
 std::optional<Caught> Stage::caught_at(QPointF position) {
@@ -422,7 +438,14 @@ void Stage::mousePressEvent(QMouseEvent* event) {
     cycling_ = false;
     last_at_ = pressed_at_;
     pressed_verb_ = &bench_.stage_verb();
-    gesture_ = pressed_verb_->press(caught, event->modifiers()) ? Gesture::Tack : Gesture::Pick;
+    const bool grips = caught && pressed_verb_->offers_grips();
+    if (pressed_verb_->press(caught, event->modifiers())) {
+      gesture_ = Gesture::Tack;
+    } else {
+      // A click picks; a drag from a place of what is picked takes hold of that place.
+      gesture_ = grips ? Gesture::Grip : Gesture::Pick;
+      gripped_ = caught;
+    }
   } else if (event->button() == Qt::RightButton) {
     gesture_ = Gesture::Orbit;
     grabbed_ = point_under(pressed_at_);
@@ -444,6 +467,12 @@ void Stage::mouseMoveEvent(QMouseEvent* event) {
     case Gesture::Pan: set_camera(panned(camera_, view(), grabbed_, by.x(), by.y())); break;
     case Gesture::Handle:
       if (dragged_ && bench_.verb().dragging()) bench_.verb().drag_to(view(), at, steps_now(event->modifiers()));
+      break;
+    case Gesture::Grip:
+      if (dragged_ && !bench_.verb().dragging() && gripped_ && !bench_.verb().begin_grip(*gripped_, view(), pressed_at_))
+        gripped_.reset();
+      if (dragged_ && bench_.verb().dragging())
+        bench_.verb().grip_to(view(), at, caught_at(at), steps_now(event->modifiers()));
       break;
     case Gesture::Tack:
       if (dragged_) hover_at(at);
@@ -472,7 +501,12 @@ void Stage::mouseReleaseEvent(QMouseEvent* event) {
       pressed_verb_->release(caught_at(at), event->modifiers());
     else
       hover_at(at);
-  } else if (gesture == Gesture::Pick && !dragged_) {
+  } else if (gesture == Gesture::Grip && dragged_) {
+    Controller& verb = bench_.verb();
+    if (verb.dragging()) verb.grip_to(view(), at, caught_at(at), steps_now(event->modifiers()));
+    if (verb.dragging()) verb.end_drag(add);
+    hover_at(at);
+  } else if ((gesture == Gesture::Pick || gesture == Gesture::Grip) && !dragged_) {
     const auto struck = strike(catch_scene(), view(), at.x(), at.y());
     if (struck || !add) store_.pick_one(struck ? struck->part : kNoPart, add);
   } else if (gesture == Gesture::Rectangle) {

@@ -39,12 +39,16 @@ class Stage : public QOpenGLWidget {
   DrawStyle style() const { return style_; }
   void frame_picked();
   void frame_all();
+  /// Brings two places, and what lies within `around` mm of them, into the middle of the view.
+  void look_at(const Vec3& a, const Vec3& b, double around);
 
   /// A close-up for the loupe, `size` device pixels square; null before OpenGL is there.
   QImage close_up_image(const View& view, int size);
 
   /// Where a world point is on the stage, for tests and marks; nullopt behind the eye.
   std::optional<QPointF> pixel_of(const Vec3& world) const;
+  /// Catching in a view of its own, such as a close-up; `at` in its pixels. What stands before the eye is cut away.
+  std::optional<Caught> caught_in(const View& view, QPointF at);
   /// Whether all meshes have been given to the card, and can be caught on in every way.
   bool is_settled() const { return works_.waiting() == 0 && !works_.has_ready() && !works_.indexing(); }
   /// The short list beside the pointer: what lies under it while B goes through that, the kinds of place while C is
@@ -81,7 +85,7 @@ class Stage : public QOpenGLWidget {
 
  private:
   friend class Overlay;
-  enum class Gesture { None, Tack, Handle, Pick, Rectangle, Orbit, Pan };
+  enum class Gesture { None, Tack, Handle, Grip, Pick, Rectangle, Orbit, Pan };
 
   void scene_changed();
   void upload_ready();
@@ -121,6 +125,7 @@ class Stage : public QOpenGLWidget {
   Controller* pressed_verb_ = nullptr;  // whose click it is
   QPointF pressed_at_, last_at_;
   Vec3 grabbed_;
+  std::optional<Caught> gripped_;  // what a drag will take hold of
   bool dragged_ = false;
   std::vector<Caught> under_;  // what B goes through
   std::size_t under_index_ = 0;

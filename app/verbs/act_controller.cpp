@@ -312,7 +312,7 @@ bool ActController::enter(Blank blank, const QString& text, double value) {
 bool ActController::begin_drag(const Handle& handle, const View& view, QPointF at) {
   if (store_.picked().empty()) return false;
   end_sentence();
-  drag_ = Drag{handle, at, at, view, false, false, {}};
+  drag_ = Drag{handle, at, at, view, false, false, {}, {}, {}};
   return true;
 }
 
@@ -323,7 +323,7 @@ void ActController::drag_to(const View& view, QPointF at, bool steps) {
   drag_->steps = steps;
   drag_->started = true;
   shown_.reset();
-  drag_->verb = dragged(*drag_);
+  drag_->verb = drag_->grip && drag_->to ? gripped(*drag_) : dragged(*drag_);
   if (drag_->verb)
     if (auto scene = tack::apply(*drag_->verb, store_.scene()))
       shown_ = std::make_shared<const Scene>(std::move(*scene));

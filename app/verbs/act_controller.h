@@ -49,6 +49,9 @@ class ActController : public Controller {
     bool steps = false;
     bool started = false;
     std::optional<Verb> verb;  // what it means now
+    // A place on what moves that was taken hold of, and the one it is over now.
+    std::optional<TackAddress> grip;
+    std::optional<Caught> to;
   };
 
   /// The verb with the blanks as they stand, for what is picked; nullopt for one that changes nothing.
@@ -65,6 +68,8 @@ class ActController : public Controller {
   virtual bool always_corrects() const { return false; }
   /// The verb that the drag means now; nullopt when it means none.
   virtual std::optional<Verb> dragged(const Drag&) const { return std::nullopt; }
+  /// The same when a place was taken hold of and is over another.
+  virtual std::optional<Verb> gripped(const Drag& drag) const { return dragged(drag); }
   /// A place was clicked for the blank that waits.
   virtual void take_place(Blank, const TackAddress&) {}
   /// A part was clicked for the blank Like.

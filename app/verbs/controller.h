@@ -84,6 +84,9 @@ class Controller : public QObject {
   virtual bool catches() const { return false; }
   virtual bool leaves_out(PartId) const { return false; }
 
+  /// Whether kept tacks are marked on the stage.
+  virtual bool shows_kept() const { return false; }
+
   /// Whether a click on a part is what the waiting blank wants, and that click.
   virtual bool wants_part() const { return false; }
   virtual void take_part(PartId) {}
@@ -95,6 +98,11 @@ class Controller : public QObject {
   virtual void end_drag(bool /*leave_copy*/) {}
   virtual void cancel_drag() {}
   virtual bool dragging() const { return false; }
+  /// A place on what is picked can be taken hold of and dragged, to another place or freely. `catches` is true
+  /// meanwhile; until it begins, places on what is picked are caught, then those on what stays.
+  virtual bool offers_grips() const { return false; }
+  virtual bool begin_grip(const Caught&, const View&, QPointF) { return false; }
+  virtual void grip_to(const View&, QPointF, const std::optional<Caught>&, bool /*steps*/) {}
   /// Whether a press on a handle without a drag already means something.
   virtual bool presses_count() const { return false; }
   /// A word written beside a handle: the letter of a ruler, the size at a pad.

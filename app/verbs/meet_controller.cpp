@@ -4,10 +4,16 @@
 
 namespace tack {
 
+namespace {
+// Whether a meeting may leave something, which is then said.
+bool may_remain(const Meet& meet) { return !meet.more.empty() || meet.hold || meet.along != kAllAxes; }
+}  // namespace
+
 MeetController::MeetController(Store& store) : PairController(store) {}
 
 std::optional<Verb> MeetController::pending() const {
   Meet meet = next_;
+  meet.tie = ties_.value_or(store_.remembers());
   meet.what = store_.picked();
   meet.from = from_;
   meet.to = to_;
@@ -82,7 +88,7 @@ Sentence MeetController::sentence() const {
     meet.from = shown_from();
     meet.to = shown_to();
     Sentence s = tack::sentence(meet, store_.scene(), Tense::Present, store_.unit());
-    if (preview_ && meet.along != kAllAxes) s.push_back({"  " + remaining_sentence(meet, *preview_, store_.unit())});
+    if (preview_ && may_remain(meet)) s.push_back({"  " + remaining_sentence(meet, *preview_, store_.unit())});
     return s;
   }
   const Meet* meet = done_meet();
@@ -99,17 +105,18 @@ Sentence MeetController::sentence() const {
   }
   Sentence s = ActController::sentence();
   // What the places do not reach is said, never left to be found out.
-  if (meet && meet->more.size() + 1 < kMostPairs) {
-    s.push_back({" "});
-    s.push_back({"And another pair", Blank::Another, true});
+  if (meet && !meet->hold && meet->more.size() + 1 < kMostPairs) {
+    s.push_back({" · ", Blank::None, false, true});
+    s.push_back({"add another pair", Blank::Another, false, true});
   }
-  if (meet && (!meet->more.empty() || meet->along != kAllAxes) && scene_after())
+  if (meet && may_remain(*meet) && scene_after())
     s.push_back({"  " + remaining_sentence(*meet, *scene_after(), store_.unit())});
   return s;
 }
 
 QString MeetController::hint() const {
   if (asked_ == Blank::Axes) return tr("Click the part whose own axes shall be used.");
+  if (asked_ == Blank::Hold) return tr("Click the place that stays: what moves turns about it until From looks at To.");
   if (waiting() == Blank::What) return tr("Click the part that this step shall bring instead.");
   if (asked_ && asked_ != Blank::From && is_from(*asked_))
     return tr("Click another place on what moves, for pair %1.").arg(*pair_of(*asked_) + 1);
@@ -164,6 +171,13 @@ std::optional<Verb> MeetController::with_hovered(const Caught& caught) const {
 }
 
 void MeetController::take_place(Blank blank, const TackAddress& place) {
+  if (blank == Blank::Hold) {
+    Meet meet = done_meet() ? *done_meet() : next_;
+    meet.hold = place;
+    if (done_) return correct(meet);
+    next_ = meet;
+    return;
+  }
   if (!pair_of(blank)) return;
   if (const auto meet = with_end(blank, place)) {
     from_of_new_.reset();
@@ -213,7 +227,7 @@ Marks MeetController::marks() const {
   const auto verb = adds && hovered_ ? with_hovered(*hovered_) : std::nullopt;
   Meet meet = verb ? std::get<Meet>(*verb) : done_ ? *done_meet() : std::get<Meet>(*pending());
   if (!done_) meet.from = shown_from(), meet.to = shown_to();
-  if (!meet.from || !meet.to || (meet.more.empty() && meet.along == kAllAxes)) return marks;
+  if (!meet.from || !meet.to || !may_remain(meet)) return marks;
   for (const MeetPair& pair : adds || !done_ ? std::vector<MeetPair>{} : meet.more) {
     const auto from = find_tack(scene, *pair.from), to = find_tack(scene, *pair.to);
     if (from && to) marks.pairs.push_back({from->point, to->point});
@@ -241,6 +255,7 @@ bool MeetController::keep(const Verb& verb) {
 void MeetController::took(const Verb& verb) {
   PairController::took(verb);
   next_ = {};
+  ties_.reset();
 }
 
 QStringList MeetController::choices(Blank blank) const {
@@ -265,6 +280,7 @@ void MeetController::choose(Blank blank, int index) {
   if (!verb) return;
   if (done_) return correct(*verb);
   next_ = std::get<Meet>(*verb);
+  if (blank == Blank::Tied) ties_ = next_.tie;
   emit changed();
 }
 
@@ -288,7 +304,7 @@ void MeetController::choose_axis(int axis) {
 }
 
 void MeetController::end_sentence() {
-  if (done_) next_ = {};
+  if (done_) next_ = {}, ties_.reset();
   from_of_new_.reset();
   row_ = copies_ = stands_ = false;
   PairController::end_sentence();

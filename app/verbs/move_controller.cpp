@@ -1,4 +1,5 @@
 #include "app/verbs/verbs.h"
+#include "core/verbs/blanks.h"
 
 namespace tack {
 namespace {
@@ -13,6 +14,8 @@ std::optional<Verb> MoveController::pending() const {
   Move move;
   move.what = store_.picked();
   move.axes = store_.axes();
+  move.slide = slide_;
+  if (chosen_ != std::array<bool, 3>{}) move.along = chosen_;
   return move;
 }
 
@@ -28,15 +31,17 @@ QString MoveController::hint() const {
   if (asked_ == Blank::Axes) return tr("Click the part whose own axes shall be used.");
   if (waiting() == Blank::What) return tr("Click the part that this step shall move instead.");
   if (store_.picked().empty() && !from_ && !asked_) return tr("Click the part to move.");
+  if (asked_ == Blank::SlideOn) return tr("Click the edge or face to slide along. B: what lies behind.");
   if (waiting() == Blank::From) return tr("Click the place to move from.");
   if (waiting() == Blank::To) return tr("Click the place to move to. B: what lies behind.");
   if (done_) return tr("Done. Type again to move on; click a blank to correct it.");
+  if (drag_ && drag_->grip) return tr("Let go over a place: it goes there. X, Y, Z: only along these. Ctrl: leave a copy.");
   if (drag_) return tr("Type a length, or let go. Shift: increments. Ctrl when letting go: leave a copy.");
   QString axes;
   for (int i = 0; i < 3; ++i)
     if (chosen_[static_cast<std::size_t>(i)]) axes += QString("XYZ").mid(i, 1);
   if (!axes.isEmpty()) return tr("Type a length along %1, or drag.").arg(axes);
-  return tr("Drag a ruler, type a length (X, Y, Z choose the axis), or click From.");
+  return tr("Drag a ruler, or a place of the part to another; or type a length (X, Y, Z choose the axis).");
 }
 
 std::optional<Blank> MoveController::leading() const {
@@ -68,14 +73,40 @@ std::optional<Verb> MoveController::with_places(const Verb& base, const TackAddr
   move.from = from;
   move.to = to;
   move.by = {};
+  if (move.along != kAllAxes) move.slide = {};
   if (move.what.empty() && is_on_part(from)) move.what = {from.part};
   return move;
 }
 
-QStringList MoveController::choices(Blank blank) const { return blank == Blank::Axes ? axes_choices() : QStringList{}; }
+QStringList MoveController::choices(Blank blank) const {
+  if (blank == Blank::Axes) return axes_choices();
+  QStringList list;
+  for (const std::string& choice : choices_in(Move{}, blank)) list << QString::fromStdString(choice);
+  return list;
+}
 
 void MoveController::choose(Blank blank, int index) {
-  if (blank == Blank::Axes && index >= 0) use_axes(index);
+  if (index < 0) return;
+  if (blank == Blank::Axes) return use_axes(index);
+  const auto base = done_ ? done_ : pending();
+  const auto verb = base ? with_choice(*base, blank, static_cast<std::size_t>(index)) : std::nullopt;
+  if (!verb) return;
+  if (done_) return correct(*verb);
+  const Move& move = std::get<Move>(*verb);
+  slide_ = move.slide;
+  chosen_ = move.along == kAllAxes ? std::array<bool, 3>{} : move.along;
+  emit changed();
+}
+
+void MoveController::take_place(Blank blank, const TackAddress& place) {
+  if (blank != Blank::SlideOn) return;
+  if (!done_) {
+    slide_.on = place;
+    return;
+  }
+  Move move = std::get<Move>(*done_);
+  move.slide.on = place;
+  correct(move);
 }
 
 void MoveController::choose_axis(int axis) {

@@ -24,7 +24,39 @@ std::optional<Blank> PairController::waiting() const {
   return std::nullopt;
 }
 
-bool PairController::catches() const { return pressing_ || (waiting() && !wants_part()); }
+bool PairController::catches() const {
+  return pressing_ || offers_grips() || (drag_ && drag_->grip) || (waiting() && !wants_part());
+}
+
+bool PairController::offers_grips() const {
+  return !waits_by_itself() && !drag_ && !asked_ && !waiting() && !store_.picked().empty();
+}
+
+Handle PairController::grip_handle(const Vec3& at) const {
+  Handle handle;
+  handle.kind = Handle::Kind::Ring;
+  handle.at = at;
+  return handle;
+}
+
+bool PairController::begin_grip(const Caught& caught, const View& view, QPointF at) {
+  if (!offers_grips() || !moves_along(caught.address.part)) return false;
+  if (!begin_drag(grip_handle(caught.point), view, at)) return false;
+  drag_->grip = caught.address;
+  hovered_.reset();
+  return true;
+}
+
+void PairController::grip_to(const View& view, QPointF at, const std::optional<Caught>& to, bool steps) {
+  if (!drag_) return;
+  drag_->to = to;
+  drag_to(view, at, steps);
+}
+
+std::optional<Verb> PairController::gripped(const Drag& drag) const {
+  const auto base = pending();
+  return base ? with_places(*base, *drag.grip, drag.to->address) : std::nullopt;
+}
 
 bool PairController::moves_along(PartId id) const {
   const std::vector<PartId> parts = moving();
@@ -32,6 +64,8 @@ bool PairController::moves_along(PartId id) const {
 }
 
 bool PairController::leaves_out(PartId id) const {
+  if (offers_grips()) return !moves_along(id);
+  if (drag_ && drag_->grip) return moves_along(id);
   return ((waiting() && is_to(*waiting())) || pressing_) && moves_along(id);
 }
 
@@ -107,6 +141,8 @@ void PairController::took(const Verb& verb) {
   from_.reset(), to_.reset();
   if (const auto* meet = std::get_if<Meet>(&verb)) from_ = meet->from, to_ = meet->to;
   if (const auto* move = std::get_if<Move>(&verb)) from_ = move->from, to_ = move->to;
+  if (const auto* rotate = std::get_if<Rotate>(&verb)) from_ = rotate->from, to_ = rotate->to;
+  if (const auto* scale = std::get_if<Scale>(&verb)) from_ = scale->from, to_ = scale->to;
 }
 
 bool PairController::step_back() {
@@ -155,7 +191,16 @@ Marks PairController::marks() const {
   Marks marks = ActController::marks();
   const auto blank = waiting();
   if (blank && blank != Blank::From && blank != Blank::To) return marks;
+  if (drag_) {
+    if (drag_->grip && marks.shown) mark_grip(marks);
+    return marks;
+  }
   const Scene& scene = store_.scene();
+  if (offers_grips() && hovered_ && !from_) {
+    marks.to.reset();
+    marks.from = Marks::Place{hovered_->point, QString::fromStdString(tack_words(scene, hovered_->address))};
+    return marks;
+  }
   const auto place = [&](const TackAddress& address) -> std::optional<Marks::Place> {
     const auto tack = find_tack(scene, address);
     if (!tack) return std::nullopt;
@@ -174,8 +219,34 @@ Marks PairController::marks() const {
     marks.joined = apart > 1e-6;
     marks.distance = QString::fromStdString(show_length(apart, store_.unit(), 3).text);
     marks.meeting = meeting_between(preview_ ? *preview_ : scene, *from, *to);
+    if (!waits_by_itself() && (preview_ || done_)) say_remaining(marks);
   }
   return marks;
+}
+
+// A verb that goes from place to place as far as it may: what is left is said on the stage too.
+void PairController::say_remaining(Marks& marks) const {
+  if (!marks.meeting || marks.meeting->tone == Tone::Good) return;
+  marks.meeting->tone = Tone::Apart;
+  marks.distance = marks.meeting->words;
+  marks.tone = Tone::Apart;
+}
+
+// The place that is held, where the drag has brought it, and the one it is over.
+void PairController::mark_grip(Marks& marks) const {
+  const Scene& scene = *marks.shown;
+  const auto from = find_tack(scene, *drag_->grip);
+  if (!from) return;
+  marks.from = Marks::Place{from->point, QString::fromStdString(tack_words(scene, *drag_->grip))};
+  marks.to.reset();
+  if (!drag_->to) return;
+  QString name = QString::fromStdString(tack_words(scene, drag_->to->address));
+  if (drag_->to->behind) name += tr(" · behind");
+  marks.to = Marks::Place{drag_->to->point, name};
+  marks.joined = distance(from->point, drag_->to->point) > 1e-6;
+  marks.meeting = meeting_between(scene, *drag_->grip, drag_->to->address);
+  marks.distance = marks.meeting->words;
+  say_remaining(marks);
 }
 
 }  // namespace tack

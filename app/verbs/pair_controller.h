@@ -22,6 +22,9 @@ class PairController : public ActController {
   void release(const std::optional<Caught>& caught, Qt::KeyboardModifiers modifiers) override;
   bool step_back() override;
   void end_sentence() override;
+  bool offers_grips() const override;
+  bool begin_grip(const Caught& caught, const View& view, QPointF at) override;
+  void grip_to(const View& view, QPointF at, const std::optional<Caught>& to, bool steps) override;
 
  protected:
   /// Whether From waits without being asked for, as the first thing the verb needs.
@@ -36,6 +39,9 @@ class PairController : public ActController {
   virtual const Scene& tried_in() const { return done_ ? scene_before() : store_.scene(); }
   /// Keys that are down while To is clicked may change what is meant.
   virtual void note_modifiers(Qt::KeyboardModifiers) {}
+  std::optional<Verb> gripped(const Drag& drag) const override;
+  /// What a place that was taken hold of is dragged like while it is over no other: a handle at that place.
+  virtual Handle grip_handle(const Vec3& at) const;
   /// Both places are there: do it. True when it was done.
   virtual bool finish();
   void took(const Verb& verb) override;
@@ -48,6 +54,8 @@ class PairController : public ActController {
 
  protected:
   bool moves_along(PartId id) const;
+  void mark_grip(Marks& marks) const;
+  void say_remaining(Marks& marks) const;
   Marks::Meeting meeting_between(const Scene& scene, const TackAddress& from, const TackAddress& to) const;
 
  private:

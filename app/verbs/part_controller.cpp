@@ -52,6 +52,7 @@ Sentence PartController::sentence() const {
   if (draft_ && asked_ == Blank::At) {
     Verb verb = *draft_;
     if (auto* group = std::get_if<Group>(&verb); group && hovered_) group->at = about_place(hovered_->address);
+    if (auto* keep = std::get_if<Keep>(&verb); keep && hovered_) keep->at = hovered_->address;
     return tack::sentence(verb, store_.scene(), Tense::Present, store_.unit());
   }
   return ActController::sentence();
@@ -61,6 +62,9 @@ QString PartController::hint() const {
   if (asked_ == Blank::Axes) return tr("Click the part whose own axes shall be used.");
   if (asked_ == Blank::What) return tr("Click the part that this step shall be about instead.");
   if (asked_ == Blank::Parent) return tr("Click the part that shall be the parent.");
+  const std::optional<Verb>& verb = done_ ? done_ : draft_;
+  if (asked_ == Blank::At && verb && std::holds_alternative<Keep>(*verb))
+    return tr("Click the place that shall be kept on its part, by a name. B: what lies behind.");
   if (asked_ == Blank::At) return tr("Click the place where the group's pivot shall stand. B: what lies behind.");
   if (wanted_ == 1) return tr("Click an edge or a face: the box is turned along it.");
   if (asked_ == Blank::Fit1) return tr("Click the first place: the box is measured from it.");
@@ -126,7 +130,7 @@ void PartController::ask_colour() {
 std::optional<EntryError> PartController::check_words(Blank blank, const QString& text) const {
   if (blank != Blank::Name) return ActController::check_words(blank, text);
   if (!text.trimmed().isEmpty()) return std::nullopt;
-  return EntryError{0, 1, tr("A part needs a name.").toStdString()};
+  return EntryError{0, 1, tr("A name is needed.").toStdString()};
 }
 
 bool PartController::enter(Blank blank, const QString& text, double value) {
@@ -175,6 +179,16 @@ void PartController::finish(const Verb& verb) {
 void PartController::take_place(Blank blank, const TackAddress& place) {
   const std::optional<Verb> verb = done_ ? done_ : draft_;
   if (!verb) return;
+  if (const auto* keep = std::get_if<Keep>(&*verb); keep && blank == Blank::At) {
+    Keep kept = *keep;
+    kept.at = place;
+    // A place of space is kept on the part that is picked.
+    if (!is_on_part(place) && store_.picked().size() == 1) kept.part = store_.picked().front();
+    const bool fresh = !done_;
+    finish(kept);
+    if (fresh && done_) emit name_wanted();
+    return;
+  }
   if (blank == Blank::At) {
     Group group = std::get<Group>(*verb);
     group.at = about_place(place);

@@ -16,12 +16,13 @@ class PartController : public ActController {
   QString icon() const override { return "pick"; }
   Qt::Key key() const override { return Qt::Key_unknown; }
 
-  /// Waits for the places that the verb still needs: one or three for FitBox, one for Group.
+  /// Waits for the places that the verb still needs: one or three for FitBox, one for Group and Keep.
   void begin(const Verb& verb, int places);
 
   Sentence sentence() const override;
   QString hint() const override;
   bool wants_part() const override { return asked_ == Blank::Parent || ActController::wants_part(); }
+  bool shows_kept() const override { return draft_ && std::holds_alternative<Keep>(*draft_); }
   bool is_open() const override { return draft_ || ActController::is_open(); }
   QStringList choices(Blank blank) const override;
   void choose(Blank blank, int index) override;
@@ -30,6 +31,10 @@ class PartController : public ActController {
   bool enter(Blank blank, const QString& text, double value) override;
   bool step_back() override;
   void end_sentence() override;
+
+ signals:
+  /// A step was done whose name the artist will want to type.
+  void name_wanted();
 
  protected:
   std::optional<Verb> pending() const override { return draft_; }

@@ -11,7 +11,36 @@ constexpr std::array<bool, 3> kLikes[] = {
 
 }  // namespace
 
-RotateController::RotateController(Store& store) : ActController(store) {}
+RotateController::RotateController(Store& store) : PairController(store) {}
+
+Sentence RotateController::sentence() const {
+  if (done_ || (drag_ && drag_->started)) return ActController::sentence();
+  Rotate rotate = blank();
+  rotate.from = shown_from();
+  rotate.to = shown_to();
+  return tack::sentence(rotate, store_.scene(), Tense::Present, store_.unit());
+}
+
+std::optional<Verb> RotateController::with_places(const Verb& base, const TackAddress& from,
+                                                  const TackAddress& to) const {
+  Rotate rotate = std::get<Rotate>(base);
+  rotate.like.reset();
+  rotate.from = from;
+  rotate.to = to;
+  if (rotate.what.empty() && is_on_part(from)) rotate.what = {from.part};
+  return rotate;
+}
+
+// A place that is taken hold of turns about the still point like the arc of the chosen axis.
+Handle RotateController::grip_handle(const Vec3& at) const {
+  Handle handle = PairController::grip_handle(at);
+  const auto& picked = store_.picked();
+  handle.kind = Handle::Kind::Arc;
+  if (const auto still = still_point(store_.about(), store_.scene(), picked.front(), picked, store_.axes()))
+    handle.at = *still;
+  handle.axes[static_cast<std::size_t>(axis_)] = true;
+  return handle;
+}
 
 Rotate RotateController::blank() const {
   Rotate rotate;
@@ -28,6 +57,9 @@ std::optional<Verb> RotateController::pending() const { return blank(); }
 QString RotateController::hint() const {
   if (asked_ == Blank::Axes) return tr("Click the part whose own axes shall be used.");
   if (asked_ == Blank::About) return tr("Click the place that stays still. B: what lies behind.");
+  if (waiting() == Blank::From) return tr("Click the place on it that shall come in line.");
+  if (waiting() == Blank::To) return tr("Click the place that it shall come in line with, about the still point.");
+  if (drag_ && drag_->grip) return tr("Let go over a place: it comes in line with it. Ctrl: leave a copy.");
   if (asked_ == Blank::Round) return tr("Click an edge to turn round.");
   if (asked_ == Blank::Like) return tr("Click the part to turn like.");
   if (store_.picked().empty()) return tr("Click the part to turn.");
@@ -36,12 +68,12 @@ QString RotateController::hint() const {
     return tr(
         "It came out turned round: the other way is the smaller turn. Click “pointing the same way” to change it.");
   if (done_) return tr("Done. Type an angle to correct it; click a blank to change it.");
-  return tr("Type an angle, or drag an arc. X, Y, Z: which axis. K and a click: about what.");
+  return tr("Type an angle, drag an arc, or a place of the part. X, Y, Z: which axis. K, click: about what.");
 }
 
 std::vector<Handle> RotateController::handles(const View& view) const {
   const auto& picked = store_.picked();
-  if (picked.empty() || asked_) return {};
+  if (picked.empty() || waiting()) return {};
   const auto still = still_point(store_.about(), store_.scene(), picked.front(), picked, store_.axes());
   if (!still) return {};
   return rotate_handles(view, *still, true_axes(store_.scene(), picked.front(), store_.axes()));
@@ -115,7 +147,9 @@ void RotateController::add_gauges(const Drag& drag, Marks& marks) const {
   const Vec3 axis = drag_axis(drag);
   const auto start = on_plane(drag.view, drag.handle.at, axis, drag.pressed.x(), drag.pressed.y());
   if (!start) return;
-  const double angle = std::get<Rotate>(*verb).angle.value;
+  const auto& rotate = std::get<Rotate>(*verb);
+  const double angle =
+      rotate.from ? angle_towards(rotate, store_.scene()).value_or(0) : rotate.angle.value;
   int hue = -1;
   for (int i = 0; i < 3; ++i)
     if (drag.handle.axes[static_cast<std::size_t>(i)]) hue = i;

@@ -2,7 +2,33 @@
 
 namespace tack {
 
-ScaleController::ScaleController(Store& store) : ActController(store) {}
+ScaleController::ScaleController(Store& store) : PairController(store) {}
+
+Sentence ScaleController::sentence() const {
+  if (done_ || (drag_ && drag_->started)) return ActController::sentence();
+  Scale scale = blank();
+  scale.from = shown_from();
+  scale.to = shown_to();
+  if (scale.from && scale.to) scale = std::get<Scale>(*with_places(scale, *scale.from, *scale.to));
+  return tack::sentence(scale, store_.scene(), Tense::Present, store_.unit());
+}
+
+// Along the axes that X, Y and Z have chosen; evenly when none is.
+std::optional<Verb> ScaleController::with_places(const Verb& base, const TackAddress& from,
+                                                 const TackAddress& to) const {
+  Scale scale = std::get<Scale>(base);
+  const bool again = scale.from && scale.to;
+  scale.size = scale.factor = {};
+  scale.like = kNoPart;
+  scale.from = from;
+  scale.to = to;
+  if (scale.what.empty() && is_on_part(from)) scale.what = {from.part};
+  if (again) return scale;
+  const bool chosen = chosen_ != std::array<bool, 3>{};
+  scale.along = chosen ? chosen_ : kAllAxes;
+  scale.evenly = !chosen;
+  return scale;
+}
 
 // Scale is along the part's own axes unless others were chosen for it: so no skew comes of it by surprise.
 Scale ScaleController::blank() const {
@@ -20,10 +46,13 @@ QString ScaleController::hint() const {
   if (asked_ == Blank::Axes) return tr("Click the part whose own axes shall be used.");
   if (asked_ == Blank::Hold) return tr("Click the place that stays still. B: what lies behind.");
   if (asked_ == Blank::Like) return tr("Click the part to be as big as.");
+  if (waiting() == Blank::From) return tr("Click the place on it that shall reach another.");
+  if (waiting() == Blank::To) return tr("Click the place to reach. X, Y, Z: growing along these; else evenly.");
+  if (drag_ && drag_->grip) return tr("Let go over a place: it reaches it. X, Y, Z: growing along these; else evenly.");
   if (store_.picked().empty()) return tr("Click the part to size.");
   if (drag_) return tr("Type a size, or let go. Shift: increments. Ctrl when letting go: leave a copy.");
   if (done_) return tr("Done. Click a blank to change it, or type the next size.");
-  return tr("Type a size (X, Y, Z choose the axis), or drag a pad. K and a click: what stays still.");
+  return tr("Type a size (X, Y, Z: the axis), drag a pad or a place of the part. K, click: what stays still.");
 }
 
 std::optional<Blank> ScaleController::leading() const {
@@ -34,7 +63,7 @@ std::optional<Blank> ScaleController::leading() const {
 }
 
 std::vector<Handle> ScaleController::handles(const View& view) const {
-  if (store_.picked().empty() || asked_) return {};
+  if (store_.picked().empty() || waiting()) return {};
   const auto box = pad_box(store_.scene(), store_.picked());
   return box ? thinned(view, scale_handles(box->from_fractions, box->flat), 14) : std::vector<Handle>{};
 }
@@ -52,14 +81,35 @@ QString ScaleController::handle_text(const Handle& handle) const {
 }
 
 Marks ScaleController::marks() const {
-  Marks marks = ActController::marks();
+  Marks marks = PairController::marks();
   if (store_.picked().empty()) return marks;
   if (const auto box = pad_box(marks.shown ? *marks.shown : store_.scene(), store_.picked()))
     marks.box = box_edges(box->from_fractions);
   return marks;
 }
 
+// A place held in the open grows towards the pointer, by a plain factor.
+std::optional<Verb> ScaleController::dragged_freely(const Drag& drag) const {
+  const Vec3 target = drag.view.point_level_with(drag.handle.at, drag.at.x(), drag.at.y());
+  Scale scale = std::get<Scale>(*with_places(blank(), *drag.grip, {TackKind::Point, kNoPart, 0, target}));
+  const auto parts = topmost(store_.scene(), scale.what);
+  const auto factors = parts.empty() ? Result<Vec3>(Vec3{}) : factors_for(scale, store_.scene(), parts.front(), parts);
+  if (parts.empty() || !factors) return std::nullopt;
+  scale.from.reset();
+  scale.to.reset();
+  const double step = drag.steps ? store_.increments().factor : 0;
+  for (std::size_t i = 0; i < 3; ++i) {
+    if (!scale.along[i]) continue;
+    const double factor = stepped((*factors)[static_cast<int>(i)], step);
+    if (factor == 0) return std::nullopt;
+    scale.factor[i] = Amount{factor};
+    if (scale.evenly) break;
+  }
+  return scale;
+}
+
 std::optional<Verb> ScaleController::dragged(const Drag& drag) const {
+  if (drag.grip) return dragged_freely(drag);
   std::optional<Vec3> shift;
   int only = -1, count = 0;
   for (int i = 0; i < 3; ++i)
@@ -166,6 +216,7 @@ double ScaleController::value_now(Blank blank) const {
 void ScaleController::choose_axis(int axis) {
   auto& chosen = chosen_[static_cast<std::size_t>(axis)];
   chosen = !chosen;
+  if (drag_ && drag_->grip) drag_to(drag_->view, drag_->at, drag_->steps);
   emit changed();
 }
 

@@ -28,6 +28,7 @@ class MeetController : public PairController {
   QString name() const override { return tr("Meet"); }
   QString about() const override { return tr("Bring a place of one part to a place of another"); }
   QString icon() const override { return "meet"; }
+  bool shows_kept() const override { return true; }
   Qt::Key key() const override { return Qt::Key_T; }
   Sentence sentence() const override;
   QString hint() const override;
@@ -41,6 +42,7 @@ class MeetController : public PairController {
   void choose(Blank blank, int index) override;
   void choose_axis(int axis) override;
   void end_sentence() override;
+  std::optional<Blank> still_blank() const override { return Blank::Hold; }
 
  protected:
   std::optional<Verb> pending() const override;
@@ -69,6 +71,7 @@ class MeetController : public PairController {
 
   // The blanks of the next meeting.
   Meet next_;
+  std::optional<bool> ties_;  // whether it is remembered, when that was said for this one
   bool copies_ = false;  // Ctrl: a copy is left, and the next To goes on with the row
   bool stands_ = false;  // Shift: on its own base, whatever From is
   bool row_ = false;     // To waits again and again
@@ -102,15 +105,17 @@ class MoveController : public PairController {
   std::optional<Verb> with_places(const Verb& base, const TackAddress& from, const TackAddress& to) const override;
   std::optional<Verb> dragged(const Drag& drag) const override;
   void add_gauges(const Drag& drag, Marks& marks) const override;
+  void take_place(Blank blank, const TackAddress& place) override;
 
  private:
   /// The axes that X, Y and Z have chosen; those of the handle when none is.
   std::array<bool, 3> along(const std::array<bool, 3>& of_handle) const;
 
   std::array<bool, 3> chosen_{};  // by X, Y and Z
+  Slide slide_;
 };
 
-class RotateController : public ActController {
+class RotateController : public PairController {
   Q_OBJECT
 
  public:
@@ -119,6 +124,7 @@ class RotateController : public ActController {
   QString about() const override { return tr("Turn parts by an angle about a point, or like another part"); }
   QString icon() const override { return "rotate"; }
   Qt::Key key() const override { return Qt::Key_O; }
+  Sentence sentence() const override;
   QString hint() const override;
   std::optional<Blank> leading() const override { return Blank::Angle; }
   std::vector<Handle> handles(const View& view) const override;
@@ -131,6 +137,9 @@ class RotateController : public ActController {
   std::optional<Blank> still_blank() const override { return Blank::About; }
 
  protected:
+  bool waits_by_itself() const override { return false; }
+  std::optional<Verb> with_places(const Verb& base, const TackAddress& from, const TackAddress& to) const override;
+  Handle grip_handle(const Vec3& at) const override;
   std::optional<Verb> pending() const override;
   std::optional<Verb> dragged(const Drag& drag) const override;
   void add_gauges(const Drag& drag, Marks& marks) const override;
@@ -146,7 +155,7 @@ class RotateController : public ActController {
   double turned_ = 0, last_ = 0;  // degrees turned in the drag so far; the last angle of the pointer
 };
 
-class ScaleController : public ActController {
+class ScaleController : public PairController {
   Q_OBJECT
 
  public:
@@ -155,6 +164,7 @@ class ScaleController : public ActController {
   QString about() const override { return tr("Give parts a size, with a side that stays still"); }
   QString icon() const override { return "scale"; }
   Qt::Key key() const override { return Qt::Key_A; }
+  Sentence sentence() const override;
   QString hint() const override;
   std::optional<Blank> leading() const override;
   std::vector<Handle> handles(const View& view) const override;
@@ -166,6 +176,8 @@ class ScaleController : public ActController {
   std::optional<Blank> still_blank() const override { return Blank::Hold; }
 
  protected:
+  bool waits_by_itself() const override { return false; }
+  std::optional<Verb> with_places(const Verb& base, const TackAddress& from, const TackAddress& to) const override;
   std::optional<Verb> pending() const override;
   std::optional<Verb> dragged(const Drag& drag) const override;
   void add_gauges(const Drag& drag, Marks& marks) const override;
@@ -176,6 +188,7 @@ class ScaleController : public ActController {
 
  private:
   Scale blank() const;
+  std::optional<Verb> dragged_freely(const Drag& drag) const;
 
   Axes axes_ = AxesKind::Local;
   About hold_ = bottom();
@@ -226,6 +239,7 @@ class MeasureController : public PairController {
   QString name() const override { return tr("Measure"); }
   QString about() const override { return tr("Measure between two places"); }
   QString icon() const override { return "measure"; }
+  bool shows_kept() const override { return true; }
   Qt::Key key() const override { return Qt::Key_U; }
   Sentence sentence() const override;
   QString hint() const override;

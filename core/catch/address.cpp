@@ -13,7 +13,7 @@ namespace {
 constexpr std::string_view kForms =
     "Write \"Part\" vertex 17, \"Part\" edge 12-13 at 0.5, \"Part\" face 5, \"Part\" face-centre 5, \"Part\" box "
     "0.5,0.5,1, \"Part\" world-box 0,0,0, \"Part\" "
-    "tree-box 0,0,0, \"Part\" pivot, \"Part\" mass, \"Part\" round 40, \"Part\" axis 5 at 0.5, plane 10,20 or point "
+    "tree-box 0,0,0, \"Part\" kept out, \"Part\" pivot, \"Part\" mass, \"Part\" round 40, \"Part\" axis 5 at 0.5, plane 10,20 or point "
     "1,2,3.";
 
 std::string_view trimmed(std::string_view text) {
@@ -84,6 +84,12 @@ Result<TackAddress> parse_feature(std::string_view text) {
   std::string_view argument = space == std::string_view::npos ? std::string_view{} : trimmed(rest.substr(space));
   if (kind == "pivot" && argument.empty()) return TackAddress{TackKind::Pivot, kNoPart, 0, {}};
   if (kind == "mass" && argument.empty()) return TackAddress{TackKind::Mass, kNoPart, 0, {}};
+  if (kind == "kept") {
+    if (argument.empty()) return fail("A kept tack is named after \"kept\".", {}, "Write kept out.");
+    TackAddress address{TackKind::Kept, kNoPart, 0, {}};
+    address.name = argument;
+    return address;
+  }
   if (kind == "edge") return parse_edge(TackKind::Edge, argument);
   if (kind == "crossing") return parse_edge(TackKind::Crossing, argument);
   if (kind == "round") {
@@ -158,6 +164,7 @@ std::string feature_text(const TackAddress& address) {
     case TackKind::WorldBoxPoint: return "world-box " + triple_text(address.parameter);
     case TackKind::TreeBoxPoint: return "tree-box " + triple_text(address.parameter);
     case TackKind::Mass: return "mass";
+    case TackKind::Kept: return "kept " + address.name;
     default: return "pivot";
   }
 }
@@ -236,6 +243,7 @@ std::string kind_words(const TackAddress& address) {
     case TackKind::Mass: return "centre of mass";
     case TackKind::Pivot: return "pivot";
     case TackKind::Point: return "point";
+    case TackKind::Kept: return "kept " + address.name;
     default: break;
   }
   int ends = 0, middles = 0;

@@ -18,8 +18,9 @@ enum class CatchKind : std::uint8_t {
   BoxPoint,
   Pivot,  ///< and the centre of mass
   Grid,   ///< nodes of the ground
+  Kept,   ///< tacks saved by name
 };
-inline constexpr std::size_t kCatchKindCount = 10;
+inline constexpr std::size_t kCatchKindCount = 11;
 
 /// A set of kinds; all but the grid to begin with.
 class CatchKinds {
@@ -48,8 +49,11 @@ class CatchKinds {
   std::uint32_t bits_ = (1u << kCatchKindCount) - 1u - (1u << static_cast<unsigned>(CatchKind::Grid));
 };
 
-/// In words, in the order of the enumeration: the one at i is chosen by the digit i + 1 (the grid has none).
+/// In words, in the order of the enumeration.
 inline constexpr std::array<std::string_view, kCatchKindCount> kCatchKindWords = {
-    "vertex", "edge", "point of an edge", "round edge", "face", "face centre", "axis", "box point", "pivot", "grid"};
+    "vertex", "edge", "point of an edge", "round edge", "face", "face centre", "axis", "box point", "pivot", "grid", "kept tack"};
+
+/// The key that, while C is held, takes this kind alone: digits, and letters for the last two.
+inline constexpr std::string_view kCatchKindKeys = "123456789GK";
 
 }  // namespace tack

@@ -133,11 +133,15 @@ CatchScene make_catch_scene(const Scene& scene) {
     if (hidden[id]) continue;
     const auto to_mesh = inverse(worlds[id]);
     if (!to_mesh) continue;
-    result.parts.push_back({id, part.mesh, worlds[id], *to_mesh, part.placement.pivot});
+    result.parts.push_back({id, part.mesh, worlds[id], *to_mesh, part.placement.pivot, part.kept});
     Box box;
     for (int corner = 0; part.mesh && corner < 8; ++corner)
       box.include(worlds[id] * part.mesh->box().at({double(corner & 1), double(corner >> 1 & 1), double(corner >> 2)}));
     box.include(worlds[id] * part.placement.pivot);  // a pivot far off its mesh must be found too
+    if (part.kept) {
+      result.any_kept = true;
+      for (const KeptTack& kept : *part.kept) box.include(worlds[id] * kept.point);
+    }
     boxes.push_back(outward(box));
   }
   result.tree = build_box_tree(boxes, 2);
@@ -148,7 +152,7 @@ bool ranks_before(const Caught& a, const Caught& b) {
   if (std::abs(a.score - b.score) > kScoreTie) return a.score < b.score;
   if (a.depth != b.depth) return a.depth < b.depth;
   const auto order = [](const TackAddress& t) {
-    return std::tuple{t.part, t.kind, t.index, t.second, t.parameter.x, t.parameter.y, t.parameter.z};
+    return std::tie(t.part, t.kind, t.index, t.second, t.parameter.x, t.parameter.y, t.parameter.z, t.name);
   };
   return order(a.address) < order(b.address);
 }

@@ -17,6 +17,7 @@ struct CatchPart {
   Affine world;
   Affine to_mesh;  ///< the inverse of `world`; parts that cannot be inverted are left out
   Vec3 pivot;      ///< in the mesh's coordinates
+  std::shared_ptr<const KeptTacks> kept;  ///< null when there are none
 };
 
 /// What can be caught: every part that is not hidden, and a small tree over their world boxes (conservative: the box of
@@ -24,6 +25,7 @@ struct CatchPart {
 struct CatchScene {
   std::vector<CatchPart> parts;
   BoxTree tree;
+  bool any_kept = false;  ///< whether a part has kept tacks
 };
 CatchScene make_catch_scene(const Scene& scene);
 
@@ -40,6 +42,7 @@ struct CatchOptions {
       0.01;            ///< mm by which a nearer surface must cover a tack to hide it; how near edges must pass to cross
   CatchKinds kinds;    ///< which kinds are looked for
   int edge_parts = 2;  ///< into how many equal parts an edge is divided; the places between them are caught
+  bool cut_at_eye = false;  ///< what stands before the eye is cut away: it neither hides anything nor is it caught
   bool hidden_too = false;                  ///< when nothing visible is near, take what is hidden
   std::optional<CatchGrid> grid;            ///< used where `kinds` has Grid
   std::function<bool(PartId)> leave_out;    ///< parts that are not caught on; they still hide what is behind them …
@@ -57,6 +60,7 @@ struct Caught {
 };
 
 /// Handicaps in pixels: a kind with a larger one gives way to a kind with a smaller one that is a little further off.
+inline constexpr double kKeptHandicap = 0;
 inline constexpr double kVertexHandicap = 1;
 inline constexpr double kRoundCentreHandicap = 1;
 inline constexpr double kEdgePointHandicap = 3;  ///< the middle of an edge, a crossing

@@ -58,7 +58,8 @@ OutwardSearch::OutwardSearch(const CatchScene& scene, const View& view, double x
 
 void OutwardSearch::push_parts(std::uint32_t node) {
   const double bound = whole_.least_pixels(scene_.tree.nodes[node].box);
-  if (bound <= options_.radius) queue_.push({bound + kVertexHandicap, Entry::Parts, node, 0});
+  const double least = scene_.any_kept ? kKeptHandicap : kVertexHandicap;
+  if (bound <= options_.radius) queue_.push({bound + least, Entry::Parts, node, 0});
 }
 
 void OutwardSearch::add_part(const CatchPart& part) {
@@ -69,6 +70,13 @@ void OutwardSearch::add_part(const CatchPart& part) {
   near_.push_back(
       {&part, PointerProjection(view_, x_, y_, part.world), index ? part.mesh->features_if_ready() : nullptr});
   offer(CatchKind::Pivot, near_[slot], {TackKind::Pivot, part.id, 0, {}}, part.pivot, kPivotHandicap);
+  if (part.kept)
+    for (const KeptTack& kept : *part.kept)
+      if (const double pixels = near_[slot].projection.pixels(kept.point); pixels <= options_.radius) {
+        TackAddress address{TackKind::Kept, part.id, 0, {}};
+        address.name = kept.name;
+        offer(CatchKind::Kept, near_[slot], address, kept.point, kKeptHandicap);
+      }
   if (!part.mesh) return;
   if (const MassCentre* mass = part.mesh->mass_if_ready())
     offer(CatchKind::Pivot, near_[slot], {TackKind::Mass, part.id, 0, {}}, mass->point, kPivotHandicap);

@@ -25,6 +25,10 @@ Sight::Sight(const CatchScene& scene, const View& view, const CatchOptions& opti
   // A parallel view is looked at from in front of everything, wherever its eye stands.
   const FloatBox& all = scene.tree.nodes[0].box;
   const Vec3 back = view.back();
+  if (options.cut_at_eye) {
+    front_ = dot(view.eye, back);
+    return;
+  }
   front_ = 1;
   for (int i = 0; i < 3; ++i) front_ += std::max(double(all.low[i]) * back[i], double(all.high[i]) * back[i]);
 }

@@ -322,6 +322,22 @@ Result<Tack> find_tack(const Scene& scene, const TackAddress& address) {
       orient_box_point(address.parameter, {}, tack);
       return tack;
     }
+    case TackKind::Kept: {
+      const KeptTack* kept = find_kept(scene, address.part, address.name);
+      if (!kept) {
+        std::string names;
+        for (const KeptTack& k : kept_of(scene, address.part)) names += (names.empty() ? "" : ", ") + k.name;
+        return fail(fmt::format("\"{}\" has no kept tack \"{}\".", part->name, address.name), {},
+                    names.empty() ? std::string("None is kept on it.") : fmt::format("It has: {}.", names));
+      }
+      tack.point = world * kept->point;
+      if (kept->direction) {
+        const Vec3 direction = normalized(normal_map(world.linear) * *kept->direction);
+        if (direction != Vec3{}) tack.direction = direction;
+      }
+      if (kept->roll && tack.direction) tack.roll = across(world.linear * *kept->roll, *tack.direction);
+      return tack;
+    }
     case TackKind::Pivot: {
       tack.point = world * part->placement.pivot;
       const Mat3 axes = squared_up(world.linear);

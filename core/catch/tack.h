@@ -8,46 +8,6 @@
 
 namespace tack {
 
-enum class TackKind {
-  Vertex,
-  Edge,
-  Face,
-  FaceCentre,
-  BoxPoint,
-  WorldBoxPoint,
-  TreeBoxPoint,
-  Pivot,
-  Mass,
-  Point,
-  RoundCentre,  ///< the centre of a round edge
-  Axis,         ///< a point of the axis of a round face
-  Crossing,     ///< a point of an edge, where another edge or a face crossed it when it was caught
-  PlanePoint,   ///< a point of the ground
-};
-
-/// Names a tack so that it can be found again after its part moved. Its text form is the same everywhere:
-/// `"Post 4" vertex 17` · `"Post 4" edge 12-13 at 0.5` · `"Post 4" face 5 at
-/// 0.2,0.3` · `"Post 4" face-centre 5` · `"Post 4" box 0.5,0.5,1` · `"Post 4" world-box 0,0,0` ·
-/// `"Lift" tree-box 0,0,0` · `"Post 4" pivot` · `"Post 4" mass` · `"Post 4" round 40` · `"Post 4" axis 5 at 0.5` ·
-/// `"Post 4" crossing 12-13 at 0.3` · `plane 10,20` · `point 1,2,3`.
-struct TackAddress {
-  TackKind kind = TackKind::Point;
-  PartId part = kNoPart;  ///< kNoPart for Point and PlanePoint
-  /// Vertex, Edge, Crossing: the mesh's own vertex number, from 0, before any welding. RoundCentre: the vertex that
-  /// names the round edge. Face, FaceCentre, Axis: a triangle's number.
-  std::uint32_t index = 0;
-  /// Fractions of a box. Edge, Crossing: x is the fraction of the way. Axis: x is the fraction of the way from the
-  /// face's one end along its axis to the other. Face: x, y are the ways from the triangle's first corner to its second
-  /// and third. PlanePoint: x, y on the plane, mm. Point: the position in the world, mm.
-  Vec3 parameter;
-  std::uint32_t second = 0;  ///< Edge, Crossing: the vertex at the other end
-
-  friend bool operator==(const TackAddress&, const TackAddress&) = default;
-};
-
-/// Whether a place is on a part: not a point of space or of the ground.
-inline bool is_on_part(const TackAddress& address) { return address.part != kNoPart; }
-
 /// A tack found in a scene, in world coordinates (mm).
 struct Tack {
   TackAddress address;
@@ -58,7 +18,7 @@ struct Tack {
 
 /// Reads the text form. Parts are found by find_by_path. Says what is wrong and which forms there are.
 Result<TackAddress> parse_address(const Scene& scene, std::string_view text);
-/// Reads an address without the part's name: `vertex 17`, `box 0.5,0.5,1`, `pivot`. Its part is kNoPart.
+/// Reads an address without the part's name: `vertex 17`, `box 0.5,0.5,1`, `pivot`, `kept out`. Its part is kNoPart.
 Result<TackAddress> parse_feature(std::string_view text);
 std::string feature_text(const TackAddress& address);
 /// Three numbers with commas between them, and back with every digit.
@@ -70,7 +30,7 @@ std::string address_text(const Scene& scene, const TackAddress& address);
 /// centre of a circle that the part's placement makes an oval says so.
 std::string tack_words(const Scene& scene, const TackAddress& address);
 /// The kind alone in words: "vertex", "edge", "edge middle", "edge third", "edge quarter", "centre of round edge",
-/// "axis of round face", "crossing", "box corner", "box edge middle", "box face centre", "box centre", "pivot", "centre
+/// "axis of round face", "crossing", "kept out" (with its name), "box corner", "box edge middle", "box face centre", "box centre", "pivot", "centre
 /// of mass", "grid point", "point".
 std::string kind_words(const TackAddress& address);
 
@@ -84,7 +44,8 @@ std::string kind_words(const TackAddress& address);
 /// round edge: direction along the circle's axis out of the matter (square to the plane of the circle where the part is
 /// scaled unevenly), roll to the vertex that names it. Axis of a round face: direction along it. Box point: direction
 /// away from the box's centre, roll along the box's x (y when that is parallel); a tree box is that of a part and
-/// everything below it, along its own coordinates. Pivot: its z and x. Centre of mass: a point only, see mass_centre();
+/// everything below it, along its own coordinates. Pivot: its z and x. Kept tack: as saved, its direction carried like a
+/// normal and its roll along with the part. Centre of mass: a point only, see mass_centre();
 /// of a group, that of everything below it. Fails when the part or the feature is not there.
 Result<Tack> find_tack(const Scene& scene, const TackAddress& address);
 

@@ -27,6 +27,7 @@ struct DeliveredPart {
   int carried_mesh = -1;  ///< into the carried document's meshes
   bool geometry_in_metres = false;
   bool hidden = false, locked = false;
+  std::shared_ptr<const KeptTacks> kept;
   std::vector<Colour> colours;
   std::optional<CarriedNode> carried;
 };
@@ -45,6 +46,7 @@ struct Delivery {
   std::shared_ptr<const CarriedDocument> carried;  ///< for glTF
   bool is_document = false;                        ///< written by Tack Point
   DocumentSettings settings;
+  Json ties = Json::array();                       ///< as they stand in a document of ours
   std::vector<std::string> notes;  ///< sentences about what was decided while reading
 };
 

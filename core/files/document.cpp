@@ -7,6 +7,8 @@
 
 #include <cerrno>
 
+#include "core/files/tie_json.h"
+
 namespace tack {
 
 Result<std::vector<Part>> parts_of(const Delivery& delivery) {
@@ -32,6 +34,7 @@ Result<std::vector<Part>> parts_of(const Delivery& delivery) {
     if (part.mesh) part.colours.resize(part.mesh->primitives().size());
     part.hidden = d.hidden;
     part.locked = d.locked;
+    part.kept = d.kept;
     part.carried_mesh = d.carried_mesh;
     part.geometry_in_metres = d.geometry_in_metres;
     part.skinned = d.carried && d.carried->content.is_object() && d.carried->content.contains("skin");
@@ -54,6 +57,7 @@ Result<Document> document_of(const Delivery& delivery) {
     ids.push_back(document.scene.add(std::move(part)));
   }
   document.scene.set_carried(delivery.carried);
+  document.scene.set_ties(ties_from_json(delivery.ties, document.scene, document.notes));
   return document;
 }
 
@@ -61,7 +65,16 @@ Result<Bring> bring_of(const Delivery& delivery, const std::filesystem::path& pa
   auto parts = parts_of(delivery);
   if (!parts) return tl::unexpected(parts.error());
   if (parts->empty()) return fail("There are no parts in this file.", path.filename().string());
-  Bring bring{path.filename().string(), path.string(), nullptr, delivery.carried};
+  Bring bring;
+  bring.file = path.filename().string();
+  bring.path = path.string();
+  bring.carried = delivery.carried;
+  if (!delivery.ties.empty()) {
+    // In a scene of their own the parts have the numbers 1, 2, 3 … in their order.
+    const auto alone = document_of(delivery);
+    if (!alone) return tl::unexpected(alone.error());
+    bring.ties = alone->scene.ties();
+  }
   if (scene.carried() && delivery.carried) {
     const MergedDocuments merged = merge(*scene.carried(), *delivery.carried);
     bring.carried = merged.document;

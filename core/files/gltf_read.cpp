@@ -161,8 +161,9 @@ class GltfReader {
     delivery_.is_document = true;
     delivery_.settings.unit = layout.value("unit", std::string("mm"));
     if (layout.contains("view")) delivery_.settings.view = layout["view"];
+    if (layout.contains("ties")) delivery_.ties = layout["ties"];
     layout_ = layout;
-    for (const auto* known : {"version", "root", "unit", "view"}) layout_.erase(known);
+    for (const auto* known : {"version", "root", "unit", "view", "ties"}) layout_.erase(known);
     visited_[static_cast<std::size_t>(root)] = true;
     const auto children = node_list(node(root), "children");
     if (!children) return tl::unexpected(children.error());

@@ -8,6 +8,7 @@
 #include "core/files/gltf_node.h"
 #include "core/files/gltf_write_mesh.h"
 #include "core/files/part_extension.h"
+#include "core/files/tie_json.h"
 
 namespace tack {
 namespace {
@@ -223,6 +224,7 @@ class DocumentWriter {
   Json scenes() const {
     Json layout{{"version", "1.0"}, {"root", 0}, {"unit", settings_.unit}};
     if (settings_.view) layout["view"] = *settings_.view;
+    if (!scene_.ties().empty()) layout["ties"] = ties_to_json(scene_);
     Json scene = json_.contains("TACKPOINT_scene") ? json_["TACKPOINT_scene"] : Json::object();
     if (scene.contains("extensions") && scene["extensions"].contains("TACKPOINT_layout"))
       for (const auto& [key, value] : scene["extensions"]["TACKPOINT_layout"].items())

@@ -60,6 +60,7 @@ Json part_json(const DeliveredPart& d) {
   part.typed_scale = d.typed_scale;
   part.hidden = d.hidden;
   part.locked = d.locked;
+  part.kept = d.kept;
   Json j{{"name", d.name},
          {"parent", d.parent},
          {"mesh", d.mesh},
@@ -113,7 +114,8 @@ Bytes pack(const Delivery& delivery) {
             {"parts", parts},
             {"notes", delivery.notes},
             {"is_document", delivery.is_document},
-            {"unit", delivery.settings.unit}};
+            {"unit", delivery.settings.unit},
+            {"ties", delivery.ties}};
   if (delivery.settings.view) json["view"] = *delivery.settings.view;
   if (delivery.carried) {
     Json nodes = Json::array();
@@ -151,6 +153,7 @@ Result<Delivery> unpack(ByteView bytes) {
     delivery.notes = json->at("notes").get<std::vector<std::string>>();
     delivery.is_document = json->at("is_document").get<bool>();
     delivery.settings.unit = json->at("unit").get<std::string>();
+    delivery.ties = json->at("ties");
     if (json->contains("view")) delivery.settings.view = json->at("view");
     if (json->contains("carried")) {
       const Json& c = json->at("carried");

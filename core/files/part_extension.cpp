@@ -41,6 +41,37 @@ TypedGroup typed_from(const Json& json, const char* key) {
   return typed;
 }
 
+Json kept_json(const KeptTacks& kept) {
+  Json list = Json::array();
+  for (const KeptTack& k : kept) {
+    Json j{{"name", k.name}, {"point", vec_json(k.point)}};
+    if (k.direction) j["direction"] = vec_json(*k.direction);
+    if (k.roll) j["roll"] = vec_json(*k.roll);
+    list.push_back(std::move(j));
+  }
+  return list;
+}
+
+// Kept tacks whose numbers cannot be read are left out, and so are second ones of a name.
+std::shared_ptr<const KeptTacks> kept_from(const Json& e) {
+  constexpr std::size_t kMostKept = 10000;
+  if (!e.contains("kept") || !e["kept"].is_array()) return nullptr;
+  KeptTacks kept;
+  for (const Json& j : e["kept"]) {
+    if (kept.size() == kMostKept) break;
+    if (!j.is_object() || !j.contains("name") || !j["name"].is_string() || !j.contains("point")) continue;
+    const auto point = vec_from(j["point"]);
+    KeptTack k{j["name"].get<std::string>().substr(0, 200), point.value_or(Vec3{}), {}, {}};
+    const bool known = std::any_of(kept.begin(), kept.end(), [&](const KeptTack& o) { return o.name == k.name; });
+    if (!point || k.name.empty() || known) continue;
+    for (const auto& [key, slot] : {std::pair{"direction", &k.direction}, std::pair{"roll", &k.roll}})
+      if (j.contains(key))
+        if (const auto v = vec_from(j[key]); v && length(*v) > 0) *slot = *v;
+    kept.push_back(std::move(k));
+  }
+  return kept.empty() ? nullptr : std::make_shared<const KeptTacks>(std::move(kept));
+}
+
 }  // namespace
 
 const Json* part_extension(const Json& node) {
@@ -69,6 +100,7 @@ void read_part_extension(const Json& e, DeliveredPart& part) {
   part.placement = p;
   part.hidden = e.contains("hidden") && e["hidden"] == true;
   part.locked = e.contains("locked") && e["locked"] == true;
+  part.kept = kept_from(e);
   if (!e.contains("typed") || !e["typed"].is_object()) return;
   part.typed_position = typed_from(e["typed"], "position");
   part.typed_rotation = typed_from(e["typed"], "rotation");
@@ -85,6 +117,7 @@ Json write_part_extension(const Part& part) {
   if (part.typed_rotation != TypedGroup{}) typed["rotation"] = typed_json(part.typed_rotation);
   if (part.typed_scale != TypedGroup{}) typed["scale"] = typed_json(part.typed_scale);
   if (!typed.empty()) e["typed"] = typed;
+  if (part.kept) e["kept"] = kept_json(*part.kept);
   if (part.hidden) e["hidden"] = true;
   if (part.locked) e["locked"] = true;
   if (part.geometry_in_metres) e["metres"] = true;

@@ -1,18 +1,14 @@
 // Reference axes for numbers and handles.
 #pragma once
 
-#include <cstdint>
 #include <string>
 #include <string_view>
 
 #include "core/math/matrix.h"
 #include "core/problem.h"
+#include "core/scene/tack_address.h"
 
 namespace tack {
-
-/// Names a part across all versions of a scene. 0 names none.
-using PartId = std::uint32_t;
-inline constexpr PartId kNoPart = 0;
 
 /// All are orthonormal and in true millimetres but Parent, which has the parent's own units and may be skewed.
 enum class AxesKind { World, Parent, Local, View, Part };

@@ -78,22 +78,35 @@ void Scene::replace(PartId id, Part part) {
   store(id, std::make_shared<const Part>(std::move(part)));
 }
 
-void Scene::place(PartId id, const Placement& placement) {
-  if (const std::size_t chunk = id / kChunk; chunks_[chunk].use_count() == 1) {
-    const auto& slot = (*chunks_[chunk])[id % kChunk];
-    if (slot.use_count() == 1) {
-      // Nobody else has this part: a verb that changes it twice copies it once.
-      Part& mine = const_cast<Part&>(*slot);
-      const Placement before = std::exchange(mine.placement, Placement(placement));
-      settle(mine, before, mine.local.linear);
-      return;
-    }
-  }
-  Part changed = part(id);
-  changed.placement = placement;
-  settle(changed, part(id).placement, changed.local.linear);
-  store(id, std::make_shared<const Part>(std::move(changed)));
+// The part to be changed: the one that is there when no other version has it (a verb that changes it twice copies it
+// once), else a copy of it, put in its place.
+Part* Scene::mine(PartId id) {
+  const std::size_t chunk = id / kChunk;
+  if (chunks_[chunk].use_count() == 1)
+    if (const auto& slot = (*chunks_[chunk])[id % kChunk]; slot.use_count() == 1) return const_cast<Part*>(slot.get());
+  auto copy = std::make_shared<Part>(part(id));
+  Part* part = copy.get();
+  store(id, std::move(copy));
+  return part;
 }
+
+void Scene::place(PartId id, const Placement& placement) {
+  Part& changed = *mine(id);
+  const Placement before = std::exchange(changed.placement, Placement(placement));
+  settle(changed, before, changed.local.linear);
+}
+
+void Scene::place(PartId id, const Placement& placement, const std::optional<QuarterTurns>& quarters) {
+  mine(id)->quarters = quarters;
+  place(id, placement);
+}
+
+const Tie* Scene::tie(std::string_view name) const {
+  const auto found = std::find_if(ties_->begin(), ties_->end(), [&](const Tie& t) { return t.name == name; });
+  return found == ties_->end() ? nullptr : &*found;
+}
+
+void Scene::set_ties(std::vector<Tie> ties) { ties_ = std::make_shared<const std::vector<Tie>>(std::move(ties)); }
 
 void Scene::reparent(PartId id, PartId parent) {
   const Part* moved = find(id);
@@ -125,6 +138,20 @@ void Scene::remove(PartId id) {
     store(next, nullptr);
     --size_;
   }
+  const auto holds_on_gone = [&](const Tie& tie) {
+    return std::any_of(tie.pairs.begin(), tie.pairs.end(), [&](const TackPair& pair) {
+      return (is_on_part(pair.from) && !contains(pair.from.part)) || (is_on_part(pair.to) && !contains(pair.to.part));
+    });
+  };
+  const auto names_gone = [&](const Tie& tie) {
+    return std::any_of(tie.what.begin(), tie.what.end(), [&](PartId part) { return !contains(part); });
+  };
+  if (std::none_of(ties_->begin(), ties_->end(), [&](const Tie& t) { return holds_on_gone(t) || names_gone(t); }))
+    return;
+  std::vector<Tie> left = *ties_;
+  std::erase_if(left, holds_on_gone);
+  for (Tie& tie : left) std::erase_if(tie.what, [&](PartId part) { return !contains(part); });
+  set_ties(std::move(left));
 }
 
 std::vector<PartId> Scene::in_tree_order() const {
@@ -158,6 +185,30 @@ std::vector<Affine> worlds_of(const Scene& scene) {
     worlds[id] = p.parent == kNoPart ? p.local : worlds[p.parent] * p.local;
   }
   return worlds;
+}
+
+const KeptTacks& kept_of(const Scene& scene, PartId id) {
+  static const KeptTacks kNone;
+  const Part* part = scene.find(id);
+  return part && part->kept ? *part->kept : kNone;
+}
+
+const KeptTack* find_kept(const Scene& scene, PartId id, std::string_view name) {
+  const KeptTacks& kept = kept_of(scene, id);
+  const auto found = std::find_if(kept.begin(), kept.end(), [&](const KeptTack& k) { return k.name == name; });
+  return found == kept.end() ? nullptr : &*found;
+}
+
+std::shared_ptr<const KeptTacks> carried_along(const std::shared_ptr<const KeptTacks>& kept, const Affine& change) {
+  if (!kept) return kept;
+  KeptTacks changed = *kept;
+  const Mat3 for_normals = normal_map(change.linear);
+  for (KeptTack& k : changed) {
+    k.point = change * k.point;
+    if (k.direction) k.direction = normalized(for_normals * *k.direction);
+    if (k.roll) k.roll = normalized(change.linear * *k.roll);
+  }
+  return std::make_shared<const KeptTacks>(std::move(changed));
 }
 
 Box world_box_of(const Mesh& mesh, const Affine& world) {

@@ -4,10 +4,12 @@
 #include <optional>
 #include <string>
 #include <string_view>
+#include <vector>
 
 #include "core/mesh/mesh.h"
 #include "core/scene/axes.h"
 #include "core/scene/placement.h"
+#include "core/scene/tie.h"
 
 namespace tack {
 
@@ -40,6 +42,18 @@ struct QuarterTurns {
   friend bool operator==(const QuarterTurns&, const QuarterTurns&) = default;
 };
 
+/// A tack saved on a part by name: the part's joint. In the mesh's coordinates, so that it goes where the part goes and
+/// is the same on every linked copy.
+struct KeptTack {
+  std::string name;  ///< no two of a part have the same
+  Vec3 point;
+  std::optional<Vec3> direction;  ///< a normal: carried by the inverse transpose; any length but zero
+  std::optional<Vec3> roll;       ///< carried along with the part
+
+  friend bool operator==(const KeptTack&, const KeptTack&) = default;
+};
+using KeptTacks = std::vector<KeptTack>;
+
 /// Anything that can be placed. A part without a mesh is a group.
 struct Part {
   std::string name;
@@ -50,6 +64,7 @@ struct Part {
   TypedGroup typed_position, typed_rotation, typed_scale;
   std::optional<QuarterTurns> quarters;
   MeshPtr mesh;
+  std::shared_ptr<const KeptTacks> kept;  ///< null when it has none
   std::vector<Colour> colours;  ///< one for each primitive of the mesh
   bool hidden = false;
   bool locked = false;
@@ -85,10 +100,12 @@ class Scene {
   void replace(PartId id, Part part);
   /// Changes only the placement.
   void place(PartId id, const Placement& placement);
+  /// Changes the placement and the quarter turns counted beside its angles.
+  void place(PartId id, const Placement& placement, const std::optional<QuarterTurns>& quarters);
   /// Hangs a part below another (kNoPart: at the top), as its last child; its numbers stay. Nothing happens when that
   /// would make a circle.
   void reparent(PartId id, PartId parent);
-  /// Removes a part and everything below it. Nothing happens when it does not exist.
+  /// Removes a part and everything below it, and the ties that hold on any of it. Nothing happens when it does not exist.
   void remove(PartId id);
 
   /// The parts added next get these ids, in this order, as far as they are free; after them ids from `floor` up. For
@@ -97,6 +114,12 @@ class Scene {
 
   /// Every part, parents before children, in tree order.
   std::vector<PartId> in_tree_order() const;
+
+  /// The meetings that are remembered, in the order in which they were made.
+  const std::vector<Tie>& ties() const { return *ties_; }
+  /// The tie with this name, or nullptr.
+  const Tie* tie(std::string_view name) const;
+  void set_ties(std::vector<Tie> ties);
 
   /// What imported documents brought along and Tack Point does not edit; nullptr when there is none.
   const std::shared_ptr<const CarriedDocument>& carried() const { return carried_; }
@@ -109,11 +132,13 @@ class Scene {
   static constexpr std::size_t kChunk = 64;
   using Chunk = std::array<std::shared_ptr<const Part>, kChunk>;
 
+  Part* mine(PartId id);
   void store(PartId id, std::shared_ptr<const Part> part);
   void set_children(PartId parent, std::vector<PartId> children);
 
   std::vector<std::shared_ptr<const Chunk>> chunks_;
   std::shared_ptr<const std::vector<PartId>> roots_ = std::make_shared<const std::vector<PartId>>();
+  std::shared_ptr<const std::vector<Tie>> ties_ = std::make_shared<const std::vector<Tie>>();
   std::shared_ptr<const CarriedDocument> carried_;
   std::size_t size_ = 0;
   PartId next_ = 1;
@@ -126,6 +151,13 @@ Affine world_of(const Scene& scene, PartId id);
 Affine parent_world_of(const Scene& scene, PartId id);
 /// The world matrix of every part, indexed by id; the identity for ids that do not exist. O(parts).
 std::vector<Affine> worlds_of(const Scene& scene);
+
+/// The tacks kept on a part; none when it is not there.
+const KeptTacks& kept_of(const Scene& scene, PartId id);
+/// The one with this name, or nullptr. Valid as long as this scene value lives.
+const KeptTack* find_kept(const Scene& scene, PartId id, std::string_view name);
+/// The kept tacks after their coordinates have changed by `change`, as a bake does it: what they are in the world stays.
+std::shared_ptr<const KeptTacks> carried_along(const std::shared_ptr<const KeptTacks>& kept, const Affine& change);
 
 /// The box of a part's own mesh vertices in the world's axes, from the true vertices; empty for a group. O(vertices).
 Box world_box_of(const Mesh& mesh, const Affine& world);

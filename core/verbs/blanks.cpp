@@ -41,6 +41,11 @@ const Amount* slot(const Verb& verb, Blank blank) {
 }
 
 std::optional<Verb> valued(Meet meet, Blank blank, const Amount& amount) {
+  if (blank == Blank::Chain) {
+    // Beyond any number of copies that is allowed, so that it is refused with its reason.
+    meet.chain = std::abs(amount.value) < 1e6 && amount.value == std::floor(amount.value) ? int(amount.value) : -1;
+    return meet;
+  }
   if (blank != Blank::Gap && blank != Blank::Roll) return std::nullopt;
   (blank == Blank::Roll ? meet.roll : meet.gap) = amount;
   return meet;
@@ -58,6 +63,8 @@ std::optional<Verb> valued(Move move, Blank blank, const Amount& amount) {
 std::optional<Verb> valued(Rotate rotate, Blank blank, const Amount& amount) {
   if (blank != Blank::Angle) return std::nullopt;
   rotate.like.reset();
+  rotate.from.reset();
+  rotate.to.reset();
   rotate.angle = amount;
   return rotate;
 }
@@ -66,6 +73,8 @@ std::optional<Verb> valued(Scale scale, Blank blank, const Amount& amount) {
   const auto size = axis_from(Blank::SizeX, blank), factor = axis_from(Blank::FactorX, blank);
   if (!size && !factor) return std::nullopt;
   scale.like = kNoPart;
+  scale.from.reset();
+  scale.to.reset();
   if (scale.evenly) scale.size = {}, scale.factor = {};
   const std::size_t axis = size ? *size : *factor;
   scale.size[axis].reset();
@@ -121,6 +130,7 @@ std::optional<EntryKind> kind_of(Blank blank) {
     if (axis_from(first, blank)) return EntryKind::Factor;
   if (axis_from(Blank::TurnX, blank) || blank == Blank::Angle || blank == Blank::Roll) return EntryKind::Angle;
   if (blank == Blank::Gap) return EntryKind::Length;
+  if (blank == Blank::Chain) return EntryKind::Factor;
   return std::nullopt;
 }
 
@@ -130,6 +140,10 @@ std::optional<double> value_in(const Verb& verb, Blank blank) {
     Pivot pivot = std::get<Pivot>(verb);
     const About* box = box_of(pivot);
     return box ? std::optional(box->fraction[int(*axis)]) : std::nullopt;
+  }
+  if (blank == Blank::Chain) {
+    const auto* meet = std::get_if<Meet>(&verb);
+    return meet ? std::optional<double>(meet->chain) : std::nullopt;
   }
   const Amount* amount = slot(verb, blank);
   return amount ? std::optional(amount->value) : std::nullopt;
@@ -149,6 +163,14 @@ std::optional<Verb> with_text(const Verb& verb, Blank blank, const std::string& 
     g->name = text;
     return group;
   }
+  if (auto keep = verb; auto* k = std::get_if<Keep>(&keep)) {
+    k->name = text;
+    return keep;
+  }
+  if (auto edit = verb; auto* e = std::get_if<EditTie>(&edit)) {
+    e->name = text;
+    return edit;
+  }
   return std::nullopt;
 }
 
@@ -156,12 +178,23 @@ std::vector<std::string> choices_in(const Verb& verb, Blank blank) {
   if (std::holds_alternative<Meet>(verb)) {
     if (blank == Blank::Facing)
       return {std::string(words_for(Facing::AsIs)), std::string(words_for(Facing::Facing)),
-              std::string(words_for(Facing::Same))};
+              std::string(words_for(Facing::Same)), "turned about a place that stays"};
+    if (blank == Blank::Tied) return {"not remembered", "remembered as a tie"};
     if (blank == Blank::Sharing) return {"the first exactly", "sharing the error"};
     if (blank == Blank::Sized) return {"at its size", "sized evenly to fit"};
     if (blank == Blank::Matched) return {"the smallest turn", "roll on roll"};
     if (blank == Blank::Limits) return {"x, y and z", "x", "y", "z", "x and y", "x and z", "y and z"};
   }
+  if (std::holds_alternative<Move>(verb)) {
+    if (blank == Blank::Limits) return {"x, y and z", "x", "y", "z", "x and y", "x and z", "y and z"};
+    if (blank == Blank::Slide) {
+      std::vector<std::string> words;
+      for (int kind = 0; kind < 4; ++kind) words.emplace_back(words_for(static_cast<Slide::Kind>(kind)));
+      return words;
+    }
+  }
+  if (std::holds_alternative<CloseTie>(verb) && blank == Blank::Mover)
+    return {"what was brought moves", "what it was brought to moves"};
   if (std::holds_alternative<Copy>(verb) && blank == Blank::Linked) return {"linked", "with a mesh of its own"};
   if (std::holds_alternative<Show>(verb) && blank == Blank::Shown) return {"shown", "hidden"};
   if (std::holds_alternative<Lock>(verb) && blank == Blank::Shown) return {"locked", "unlocked"};
@@ -169,7 +202,8 @@ std::vector<std::string> choices_in(const Verb& verb, Blank blank) {
   if (std::holds_alternative<Bake>(verb) && blank == Blank::Baked)
     return {"position", "rotation", "scale", "rotation and scale", "position, rotation and scale"};
   const bool meshes = std::holds_alternative<Bake>(verb) || std::holds_alternative<FitBox>(verb);
-  if (meshes && blank == Blank::Copies) return {"this one only", "linked copies with it"};
+  const bool keeps = std::holds_alternative<Keep>(verb) || std::holds_alternative<Forget>(verb);
+  if ((meshes || keeps) && blank == Blank::Copies) return {"this one only", "linked copies with it"};
   return {};
 }
 
@@ -177,15 +211,30 @@ std::optional<Verb> with_choice(const Verb& verb, Blank blank, std::size_t choic
   if (choice >= choices_in(verb, blank).size()) return std::nullopt;
   Verb changed = verb;
   const bool first = choice == 0;
+  constexpr std::array<std::array<bool, 3>, 7> kLimits{{{true, true, true},
+                                                        {true, false, false},
+                                                        {false, true, false},
+                                                        {false, false, true},
+                                                        {true, true, false},
+                                                        {true, false, true},
+                                                        {false, true, true}}};
+  if (auto* move = std::get_if<Move>(&changed)) {
+    if (blank == Blank::Limits) move->along = kLimits[choice];
+    if (blank == Blank::Slide) move->slide.kind = static_cast<Slide::Kind>(choice);
+  }
+  if (auto* close = std::get_if<CloseTie>(&changed)) close->move_other = !first;
+  if (auto* keep = std::get_if<Keep>(&changed)) keep->linked = !first;
+  if (auto* forget = std::get_if<Forget>(&changed)) forget->linked = !first;
   if (auto* meet = std::get_if<Meet>(&changed)) {
-    constexpr std::array<std::array<bool, 3>, 7> kLimits{{{true, true, true},
-                                                          {true, false, false},
-                                                          {false, true, false},
-                                                          {false, false, true},
-                                                          {true, true, false},
-                                                          {true, false, true},
-                                                          {false, true, true}}};
-    if (blank == Blank::Facing) meet->facing = static_cast<Facing>(choice);
+    if (blank == Blank::Facing) {
+      meet->hold.reset();
+      if (choice < 3)
+        meet->facing = static_cast<Facing>(choice);
+      else
+        // Its own pivot to begin with; a click names another place.
+        meet->hold.emplace(TackAddress{TackKind::Pivot, meet->from ? meet->from->part : kNoPart, 0, {}});
+    }
+    if (blank == Blank::Tied) meet->tie = !first;
     if (blank == Blank::Sharing) meet->shared = !first;
     if (blank == Blank::Sized) meet->sized = !first;
     if (blank == Blank::Matched) meet->matched = !first;

@@ -7,6 +7,29 @@
 #include "core/verbs/about.h"
 
 namespace tack {
+namespace {
+
+// The ties between parts that came in, holding on what those are called here.
+void add_ties(const Bring& bring, const std::vector<PartId>& ids, Scene& scene) {
+  if (bring.ties.empty()) return;
+  const auto here = [&](PartId part) { return part == kNoPart || part > ids.size() ? kNoPart : ids[part - 1]; };
+  std::vector<Tie> ties = scene.ties();
+  for (Tie tie : bring.ties) {
+    for (PartId& part : tie.what) part = here(part);
+    for (TackPair& pair : tie.pairs)
+      for (TackAddress* a : {&pair.from, &pair.to}) a->part = here(a->part);
+    tie.axes.part = here(tie.axes.part);
+    const auto known = [&](const std::string& name) {
+      return std::any_of(ties.begin(), ties.end(), [&](const Tie& t) { return t.name == name; });
+    };
+    const std::string wanted = tie.name;
+    for (int number = 2; known(tie.name); ++number) tie.name = fmt::format("{} {}", wanted, number);
+    ties.push_back(std::move(tie));
+  }
+  scene.set_ties(std::move(ties));
+}
+
+}  // namespace
 
 Result<Scene> apply(const Bring& bring, const Scene& scene) {
   if (!bring.parts || bring.parts->empty()) return fail(fmt::format("\"{}\" has no parts in it.", bring.file));
@@ -20,6 +43,7 @@ Result<Scene> apply(const Bring& bring, const Scene& scene) {
     ids.push_back(result.add(std::move(part)));
   }
   if (bring.carried) result.set_carried(bring.carried);
+  add_ties(bring, ids, result);
   if (!bring.at) return result;
   std::vector<PartId> tops;
   for (std::size_t i = 0; i < ids.size(); ++i)

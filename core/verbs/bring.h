@@ -13,6 +13,7 @@ struct Bring {
   std::string path;  ///< where it was read from, for the steps file
   std::shared_ptr<const std::vector<Part>> parts;
   std::shared_ptr<const CarriedDocument> carried;
+  std::vector<Tie> ties;  ///< between its parts, which they name by one more than their number in the list
   /// World, mm: where the middle of the bottom of what comes in is put. Not given: everything stands as the file has
   /// it.
   std::optional<Vec3> at;
@@ -20,7 +21,7 @@ struct Bring {
   friend bool operator==(const Bring&, const Bring&) = default;
 };
 
-/// Adds the parts; names at the top are made free by a number. Fails when there are none.
+/// Adds the parts and their ties; names at the top, and of ties, are made free by a number. Fails when there are none.
 Result<Scene> apply(const Bring& bring, const Scene& scene);
 Sentence sentence(const Bring& bring, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
 Json to_json(const Bring& bring, const Scene& scene);

@@ -22,6 +22,15 @@ Result<std::vector<PartId>> movable(const Scene& scene, const std::vector<PartId
   return parts;
 }
 
+Result<void> check_to_stays(const Scene& scene, const std::vector<PartId>& parts, const TackAddress& to) {
+  if (is_on_part(to))
+    for (const PartId id : parts)
+      if (is_within(scene, to.part, id))
+        return fail(fmt::format("The {} is on what moves.", tack_words(scene, to)), {},
+                    "To must be on what stays.");
+  return {};
+}
+
 Result<void> put_pivot(Scene& scene, PartId id, const Vec3& target) {
   if (!is_finite(target)) return fail("The place to move to is not a finite number.");
   const Affine parent = parent_world_of(scene, id);
@@ -63,7 +72,7 @@ Result<Scene> moved_rigidly(const Scene& scene, const std::vector<PartId>& parts
     if (turns) {
       auto part = turned(result, id, {rotation, 0});
       if (!part) return tl::unexpected(part.error());
-      result.replace(id, std::move(*part));
+      result.place(id, part->placement, part->quarters);
     }
     // Without a turn the shift alone is added: no round trip through from and to that would cost a bit.
     const Vec3 target = turns ? rotation * (pivot - from) + to : add_decimals(pivot, to - from);
@@ -86,6 +95,42 @@ Result<Scene> moved_alike(const Scene& scene, const std::vector<PartId>& parts, 
     if (const auto ok = put_pivot(*result, id, to + (pivot - to) * factor); !ok) return tl::unexpected(ok.error());
   }
   return result;
+}
+
+Vec3 along_axes(const Vec3& v, const Mat3& axes, const std::array<bool, 3>& allowed) {
+  if (allowed == kAllAxes) return v;
+  Vec3 result;
+  for (int i = 0; i < 3; ++i)
+    if (allowed[static_cast<std::size_t>(i)]) result += axes.column[i] * dot(axes.column[i], v);
+  return result;
+}
+
+std::string axes_named(const std::array<bool, 3>& axes) {
+  std::string words;
+  for (std::size_t i = 0; i < 3; ++i)
+    if (axes[i]) words += (words.empty() ? "" : " and ") + std::string(1, "xyz"[i]);
+  return words;
+}
+
+std::string axis_letters(const std::array<bool, 3>& axes) {
+  std::string letters;
+  for (std::size_t i = 0; i < 3; ++i)
+    if (axes[i]) letters += "xyz"[i];
+  return letters;
+}
+
+Result<void> places_from_json(const Json& json, const Scene& scene, std::optional<TackAddress>& from,
+                              std::optional<TackAddress>& to) {
+  if (json.contains("from") != json.contains("to"))
+    return fail("Both \"from\" and \"to\" are needed, or neither.", json.contains("from") ? "to" : "from");
+  if (!json.contains("from")) return {};
+  for (const auto& [key, slot] : {std::pair{"from", &from}, std::pair{"to", &to}}) {
+    if (!json[key].is_string()) return fail("This should name a place.", key);
+    auto address = parse_address(scene, json[key].get_ref<const std::string&>());
+    if (!address) return fail(address.error().what, key, address.error().remedy);
+    *slot = *address;
+  }
+  return {};
 }
 
 namespace {

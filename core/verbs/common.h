@@ -11,6 +11,9 @@ namespace tack {
 /// gone, and when one (or a part above it) is locked.
 Result<std::vector<PartId>> movable(const Scene& scene, const std::vector<PartId>& what);
 
+/// Fails when To is on what moves (`parts`, or below them), naming it.
+Result<void> check_to_stays(const Scene& scene, const std::vector<PartId>& parts, const TackAddress& to);
+
 /// Moves parts as one rigid body: p goes to rotation · (p − from) + to, in the world (mm). Each part's pivot ends
 /// within 1e-9 × (extent + distance from the origin) of where it should be: what a chain of parents costs is measured
 /// from the stored numbers and put right once. With the identity as rotation nothing but positions change. Fails when a
@@ -21,6 +24,17 @@ Result<Scene> moved_rigidly(const Scene& scene, const std::vector<PartId>& parts
 /// The same with an even factor: p goes to rotation · (p − from) · factor + to; each part's own scale takes the factor.
 Result<Scene> moved_alike(const Scene& scene, const std::vector<PartId>& parts, const Mat3& rotation, double factor,
                           const Vec3& from, const Vec3& to);
+
+/// The part of `v` along those of the axes (unit columns, square to each other) that are allowed.
+Vec3 along_axes(const Vec3& v, const Mat3& axes, const std::array<bool, 3>& allowed);
+/// "x", "x and z": the axes named; and the letters of the steps file, "xz".
+std::string axes_named(const std::array<bool, 3>& axes);
+std::string axis_letters(const std::array<bool, 3>& axes);
+
+/// From and To of a verb that may have both or neither, in its sentence and in a steps file. Fails when only one is
+/// there, or one does not name a place.
+Result<void> places_from_json(const Json& json, const Scene& scene, std::optional<TackAddress>& from,
+                              std::optional<TackAddress>& to);
 
 /// Moves a part's pivot to `target` (world, mm), its placement otherwise unchanged.
 Result<Scene> moved_pivot_to(const Scene& scene, PartId id, const Vec3& target);

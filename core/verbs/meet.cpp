@@ -5,6 +5,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/verbs/meet_motion.h"
+#include "core/verbs/tie_steps.h"
 
 namespace tack {
 namespace {
@@ -14,12 +15,16 @@ bool moves_with(const Scene& scene, const std::vector<PartId>& what, PartId part
 }
 
 // Whether bringing two such places together means that what they look along comes together too.
-bool looks_out(const TackAddress& a) {
+bool looks_out(const Scene& scene, const TackAddress& a) {
   switch (a.kind) {
     case TackKind::Face:
     case TackKind::FaceCentre:
     case TackKind::RoundCentre:
     case TackKind::Axis: return true;
+    case TackKind::Kept: {
+      const KeptTack* kept = find_kept(scene, a.part, a.name);
+      return kept && kept->direction;
+    }
     case TackKind::BoxPoint:
     case TackKind::WorldBoxPoint:
     case TackKind::TreeBoxPoint: return kind_words(a) == "box face centre";
@@ -32,8 +37,8 @@ constexpr std::pair<std::string_view, Facing> kFacingKeys[] = {
 
 }  // namespace
 
-Facing default_facing(const TackAddress& from, const TackAddress& to) {
-  return looks_out(from) && looks_out(to) ? Facing::Facing : Facing::AsIs;
+Facing default_facing(const Scene& scene, const TackAddress& from, const TackAddress& to) {
+  return looks_out(scene, from) && looks_out(scene, to) ? Facing::Facing : Facing::AsIs;
 }
 
 std::vector<PartId> moves(const Meet& meet, const Scene& scene) {
@@ -47,22 +52,23 @@ std::vector<MeetPair> pairs_of(const Meet& meet) {
   return pairs;
 }
 
-Result<Scene> apply(const Meet& meet, const Scene& scene) {
+namespace {
+
+// What apply() does but for remembering and the chain.
+Result<Scene> brought(const Meet& meet, const Scene& scene) {
   const auto motion = motion_of(meet, scene);
   if (!motion) return tl::unexpected(motion.error());
   const auto parts = movable(scene, moves(meet, scene));
   if (!parts) return tl::unexpected(parts.error());
   for (const MeetPair& pair : pairs_of(meet)) {
-    if (is_on_part(*pair.to) && moves_with(scene, *parts, pair.to->part))
-      return fail(fmt::format("The {} is on what moves.", tack_words(scene, *pair.to)), {},
-                  "To must be on what stays.");
+    if (const auto ok = check_to_stays(scene, *parts, *pair.to); !ok) return tl::unexpected(ok.error());
     if (!meet.more.empty() && is_on_part(*pair.from) && !moves_with(scene, *parts, pair.from->part))
       return fail(fmt::format("The {} is not on what moves.", tack_words(scene, *pair.from)), {},
                   "Every From must be on what moves.");
   }
   auto result = moved_alike(meet.leave_copy ? with_copies_left(scene, *parts) : scene, *parts, motion->turn,
                             motion->factor, motion->from, motion->to);
-  if (meet.shared && !meet.more.empty()) return result;
+  if (meet.hold || (meet.shared && !meet.more.empty())) return result;
   // From itself is what has to arrive: measure it from the stored numbers and put right what is left.
   for (int pass = 0; result && pass < 2; ++pass) {
     const auto landed = find_tack(*result, *meet.from);
@@ -76,12 +82,65 @@ Result<Scene> apply(const Meet& meet, const Scene& scene) {
   return result;
 }
 
+void remember(const Meet& meet, Scene& scene) {
+  if (!meet.tie) return;
+  std::vector<Tie> ties = scene.ties();
+  ties.push_back(tie_of(meet, scene));
+  scene.set_ties(std::move(ties));
+}
+
+// The feature of To on another part: where the next of a chain goes.
+TackAddress next_to(const Meet& meet, PartId part) {
+  TackAddress to = *meet.to;
+  to.part = part;
+  return to;
+}
+
+}  // namespace
+
+bool can_chain(const Meet& meet, const Scene& scene) {
+  if (!meet.from || !meet.to || !is_on_part(*meet.to) || !meet.more.empty() || meet.hold) return false;
+  const std::vector<PartId> what = moves(meet, scene);
+  return what.size() == 1 && meet.from->part == what.front() && scene.contains(what.front()) &&
+         find_tack(scene, next_to(meet, what.front())).has_value() &&
+         next_to(meet, what.front()) != TackAddress(*meet.from);
+}
+
+Result<Scene> apply(const Meet& meet, const Scene& scene) {
+  auto result = brought(meet, scene);
+  if (!result) return result;
+  remember(meet, *result);
+  if (meet.chain == 0) return result;
+  if (meet.chain < 0 || meet.chain > kMostInChain)
+    return fail(fmt::format("A chain has 0 to {} more.", kMostInChain), "chain");
+  if (!can_chain(meet, scene))
+    return fail("What moves has no place like To, so that nothing can follow it.", {},
+                "A chain needs the same kept tack, or a linked copy, on both sides.");
+  PartId last = moves(meet, scene).front();
+  for (int i = 0; i < meet.chain; ++i) {
+    Scene copied = with_copies_left(*result, {last});
+    const PartId parent = copied.part(last).parent;
+    const PartId copy = (parent == kNoPart ? copied.roots() : copied.part(parent).children).back();
+    Meet next = meet;
+    next.what = {copy};
+    next.from->part = copy;
+    next.to = next_to(meet, last);
+    next.leave_copy = false;
+    next.tie_name.clear();
+    result = brought(next, copied);
+    if (!result) return result;
+    remember(next, *result);
+    last = copy;
+  }
+  return result;
+}
+
 Sentence sentence(const Meet& meet, const Scene& scene, Tense tense, const LengthUnit& unit) {
   const bool past = tense == Tense::Past;
   const std::vector<PartId> what = moves(meet, scene);
   const PartId own = what.size() == 1 ? what.front() : kNoPart;
   const Facing facing =
-      meet.facing.value_or(meet.from && meet.to ? default_facing(*meet.from, *meet.to) : Facing::AsIs);
+      meet.facing.value_or(meet.from && meet.to ? default_facing(scene, *meet.from, *meet.to) : Facing::AsIs);
   const std::vector<MeetPair> pairs = pairs_of(meet);
   const bool several = pairs.size() > 1;
   Sentence s;
@@ -96,7 +155,12 @@ Sentence sentence(const Meet& meet, const Scene& scene, Tense tense, const Lengt
   }
   if (pairs.size() > kMostPairs) s.push_back({fmt::format(", and {} more pairs", pairs.size() - kMostPairs)});
   s.push_back({", "});
-  if (several) {
+  if (meet.hold && !several) {
+    s.push_back({"turned about "});
+    s.push_back(tack_word(scene, meet.hold, Blank::Hold, "a place", own));
+    s.push_back({", which stays, "});
+    s.push_back({meet.sized ? "sized evenly to fit" : "at its size", Blank::Sized});
+  } else if (several) {
     s.push_back({meet.shared ? "sharing the error" : "the first exactly", Blank::Sharing});
     s.push_back({", "});
     s.push_back({meet.sized ? "sized evenly to fit" : "at its size", Blank::Sized});
@@ -119,17 +183,31 @@ Sentence sentence(const Meet& meet, const Scene& scene, Tense tense, const Lengt
       }
     }
     if (meet.along != kAllAxes) {
-      std::string letters;
-      for (std::size_t i = 0; i < 3; ++i)
-        if (meet.along[i]) letters += (letters.empty() ? "" : " and ") + std::string(1, "xyz"[i]);
       s.push_back({", along "});
-      s.push_back({letters, Blank::Limits});
+      s.push_back({axes_named(meet.along), Blank::Limits});
       s.push_back({" of "});
       s.push_back({axes_words(meet.axes, scene), Blank::Axes});
       s.push_back({" axes only"});
     }
   }
+  if (meet.tie) {
+    s.push_back({past ? ", " : ", to be "});
+    s.push_back({"remembered as a tie", Blank::Tied});
+  }
+  if (meet.chain > 0) {
+    s.push_back({", with "});
+    s.push_back({fmt::format("{}", meet.chain), Blank::Chain});
+    s.push_back({" more in a chain"});
+  }
   s.push_back({"."});
+  if (!meet.tie) {
+    s.push_back({"  ", Blank::None, false, true});
+    s.push_back({"remember it as a tie", Blank::Tied, false, true});
+  }
+  if (meet.chain == 0 && can_chain(meet, scene)) {
+    s.push_back({meet.tie ? "  " : " · ", Blank::None, false, true});
+    s.push_back({"go on in a chain", Blank::Chain, false, true});
+  }
   return s;
 }
 
@@ -160,18 +238,18 @@ Json to_json(const Meet& meet, const Scene& scene) {
   if (meet.shared) j["share"] = true;
   if (meet.sized) j["sized"] = true;
   if (meet.along != kAllAxes) {
-    std::string letters;
-    for (std::size_t i = 0; i < 3; ++i)
-      if (meet.along[i]) letters += "xyz"[i];
-    j["along"] = letters;
+    j["along"] = axis_letters(meet.along);
     j["axes"] = axes_to_json(meet.axes, scene);
   }
+  if (meet.hold) j["hold"] = address_text(scene, *meet.hold);
+  if (meet.tie) j["tie"] = meet.tie_name.empty() ? Json(true) : Json(meet.tie_name);
+  if (meet.chain > 0) j["chain"] = meet.chain;
   return j;
 }
 
 Result<Meet> meet_from_json(const Json& json, const Scene& scene) {
   if (const auto ok = check_keys(json, {"verb", "what", "pairs", "facing", "gap", "roll", "from-roll", "share", "sized",
-                                        "along", "axes", "copy", "tie"});
+                                        "along", "axes", "copy", "tie", "hold", "chain"});
       !ok)
     return tl::unexpected(ok.error());
   Meet meet;
@@ -235,8 +313,28 @@ Result<Meet> meet_from_json(const Json& json, const Scene& scene) {
   const auto axes = axes_in(json, scene);
   if (!axes) return tl::unexpected(axes.error());
   meet.axes = *axes;
-  if (json.contains("tie") && json["tie"] != false)
-    return fail("This version does not keep ties yet.", "tie", "Leave the key out, or write false.");
+  if (json.contains("hold")) {
+    const auto hold =
+        json["hold"].is_string()
+            ? parse_address(scene, json["hold"].get_ref<const std::string&>())
+            : Result<TackAddress>(fail("This should name a place."));
+    if (!hold) return fail(hold.error().what, "hold", hold.error().remedy);
+    if (!meet.more.empty()) return fail("A place is held still with one pair only.", "hold");
+    meet.hold = *hold;
+  }
+  if (json.contains("tie")) {
+    if (!json["tie"].is_boolean() && !json["tie"].is_string())
+      return fail("This should be true, false, or the name of the tie.", "tie");
+    meet.tie = json["tie"].is_string() || json["tie"].get<bool>();
+    if (json["tie"].is_string()) meet.tie_name = json["tie"].get<std::string>();
+    if (meet.tie && !meet.tie_name.empty() && scene.tie(meet.tie_name))
+      return fail(fmt::format("There is a tie \"{}\" already.", meet.tie_name), "tie");
+  }
+  if (json.contains("chain")) {
+    if (!json["chain"].is_number_unsigned() || json["chain"].get<std::uint64_t>() > kMostInChain)
+      return fail(fmt::format("This should be a whole number from 0 to {}.", kMostInChain), "chain");
+    meet.chain = json["chain"].get<int>();
+  }
   return meet;
 }
 

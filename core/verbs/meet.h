@@ -5,12 +5,6 @@
 
 namespace tack {
 
-enum class Facing {
-  AsIs,    ///< as it stands: nothing is turned
-  Facing,  ///< From's direction is turned onto the opposite of To's
-  Same,    ///< From's direction is turned onto To's
-};
-
 /// Two places that shall come together.
 struct MeetPair {
   std::optional<TackAddress> from;  ///< on what moves
@@ -18,8 +12,6 @@ struct MeetPair {
 
   friend bool operator==(const MeetPair&, const MeetPair&) = default;
 };
-
-inline constexpr std::array<bool, 3> kAllAxes{true, true, true};
 
 /// The blanks of Meet. What moves goes as one body, so that From lands on To + gap × To's direction; further pairs say
 /// how it is turned, and how big it is where its size may change.
@@ -37,6 +29,14 @@ struct Meet {
   std::array<bool, 3> along = kAllAxes;  ///< one pair: it is moved along these of the axes only
   Axes axes;
   bool leave_copy = false;  ///< a linked copy stays where what moves was
+  /// One pair: this place stays where it is, and what moves turns about it until From looks towards To (and reaches it
+  /// where the size may change). Then facing, gap, roll and limits are not read.
+  std::optional<TackAddress> hold;
+  bool tie = false;       ///< it is remembered
+  std::string tie_name;   ///< as what; empty: a name of its own
+  /// So many linked copies follow, each with its own From on To of the one before it: the feature of To, on the part
+  /// that moved.
+  int chain = 0;
 
   friend bool operator==(const Meet&, const Meet&) = default;
 };
@@ -44,10 +44,16 @@ struct Meet {
 /// The first pair, then the others.
 std::vector<MeetPair> pairs_of(const Meet& meet);
 
-/// What happens when facing is not said: faces, centres of faces (of boxes too) and of round edges, and axes are
+/// What happens when facing is not said: faces, centres of faces (of boxes too) and of round edges, axes, and kept tacks
+/// that have a direction are
 /// brought facing each other, everything else as it stands (turning a part by the diagonal of its box, or upside down
 /// by its pivot, is never what is meant).
-Facing default_facing(const TackAddress& from, const TackAddress& to);
+Facing default_facing(const Scene& scene, const TackAddress& from, const TackAddress& to);
+
+/// The most copies that a chain may have.
+inline constexpr int kMostInChain = 1000;
+/// Whether the meeting can go on in a chain: one part moves, From is on it, and it has the feature that To is.
+bool can_chain(const Meet& meet, const Scene& scene);
 
 /// The parts that will move: `what` when From is on one of them (or below one), else From's part.
 std::vector<PartId> moves(const Meet& meet, const Scene& scene);

@@ -36,16 +36,6 @@ Mat3 limit_axes(const Meet& meet, const Scene& scene) {
   return what.empty() ? Mat3{} : true_axes(scene, what.front(), meet.axes);
 }
 
-// The part of `v` along the axes that are allowed.
-Vec3 allowed(const Meet& meet, const Scene& scene, const Vec3& v) {
-  if (meet.along == kAllAxes) return v;
-  const Mat3 axes = limit_axes(meet, scene);
-  Vec3 result;
-  for (int i = 0; i < 3; ++i)
-    if (meet.along[static_cast<std::size_t>(i)]) result += axes.column[i] * dot(axes.column[i], v);
-  return result;
-}
-
 Vec3 across_unit(const Vec3& v, const Vec3& unit) { return v - unit * dot(v, unit); }
 
 // The turn about `axis` (unit) that brings `a`'s part across it nearest to `b`'s; none when either has no such part.
@@ -59,7 +49,7 @@ Result<MeetMotion> one_pair(const Meet& meet, const Scene& scene, const FoundPai
   const auto& [from, to] = pair;
   MeetMotion motion;
   motion.from = from.point;
-  const Facing facing = meet.facing.value_or(default_facing(*meet.from, *meet.to));
+  const Facing facing = meet.facing.value_or(default_facing(scene, *meet.from, *meet.to));
   if (facing != Facing::AsIs) {
     for (const Tack* t : {&from, &to})
       if (!t->direction) return fail(no_direction(scene, t->address, "facing"));
@@ -78,12 +68,27 @@ Result<MeetMotion> one_pair(const Meet& meet, const Scene& scene, const FoundPai
   }
   if (meet.gap.value != 0 && !to.direction) return fail(no_direction(scene, *meet.to, "way to keep a gap"));
   const Vec3 target = meet.gap.value == 0 ? to.point : to.point + *to.direction * meet.gap.value;
-  motion.to = meet.along == kAllAxes ? target : from.point + allowed(meet, scene, target - from.point);
+  motion.to = meet.along == kAllAxes ? target : from.point + along_axes(target - from.point, limit_axes(meet, scene), meet.along);
+  return motion;
+}
+
+// A place stays, and what moves turns about it until From looks towards To.
+Result<MeetMotion> about_held(const Meet& meet, const Scene& scene, const FoundPair& pair) {
+  const auto held = find_tack(scene, *meet.hold);
+  if (!held) return tl::unexpected(held.error());
+  const Vec3 from = pair.from.point - held->point, to = pair.to.point - held->point;
+  for (const auto& [way, address] : {std::pair{from, &*meet.from}, {to, &*meet.to}})
+    if (!(length(way) > exact_bound(scene, *meet.from, *meet.to)))
+      return fail(fmt::format("The {} is the place that stays: it gives no direction.", tack_words(scene, *address)));
+  MeetMotion motion;
+  motion.from = motion.to = held->point;
+  motion.turn = smallest_turn(normalized(from), normalized(to), held->roll);
+  if (meet.sized) motion.factor = length(to) / length(from);
   return motion;
 }
 
 // The first pair exact, the second in direction, the third in roll.
-Result<MeetMotion> in_order(const Meet& meet, const std::vector<FoundPair>& pairs) {
+Result<MeetMotion> in_order(const Meet& meet, const Scene& scene, const std::vector<FoundPair>& pairs) {
   const FoundPair &first = pairs[0], &second = pairs[1];
   MeetMotion motion;
   motion.from = first.from.point;
@@ -99,7 +104,7 @@ Result<MeetMotion> in_order(const Meet& meet, const std::vector<FoundPair>& pair
   for (std::size_t i = 2; i < pairs.size() && !roll; ++i)
     roll = roll_onto(unit, motion.turn * (pairs[i].from.point - first.from.point), pairs[i].to.point - first.to.point);
   if (pairs.size() == 2 && first.from.direction && first.to.direction) {
-    const Facing facing = meet.facing.value_or(default_facing(*meet.from, *meet.to));
+    const Facing facing = meet.facing.value_or(default_facing(scene, *meet.from, *meet.to));
     if (facing != Facing::AsIs)
       roll = roll_onto(unit, motion.turn * *first.from.direction,
                        facing == Facing::Facing ? -*first.to.direction : *first.to.direction);
@@ -129,8 +134,9 @@ Mat3 smallest_roll(const Vec3& axis, const Vec3& a, const Vec3& b) { return roll
 Result<MeetMotion> motion_of(const Meet& meet, const Scene& scene) {
   const auto pairs = find_pairs(meet, scene);
   if (!pairs) return tl::unexpected(pairs.error());
+  if (meet.hold && pairs->size() == 1) return about_held(meet, scene, pairs->front());
   if (pairs->size() == 1) return one_pair(meet, scene, pairs->front());
-  return meet.shared ? Result<MeetMotion>(share_error(meet, *pairs)) : in_order(meet, *pairs);
+  return meet.shared ? Result<MeetMotion>(share_error(meet, *pairs)) : in_order(meet, scene, *pairs);
 }
 
 std::vector<Remaining> remaining_of(const Meet& meet, const Scene& after) {
@@ -141,7 +147,7 @@ std::vector<Remaining> remaining_of(const Meet& meet, const Scene& after) {
     const auto from = find_tack(after, *pairs[i].from), to = find_tack(after, *pairs[i].to);
     if (!from || !to) continue;
     Vec3 target = to->point;
-    if (i == 0 && pairs.size() == 1 && meet.gap.value != 0 && to->direction) target += *to->direction * meet.gap.value;
+    if (i == 0 && pairs.size() == 1 && !meet.hold && meet.gap.value != 0 && to->direction) target += *to->direction * meet.gap.value;
     Remaining r;
     r.off = target - from->point;
     r.gap = length(r.off);

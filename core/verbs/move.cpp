@@ -10,7 +10,58 @@
 
 namespace tack {
 
+namespace {
+
+constexpr std::pair<std::string_view, Slide::Kind> kSlides[] = {{"free", Slide::Kind::Free},
+                                                                {"edge", Slide::Kind::Edge},
+                                                                {"face", Slide::Kind::Face},
+                                                                {"normal", Slide::Kind::Normal}};
+
+// The part of `way` that the verb allows.
+Result<Vec3> allowed_way(const Move& move, const Scene& scene, PartId part, const Vec3& way) {
+  const Vec3 along = along_axes(way, true_axes(scene, part, move.axes), move.along);
+  if (move.slide.kind == Slide::Kind::Free) return along;
+  const TackAddress& address = move.slide.on ? *move.slide.on : *move.from;
+  const auto tack = find_tack(scene, address);
+  if (!tack) return tl::unexpected(tack.error());
+  const bool edge = address.kind == TackKind::Edge || address.kind == TackKind::Crossing;
+  if (move.slide.kind == Slide::Kind::Edge) {
+    if (!edge || !tack->roll)
+      return fail(fmt::format("The {} is not on an edge to slide along.", tack_words(scene, address)), {},
+                  "Click a place on an edge.");
+    return *tack->roll * dot(*tack->roll, way);
+  }
+  if (!tack->direction)
+    return fail(fmt::format("The {} has no direction to slide by.", tack_words(scene, address)), {},
+                "Click a place on a face.");
+  const Vec3 normal = *tack->direction * dot(*tack->direction, way);
+  return move.slide.kind == Slide::Kind::Normal ? normal : way - normal;
+}
+
+Result<Scene> slid(const Move& move, const Scene& scene) {
+  Meet meet;
+  meet.what = move.what;
+  meet.from = move.from;
+  const auto parts = movable(scene, moves(meet, scene));
+  if (!parts) return tl::unexpected(parts.error());
+  const auto from = find_tack(scene, *move.from), to = find_tack(scene, *move.to);
+  if (!from || !to) return tl::unexpected(from ? to.error() : from.error());
+  if (const auto ok = check_to_stays(scene, *parts, *move.to); !ok) return tl::unexpected(ok.error());
+  const auto way = allowed_way(move, scene, parts->front(), to->point - from->point);
+  if (!way) return tl::unexpected(way.error());
+  return moved_rigidly(move.leave_copy ? with_copies_left(scene, *parts) : scene, *parts, {}, {}, *way);
+}
+
+}  // namespace
+
+std::string_view words_for(Slide::Kind kind) {
+  constexpr std::string_view kWords[] = {"freely", "along the edge", "in the face", "along the normal"};
+  return kWords[static_cast<std::size_t>(kind)];
+}
+
 Result<Scene> apply(const Move& move, const Scene& scene) {
+  if (move.from && move.to && (move.along != kAllAxes || move.slide.kind != Slide::Kind::Free))
+    return slid(move, scene);
   if (move.from && move.to) {
     Meet meet;
     meet.what = move.what;
@@ -79,6 +130,27 @@ Sentence sentence(const Move& move, const Scene& scene, Tense tense, const Lengt
     s.push_back(tack_word(scene, move.from, Blank::From, "a place on it", own));
     s.push_back({" to "});
     s.push_back(tack_word(scene, move.to, Blank::To, "a place to go"));
+    const bool limited = move.along != kAllAxes;
+    if (limited) {
+      s.push_back({", along "});
+      s.push_back({axes_named(move.along), Blank::Limits});
+      if (by_places) {
+        s.push_back({" of "});
+        s.push_back({axes_words(move.axes, scene), Blank::Axes});
+        s.push_back({" axes"});
+      }
+      s.push_back({" only"});
+    } else {
+      s.push_back({", "});
+      s.push_back({std::string(words_for(move.slide.kind)), Blank::Slide});
+      if (move.slide.kind != Slide::Kind::Free) {
+        s.push_back({" of "});
+        if (move.slide.on)
+          s.push_back(tack_word(scene, move.slide.on, Blank::SlideOn, "a place", own));
+        else
+          s.push_back({"From", Blank::SlideOn});
+      }
+    }
   }
   s.push_back({"."});
   return s;
@@ -89,6 +161,13 @@ Json to_json(const Move& move, const Scene& scene) {
   if (move.from && move.to) {
     j["from"] = address_text(scene, *move.from);
     j["to"] = address_text(scene, *move.to);
+    if (move.along != kAllAxes) {
+      j["along"] = axis_letters(move.along);
+      j["axes"] = axes_to_json(move.axes, scene);
+    }
+    for (const auto& [key, kind] : kSlides)
+      if (kind == move.slide.kind && kind != Slide::Kind::Free) j["slide"] = key;
+    if (move.slide.on) j["slide-on"] = address_text(scene, *move.slide.on);
     if (move.leave_copy) j["copy"] = true;
     return j;
   }
@@ -99,7 +178,7 @@ Json to_json(const Move& move, const Scene& scene) {
 }
 
 Result<Move> move_from_json(const Json& json, const Scene& scene) {
-  if (const auto ok = check_keys(json, {"verb", "what", "axes", "by", "from", "to", "copy"}); !ok)
+  if (const auto ok = check_keys(json, {"verb", "what", "axes", "by", "from", "to", "copy", "along", "slide", "slide-on"}); !ok)
     return tl::unexpected(ok.error());
   Move move;
   auto what = what_from_json(json, scene);
@@ -111,8 +190,8 @@ Result<Move> move_from_json(const Json& json, const Scene& scene) {
   const auto copy = flag_in(json, "copy");
   if (!copy) return tl::unexpected(copy.error());
   move.leave_copy = *copy;
-  if (json.contains("from") != json.contains("to")) return fail("Move needs both \"from\" and \"to\", or neither.");
-  if (json.contains("from") == json.contains("by"))
+  const bool places = json.contains("from") || json.contains("to");
+  if (places == json.contains("by"))
     return fail("Move needs either \"by\" or \"from\" and \"to\".", "by");
   if (json.contains("by")) {
     const auto by = amounts_from_json(json["by"], EntryKind::Length, "by", scene);
@@ -120,11 +199,27 @@ Result<Move> move_from_json(const Json& json, const Scene& scene) {
     for (int i = 0; i < 3; ++i) move.by[i] = (*by)[i].value_or(Amount{});
     return move;
   }
-  for (const auto& [key, slot] : {std::pair{"from", &move.from}, std::pair{"to", &move.to}}) {
-    if (!json[key].is_string()) return fail("This should name a place.", key);
-    auto address = parse_address(scene, json[key].get_ref<const std::string&>());
-    if (!address) return fail(address.error().what, key, address.error().remedy);
-    *slot = *address;
+  if (const auto ok = places_from_json(json, scene, move.from, move.to); !ok) return tl::unexpected(ok.error());
+  if (json.contains("along")) {
+    const auto along = axis_letters_from_json(json["along"], "along");
+    if (!along) return tl::unexpected(along.error());
+    move.along = *along;
+  }
+  if (json.contains("slide")) {
+    const auto* const found = std::find_if(std::begin(kSlides), std::end(kSlides), [&](const auto& entry) {
+      return json["slide"].is_string() && json["slide"].get_ref<const std::string&>() == entry.first;
+    });
+    if (found == std::end(kSlides))
+      return fail(fmt::format("{} is not a way to slide.", json["slide"].dump()), "slide",
+                  "Use free, edge, face or normal.");
+    move.slide.kind = found->second;
+  }
+  if (json.contains("slide-on")) {
+    const auto on = json["slide-on"].is_string()
+                        ? parse_address(scene, json["slide-on"].get_ref<const std::string&>())
+                        : Result<TackAddress>(fail("This should name a place."));
+    if (!on) return fail(on.error().what, "slide-on", on.error().remedy);
+    move.slide.on = *on;
   }
   return move;
 }

@@ -69,6 +69,7 @@ Result<Scene> with_placement(const Scene& scene, PartId id, const Placement& wan
         copy.placement = *placement;
         copy.mesh = *mesh;
         copy.baked = change * copy.baked;
+        copy.kept = carried_along(copy.kept, change);
         copy.quarters.reset();
         result.replace(other, std::move(copy));
         if (auto ok = change_children(result, other, change); !ok) return tl::unexpected(ok.error());
@@ -77,6 +78,7 @@ Result<Scene> with_placement(const Scene& scene, PartId id, const Placement& wan
     part.mesh = std::move(*mesh);
     part.baked = change * part.baked;
   }
+  part.kept = carried_along(part.kept, change);
   part.placement = wanted;
   part.quarters.reset();
   result.replace(id, std::move(part));

@@ -17,6 +17,12 @@ constexpr std::string_view kAxisNames = "XYZ";
 
 int count_of(const std::array<bool, 3>& axes) { return int(axes[0]) + int(axes[1]) + int(axes[2]); }
 
+// Round an edge means about that edge, unless another point was asked for.
+About about_of(const Rotate& rotate) {
+  const bool edge = rotate.round.edge && !rotate.like && rotate.about == About{};
+  return edge ? about_place(*rotate.round.edge) : rotate.about;
+}
+
 Mat3 frame_of(const Scene& scene, PartId id) { return squared_up(world_of(scene, id).linear); }
 
 // The rotation in the world that makes the part's named axes agree with the other's.
@@ -85,6 +91,29 @@ Result<Vec3> turning_axis(const Rotate& rotate, const Scene& scene, PartId part)
   return normalized(axis);
 }
 
+Result<double> angle_towards(const Rotate& rotate, const Scene& scene) {
+  if (!rotate.from || !rotate.to) return fail("From and To are needed to turn from one to the other.");
+  const auto parts = movable(scene, rotate.what);
+  if (!parts) return tl::unexpected(parts.error());
+  if (const auto ok = check_to_stays(scene, *parts, *rotate.to); !ok) return tl::unexpected(ok.error());
+  const auto from = find_tack(scene, *rotate.from), to = find_tack(scene, *rotate.to);
+  if (!from || !to) return tl::unexpected(from ? to.error() : from.error());
+  const auto axis = turning_axis(rotate, scene, parts->front());
+  if (!axis) return tl::unexpected(axis.error());
+  const auto still = still_point(about_of(rotate), scene, parts->front(), *parts, rotate.axes);
+  if (!still) return tl::unexpected(still.error());
+  const auto across = [&](const Vec3& point) {
+    const Vec3 way = point - *still;
+    return way - *axis * dot(*axis, way);
+  };
+  const Vec3 a = across(from->point), b = across(to->point);
+  const double least = exact_bound(scene, *rotate.from, *rotate.to);
+  for (const auto& [way, address] : {std::pair{a, &*rotate.from}, {b, &*rotate.to}})
+    if (!(length(way) > least))
+      return fail(fmt::format("The {} lies on the axis: it gives no direction.", tack_words(scene, *address)));
+  return atan2_degrees(dot(*axis, cross(a, b)), dot(a, b));
+}
+
 bool comes_out_flipped(const Rotate& rotate, const Scene& scene) {
   if (!rotate.like || count_of(rotate.like->axes) != 1) return false;
   for (const PartId id : rotate.what) {
@@ -98,9 +127,13 @@ bool comes_out_flipped(const Rotate& rotate, const Scene& scene) {
 Result<Scene> apply(const Rotate& rotate, const Scene& scene) {
   const auto parts = movable(scene, rotate.what);
   if (!parts) return tl::unexpected(parts.error());
-  About about = rotate.about;
-  // Round an edge means about that edge, unless another point was asked for.
-  if (rotate.round.edge && !rotate.like && about == About{}) about = about_place(*rotate.round.edge);
+  const About about = about_of(rotate);
+  Amount angle = rotate.angle;
+  if (rotate.from && rotate.to && !rotate.like) {
+    const auto towards = angle_towards(rotate, scene);
+    if (!towards) return tl::unexpected(towards.error());
+    angle = Amount{*towards};
+  }
   // A point that all share is found once: a box of all looks at all of them.
   std::optional<Vec3> shared;
   if (is_shared(about)) {
@@ -118,7 +151,7 @@ Result<Scene> apply(const Rotate& rotate, const Scene& scene) {
     } else {
       const auto axis = turning_axis(rotate, scene, id);
       if (!axis) return tl::unexpected(axis.error());
-      const auto now = evaluate(rotate.angle, EntryKind::Angle, 0.0, scene);
+      const auto now = evaluate(angle, EntryKind::Angle, 0.0, scene);
       if (!now) return tl::unexpected(now.error());
       if (!std::isfinite(*now)) return fail("The angle is not a finite number.", "angle");
       if (last_axis != *axis || turn->degrees != *now) turn = Turn{rotation_about(*axis, *now), *now};
@@ -128,7 +161,7 @@ Result<Scene> apply(const Rotate& rotate, const Scene& scene) {
     if (!still) return tl::unexpected(still.error());
     auto part = turned(result, id, *turn);
     if (!part) return tl::unexpected(part.error());
-    result.replace(id, std::move(*part));
+    result.place(id, part->placement, part->quarters);
     if (const auto ok = hold(result, scene, id, about, *still, turn->rotation); !ok) return tl::unexpected(ok.error());
   }
   return result;
@@ -163,7 +196,9 @@ Sentence sentence(const Rotate& rotate, const Scene& scene, Tense tense, const L
   if (rotate.leave_copy) s.push_back({"a copy of "});
   s.push_back({what, Blank::What, rotate.what.empty()});
   s.push_back({" by "});
-  s.push_back({shown(rotate.angle, EntryKind::Angle), Blank::Angle});
+  const auto towards = rotate.from && rotate.to ? angle_towards(rotate, scene) : Result<double>(rotate.angle.value);
+  s.push_back({shown(rotate.from && rotate.to ? Amount{towards.value_or(0)} : rotate.angle, EntryKind::Angle),
+               Blank::Angle});
   s.push_back({" round "});
   if (rotate.round.edge) {
     s.push_back(tack_word(scene, rotate.round.edge, Blank::Round, "an edge"));
@@ -187,6 +222,13 @@ Sentence sentence(const Rotate& rotate, const Scene& scene, Tense tense, const L
     s.push_back({", or turn it like "});
     s.push_back({"a part", Blank::Like, true});
   }
+  if (!past || (rotate.from && rotate.to)) {
+    const PartId own = rotate.what.size() == 1 ? rotate.what.front() : kNoPart;
+    s.push_back({past ? ", so that " : ", or so that "});
+    s.push_back(tack_word(scene, rotate.from, Blank::From, "a place on it", own));
+    s.push_back({past ? " came in line with " : " comes in line with "});
+    s.push_back(tack_word(scene, rotate.to, Blank::To, "a place"));
+  }
   s.push_back({"."});
   return s;
 }
@@ -208,7 +250,12 @@ Json to_json(const Rotate& rotate, const Scene& scene) {
       j["round"] = Json::array({rotate.round.direction->x, rotate.round.direction->y, rotate.round.direction->z});
     else
       j["round"] = std::string(1, "xyz"[rotate.round.axis]);
-    j["angle"] = amount_to_json(rotate.angle);
+    if (rotate.from && rotate.to) {
+      j["from"] = address_text(scene, *rotate.from);
+      j["to"] = address_text(scene, *rotate.to);
+    } else {
+      j["angle"] = amount_to_json(rotate.angle);
+    }
   }
   j["about"] = about_to_json(rotate.about, scene);
   if (rotate.leave_copy) j["copy"] = true;
@@ -240,7 +287,7 @@ Result<Round> round_from_json(const Json& json, const Scene& scene) {
 
 Result<Rotate> rotate_from_json(const Json& json, const Scene& scene) {
   if (const auto ok =
-          check_keys(json, {"verb", "what", "axes", "round", "angle", "about", "like", "in", "other-way", "copy"});
+          check_keys(json, {"verb", "what", "axes", "round", "angle", "about", "like", "in", "other-way", "copy", "from", "to"});
       !ok)
     return tl::unexpected(ok.error());
   Rotate rotate;
@@ -256,7 +303,7 @@ Result<Rotate> rotate_from_json(const Json& json, const Scene& scene) {
     rotate.about = *about;
   }
   if (json.contains("like")) {
-    for (const char* key : {"axes", "round", "angle"})
+    for (const char* key : {"axes", "round", "angle", "from", "to"})
       if (json.contains(key)) return fail(fmt::format("\"{}\" and \"like\" do not go together.", key), key);
     const auto part = json["like"].is_string() ? find_by_path(scene, json["like"].get_ref<const std::string&>())
                                                : fail("This should name a part.", "like");
@@ -283,7 +330,11 @@ Result<Rotate> rotate_from_json(const Json& json, const Scene& scene) {
     if (!round) return tl::unexpected(round.error());
     rotate.round = *round;
   }
-  if (!json.contains("angle")) return fail("Rotate needs an \"angle\", or a part to turn \"like\".", "angle");
+  if (const auto ok = places_from_json(json, scene, rotate.from, rotate.to); !ok) return tl::unexpected(ok.error());
+  if (rotate.from && json.contains("angle")) return fail("Either an angle or From and To.", "angle");
+  if (rotate.from) return rotate;
+  if (!json.contains("angle"))
+    return fail("Rotate needs an \"angle\", \"from\" and \"to\", or a part to turn \"like\".", "angle");
   auto angle = amount_from_json(json["angle"], EntryKind::Angle, "angle", scene);
   if (!angle) return tl::unexpected(angle.error());
   rotate.angle = std::move(*angle);

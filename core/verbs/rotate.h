@@ -31,6 +31,8 @@ struct Rotate {
   Amount angle;              ///< degrees, right-handed; typed values may be any number of turns
   About about;               ///< each part's own pivot at first
   std::optional<Like> like;  ///< then angle, axes and round are not read
+  /// Both given: the angle is the one that brings From in line with To, seen along the axis from the still point.
+  std::optional<TackAddress> from, to;
   bool leave_copy = false;   ///< a linked copy stays where the part was
 
   friend bool operator==(const Rotate&, const Rotate&) = default;
@@ -46,6 +48,11 @@ Sentence sentence(const Rotate& rotate, const Scene& scene, Tense tense, const L
 Json to_json(const Rotate& rotate, const Scene& scene);
 Result<Rotate> rotate_from_json(const Json& json, const Scene& scene);
 inline std::string_view key_of(const Rotate&) { return "rotate"; }
+
+/// The angle (degrees, −180 … 180) by which the first part has to turn so that From lies in line with To about the
+/// still point; exact to a few units in the last place of the coordinates over the distance from the axis. Fails when
+/// either is missing, lies on the axis, or To is on what turns.
+Result<double> angle_towards(const Rotate& rotate, const Scene& scene);
 
 /// The unit direction in the world that a part turns round, and a point of the edge when it is one. Fails for a zero
 /// direction or an edge that is gone.

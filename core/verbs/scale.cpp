@@ -76,6 +76,39 @@ Result<Placement> stretched(const Scale& scale, const Scene& scene, PartId part,
   return with_linear(placement, *back * (stretch * world_of(scene, part).linear));
 }
 
+// The factors that bring From to To, as far as it can be reached with the still point where it is.
+Result<Vec3> factors_to_reach(const Scale& scale, const Scene& scene, PartId part, const std::vector<PartId>& parts) {
+  if (const auto ok = check_to_stays(scene, parts, *scale.to); !ok) return tl::unexpected(ok.error());
+  const auto from = find_tack(scene, *scale.from), to = find_tack(scene, *scale.to);
+  if (!from || !to) return tl::unexpected(from ? to.error() : from.error());
+  const auto still = still_point(scale.hold, scene, part, parts, scale.axes);
+  if (!still) return tl::unexpected(still.error());
+  // Along Local axes a skewed part grows along its own columns, which are not square.
+  const auto back = scale.axes.kind == AxesKind::Local ? inverse(world_of(scene, part).linear)
+                                                       : std::optional(transpose(frame_for(scale, scene, part)));
+  if (!back) return fail(fmt::format("\"{}\" is flattened.", scene.part(part).name));
+  const Vec3 now = *back * (from->point - *still), wanted = *back * (to->point - *still);
+  Vec3 f{1, 1, 1};
+  if (scale.evenly) {
+    const double share = dot(now, wanted) / length_squared(now);
+    if (!std::isfinite(share) || share == 0)
+      return fail(fmt::format("Growing evenly does not bring the {} nearer.", tack_words(scene, *scale.from)), {},
+                  "Hold another place still.");
+    return Vec3{share, share, share};
+  }
+  for (int i = 0; i < 3; ++i) {
+    if (!scale.along[static_cast<std::size_t>(i)]) continue;
+    f[i] = wanted[i] / now[i];
+    if (!(std::abs(now[i]) > 1e-9 * length(now)) || !std::isfinite(f[i]))
+      return fail(fmt::format("The {} is level with what stays along {}: no factor moves it there.",
+                              tack_words(scene, *scale.from), "XYZ"[i]),
+                  {}, "Hold another place still, or choose other axes.");
+    if (!(std::abs(f[i]) > 1e-12))
+      return fail(fmt::format("\"{}\" would be flattened along {}.", scene.part(part).name, "XYZ"[i]));
+  }
+  return f;
+}
+
 }  // namespace
 
 Vec3 size_of(const Scene& scene, PartId part, const std::vector<PartId>& parts, const Axes& axes, bool as_one) {
@@ -90,6 +123,7 @@ Vec3 size_of(const Scene& scene, PartId part, const std::vector<PartId>& parts, 
 
 Result<Vec3> factors_for(const Scale& scale, const Scene& scene, PartId part, const std::vector<PartId>& parts,
                          const std::optional<Vec3>& known) {
+  if (scale.from && scale.to && scale.like == kNoPart) return factors_to_reach(scale, scene, part, parts);
   Vec3 f{1, 1, 1};
   const bool needs_size = any_given(scale.size) || scale.like != kNoPart;
   const Vec3 now = known ? *known : needs_size ? size_of(scene, part, parts, scale.axes, together(scale)) : Vec3{};
@@ -142,14 +176,16 @@ Result<Scene> apply(const Scale& scale, const Scene& scene) {
   const auto parts = movable(scene, scale.what);
   if (!parts) return tl::unexpected(parts.error());
   const bool like = scale.like != kNoPart;
-  if (!like && !any_given(scale.size) && !any_given(scale.factor)) return fail("No size and no factor is given.");
+  const bool reaches = scale.from && scale.to;
+  if (!like && !reaches && !any_given(scale.size) && !any_given(scale.factor))
+    return fail("No size and no factor is given.");
   for (std::size_t i = 0; i < 3; ++i)
     if (scale.size[i] && scale.factor[i])
       return fail(fmt::format("Along {} both a size and a factor are given.", "XYZ"[i]), {}, "Give one of them.");
-  if (!like && scale.evenly && count_of(scale.size) + count_of(scale.factor) > 1)
+  if (!like && !reaches && scale.evenly && count_of(scale.size) + count_of(scale.factor) > 1)
     return fail("Evenly takes one size or one factor.", "evenly", "Leave the others out, or scale freely.");
-  if (like && !scale.along[0] && !scale.along[1] && !scale.along[2])
-    return fail("No axis is named along which it shall be as big.", "along");
+  if ((like || reaches) && !scale.along[0] && !scale.along[1] && !scale.along[2])
+    return fail("No axis is named along which it shall grow.", "along");
   if (like)
     for (const PartId id : *parts)
       if (is_within(scene, scale.like, id))
@@ -270,6 +306,7 @@ Sentence sentence(const Scale& scale, const Scene& scene, Tense tense, const Len
   }
   for (const PartId id : parts) {
     const Vec3 now = size_of(scene, id, parts, scale.axes, together(scale));
+    // A verb that still lacks what it says shows sizes as they are.
     const auto f = factors_for(scale, scene, id, parts, now);
     const Vec3 factor = f.value_or(Vec3{1, 1, 1});
     for (int i = 0; i < 3; ++i) {
@@ -310,6 +347,17 @@ Sentence sentence(const Scale& scale, const Scene& scene, Tense tense, const Len
     s.push_back({", or as big as "});
     s.push_back({"a part", Blank::Like, true});
   }
+  if ((!past && scale.like == kNoPart) || (scale.from && scale.to)) {
+    const PartId own = scale.what.size() == 1 ? scale.what.front() : kNoPart;
+    s.push_back({past ? ", so that " : ", or so that "});
+    s.push_back(tack_word(scene, scale.from, Blank::From, "a place on it", own));
+    s.push_back({past ? " reached " : " reaches "});
+    s.push_back(tack_word(scene, scale.to, Blank::To, "a place"));
+    if (scale.along != kAllAxes && !scale.evenly) {
+      s.push_back({" along "});
+      s.push_back({axes_named(scale.along), Blank::LikeAxes});
+    }
+  }
   s.push_back({"."});
   return s;
 }
@@ -318,10 +366,11 @@ Json to_json(const Scale& scale, const Scene& scene) {
   Json j{{"verb", "scale"}, {"what", parts_to_json(scale.what, scene)}, {"axes", axes_to_json(scale.axes, scene)}};
   if (scale.like != kNoPart) {
     j["like"] = path_of(scene, scale.like);
-    std::string along;
-    for (std::size_t i = 0; i < 3; ++i)
-      if (scale.along[i]) along += "xyz"[i];
-    j["along"] = along;
+    j["along"] = axis_letters(scale.along);
+  } else if (scale.from && scale.to) {
+    j["from"] = address_text(scene, *scale.from);
+    j["to"] = address_text(scene, *scale.to);
+    if (scale.along != kAllAxes) j["along"] = axis_letters(scale.along);
   } else {
     if (any_given(scale.size)) j["size"] = amounts_to_json(scale.size);
     if (any_given(scale.factor)) j["factor"] = amounts_to_json(scale.factor);
@@ -334,7 +383,7 @@ Json to_json(const Scale& scale, const Scene& scene) {
 
 Result<Scale> scale_from_json(const Json& json, const Scene& scene) {
   if (const auto ok =
-          check_keys(json, {"verb", "what", "axes", "size", "factor", "hold", "evenly", "like", "along", "copy"});
+          check_keys(json, {"verb", "what", "axes", "size", "factor", "hold", "evenly", "like", "along", "copy", "from", "to"});
       !ok)
     return tl::unexpected(ok.error());
   Scale scale;
@@ -376,14 +425,18 @@ Result<Scale> scale_from_json(const Json& json, const Scene& scene) {
     if (!part) return tl::unexpected(part.error());
     scale.like = *part;
   }
+  if (const auto ok = places_from_json(json, scene, scale.from, scale.to); !ok) return tl::unexpected(ok.error());
+  if (scale.from && (scale.like != kNoPart || any_given(scale.size) || any_given(scale.factor)))
+    return fail("Either a size, a factor, a part to be as big \"like\", or From and To.", "from");
   if (json.contains("along")) {
-    if (scale.like == kNoPart) return fail("\"along\" goes with \"like\".", "along");
+    if (scale.like == kNoPart && !scale.from)
+      return fail("\"along\" goes with \"like\", or with From and To.", "along");
     const auto axes = axis_letters_from_json(json["along"], "along");
     if (!axes) return tl::unexpected(axes.error());
     scale.along = *axes;
   }
-  if (scale.like == kNoPart && !any_given(scale.size) && !any_given(scale.factor))
-    return fail("Scale needs a \"size\", a \"factor\", or a part to be as big \"like\".");
+  if (scale.like == kNoPart && !scale.from && !any_given(scale.size) && !any_given(scale.factor))
+    return fail("Scale needs a \"size\", a \"factor\", \"from\" and \"to\", or a part to be as big \"like\".");
   return scale;
 }
 

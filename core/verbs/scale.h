@@ -15,6 +15,9 @@ struct Scale {
   bool evenly = false;    ///< the one size or factor given holds for all three axes
   PartId like = kNoPart;  ///< as big as this part, along the axes of `along`; then size and factor are not read
   std::array<bool, 3> along{true, true, true};
+  /// Both given: the factors along the axes of `along` (or the one for all, evenly) are those that bring From to To, as
+  /// far as To can be reached so; then size and factor are not read.
+  std::optional<TackAddress> from, to;
   bool leave_copy = false;  ///< a linked copy stays where the part was
 
   friend bool operator==(const Scale&, const Scale&) = default;

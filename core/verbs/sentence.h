@@ -69,6 +69,11 @@ enum class Blank {
   Fit1,  ///< the places that a box is fitted to
   Fit2,
   Fit3,
+  Tied,     ///< whether a meeting is remembered
+  Chain,    ///< how many more in a chain
+  Mover,    ///< which side of a tie moves
+  Slide,    ///< what a place slides along
+  SlideOn,  ///< whose edge, face or normal that is
   Name,
   Colour,
   Remedy
@@ -100,6 +105,8 @@ struct Word {
   Blank blank = Blank::None;
   /// A blank that still waits for its value; `text` then says in short what for.
   bool empty = false;
+  /// Something that may be added to what the sentence says; not a part of it yet.
+  bool offer = false;
 
   friend bool operator==(const Word&, const Word&) = default;
 };
@@ -109,10 +116,11 @@ using Sentence = std::vector<Word>;
 /// About to be done, or done.
 enum class Tense { Present, Past };
 
-/// The sentence as one line of plain text.
+/// What the sentence says, as one line of plain text.
 inline std::string plain_text(const Sentence& sentence) {
   std::string text;
-  for (const Word& word : sentence) text += word.text;
+  for (const Word& word : sentence)
+    if (!word.offer) text += word.text;
   return text;
 }
 

@@ -90,9 +90,10 @@ double fewest_decimals(double degrees, double slack) {
   return degrees;
 }
 
-Result<Part> turned(const Scene& scene, PartId id, const Turn& turn) {
-  Part part = scene.part(id);
-  Placement& placement = part.placement;
+Result<TurnedPlacement> turned(const Scene& scene, PartId id, const Turn& turn) {
+  const Part& part = scene.part(id);
+  TurnedPlacement result{part.placement, {}};
+  Placement& placement = result.placement;
   const Mat3 parent = parent_world_of(scene, id).linear;
   const Vec3 before = placement.rotation;
   if (is_similarity(parent)) {
@@ -102,8 +103,7 @@ Result<Part> turned(const Scene& scene, PartId id, const Turn& turn) {
     // The commonest turn of all, about the parent's axis that is applied last and by no quarter: its angle is added,
     // and nothing else has to be known. A drag of a thousand parts does this a thousand times a move.
     if (parents && std::fmod(parents->degrees, 90.0) != 0 && added(placement.rotation, *parents, false)) {
-      part.quarters.reset();
-      return part;
+      return result;
     }
     const Mat3 rotation = rotation_from_degrees(before);
     const auto own = about_axis(transpose(rotation) * (in_parent * rotation), turn.degrees);
@@ -117,10 +117,9 @@ Result<Part> turned(const Scene& scene, PartId id, const Turn& turn) {
       quarters.right = quarters.right * matrix_of_turn(*own);
     else
       exact = false;
-    part.quarters.reset();
     if (exact && quarters.left == Mat3{} && quarters.right == Mat3{}) {
       placement.rotation = quarters.base;
-      return part;
+      return result;
     }
     const bool sum =
         (parents && added(placement.rotation, *parents, false)) || (own && added(placement.rotation, *own, true));
@@ -129,9 +128,9 @@ Result<Part> turned(const Scene& scene, PartId id, const Turn& turn) {
                                               : squared_up(in_parent * rotation));
     if (exact) {
       quarters.now = placement.rotation;
-      part.quarters = quarters;
+      result.quarters = quarters;
     }
-    return part;
+    return result;
   }
   // Under an unevenly scaled parent a turn distorts: what comes of it is split anew.
   const auto back = inverse(parent);
@@ -139,8 +138,7 @@ Result<Part> turned(const Scene& scene, PartId id, const Turn& turn) {
   const auto split = with_linear(placement, *back * (turn.rotation * (parent * linear_of(placement))));
   if (!split) return tl::unexpected(split.error());
   placement = *split;
-  part.quarters.reset();
-  return part;
+  return result;
 }
 
 }  // namespace tack

@@ -12,13 +12,19 @@ struct Turn {
   double degrees = 0;
 };
 
+/// A placement, and the quarter turns counted beside its angles.
+struct TurnedPlacement {
+  Placement placement;
+  std::optional<QuarterTurns> quarters;
+};
+
 /// `part`'s placement after the turn about its own pivot; position and pivot are not touched. Scale and skew stay to
 /// the bit unless an unevenly scaled parent makes the turn distort. In order of preference: typed angles are added in
 /// decimal where the turn is about the parent's axis that is applied last, or the part's own axis that is applied first
 /// – 24.1 three times is 72.3; quarter turns are counted beside the angles they started from, so that four of them give
 /// the same bits back; else angles are found from the matrix and given the fewest decimals that hold it within 4e-14°
 /// over the cosine of the y angle. Fails when the parent is flattened.
-Result<Part> turned(const Scene& scene, PartId part, const Turn& turn);
+Result<TurnedPlacement> turned(const Scene& scene, PartId part, const Turn& turn);
 
 /// Moves a part's pivot to `target` (world, mm) in `scene` itself, its placement otherwise unchanged; the scene is not
 /// touched on failure. What moved_pivot_to does, for loops over many parts.

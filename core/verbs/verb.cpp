@@ -32,6 +32,9 @@ constexpr Reader kReaders[] = {
     {"fit-box", read_as<fit_box_from_json>},   {"group", read_as<group_from_json>},
     {"ungroup", read_as<ungroup_from_json>},   {"copy", read_as<copy_from_json>},
     {"separate", read_as<separate_from_json>}, {"colour", read_as<paint_from_json>},
+    {"keep", read_as<keep_from_json>},         {"forget", read_as<forget_from_json>},
+    {"close", read_as<close_from_json>},       {"share", read_as<share_from_json>},
+    {"tie", read_as<edit_tie_from_json>},
 };
 
 }  // namespace
@@ -53,7 +56,13 @@ std::vector<PartId> parts_of(const Verb& verb, const Scene& scene) {
           return moves(v, scene);
         else if constexpr (std::is_same_v<T, Rename>)
           return {v.part};
-        else if constexpr (std::is_same_v<T, Bring>)
+        else if constexpr (std::is_same_v<T, Keep>)
+          return keeper(v) == kNoPart ? std::vector<PartId>{} : std::vector<PartId>{keeper(v)};
+        else if constexpr (std::is_same_v<T, CloseTie>)
+          return movers(v, scene);
+        else if constexpr (std::is_same_v<T, ShareError>)
+          return shifted_by(v, scene);
+        else if constexpr (std::is_same_v<T, Bring> || std::is_same_v<T, EditTie>)
           return {};
         else
           return v.what;
@@ -76,7 +85,7 @@ namespace {
 // What a meeting has left apart, and what its places did not determine.
 std::string meeting_remark(const Meet& meet, const Scene& before, const Scene& after) {
   std::string words;
-  const bool may_remain = !meet.more.empty() || meet.along != kAllAxes;
+  const bool may_remain = !meet.more.empty() || meet.hold || meet.along != kAllAxes;
   if (may_remain && !meets_within(meet, after, 0)) words = remaining_sentence(meet, after, kMillimetres);
   if (const auto motion = motion_of(meet, before); motion && !motion->undetermined.empty())
     words += fmt::format("{}The places do not say how to turn it {}: the smallest turn was taken.",
@@ -84,13 +93,61 @@ std::string meeting_remark(const Meet& meet, const Scene& before, const Scene& a
   return words;
 }
 
+// What is left between the places of a verb that goes from one to the other as far as it may.
+template <typename V>
+std::string places_remark(const V& verb, const Scene& after) {
+  if (!verb.from || !verb.to) return {};
+  Meet places;
+  places.from = verb.from;
+  places.to = verb.to;
+  if (meets_within(places, after, 0)) return {};
+  return remaining_sentence(places, after, kMillimetres);
+}
+
+// The ties that held before and do not any more.
+std::string ties_remark(const Scene& before, const Scene& after) {
+  std::vector<std::string> gone;
+  std::size_t drifted = 0;
+  for (const Tie& tie : before.ties())
+    if (!after.tie(tie.name)) gone.push_back(tie.name);
+  for (const Tie& tie : after.ties()) {
+    const Tie* was = before.tie(tie.name);
+    if (was && holds(state_of(*was, before)) && state_of(tie, after).kind == TieState::Kind::Apart) {
+      ++drifted;
+      gone.push_back(tie.name);
+    }
+  }
+  if (gone.empty()) return {};
+  const char* what = drifted == gone.size() ? "no longer holds" : "went with it";
+  if (gone.size() == 1) return fmt::format("The tie {} {}.", gone.front(), what);
+  return fmt::format("{} ties {}: {}, …", gone.size(), drifted == gone.size() ? "no longer hold" : "went with it",
+                     gone.front());
+}
+
+std::string own_remark(const Verb& verb, const Scene& before, const Scene& after);
+
 }  // namespace
 
 std::string remark(const Verb& verb, const Scene& before, const Scene& after) {
+  std::string words = own_remark(verb, before, after);
+  // Deleting, renaming and suspending a tie is what was asked for.
+  if (before.ties().empty() || std::holds_alternative<EditTie>(verb)) return words;
+  if (const std::string ties = ties_remark(before, after); !ties.empty()) words += (words.empty() ? "" : " ") + ties;
+  return words;
+}
+
+namespace {
+
+std::string own_remark(const Verb& verb, const Scene& before, const Scene& after) {
   if (const auto* meet = std::get_if<Meet>(&verb))
     if (std::string words = meeting_remark(*meet, before, after); !words.empty()) return words;
+  if (const auto* move = std::get_if<Move>(&verb))
+    if (std::string words = places_remark(*move, after); !words.empty()) return words;
+  if (const auto* rotate = std::get_if<Rotate>(&verb))
+    if (std::string words = places_remark(*rotate, after); !words.empty()) return words;
   const std::vector<PartId> skewed = skewed_by(verb, before, after);
-  if (skewed.empty()) return {};
+  const auto* grown = std::get_if<Scale>(&verb);
+  if (skewed.empty()) return grown ? places_remark(*grown, after) : std::string{};
   const std::string names = names_of(after, skewed);
   const char* are = skewed.size() > 1 ? "are" : "is";
   if (const auto* scale = std::get_if<Scale>(&verb))
@@ -103,6 +160,8 @@ std::string remark(const Verb& verb, const Scene& before, const Scene& after) {
   return fmt::format("{} {} skewed by it, because an unevenly scaled part stands above. It can be baked into the mesh.",
                      names, are);
 }
+
+}  // namespace
 
 std::string_view key_of(const Verb& verb) {
   return std::visit([](const auto& v) { return key_of(v); }, verb);

@@ -5,6 +5,7 @@
 
 #include "core/verbs/bake.h"
 #include "core/verbs/bring.h"
+#include "core/verbs/keep.h"
 #include "core/verbs/meet.h"
 #include "core/verbs/move.h"
 #include "core/verbs/nest.h"
@@ -13,11 +14,12 @@
 #include "core/verbs/place.h"
 #include "core/verbs/rotate.h"
 #include "core/verbs/scale.h"
+#include "core/verbs/tie_steps.h"
 
 namespace tack {
 
 using Verb = std::variant<Meet, Move, Place, Rotate, Scale, Pivot, Bake, FitBox, Bring, Show, Lock, Rename, Delete,
-                          Reparent, Group, Ungroup, Copy, Separate, Paint>;
+                          Reparent, Group, Ungroup, Copy, Separate, Paint, Keep, Forget, CloseTie, ShareError, EditTie>;
 
 /// What the verb makes of a scene; the scene given is not changed. Never throws.
 Result<Scene> apply(const Verb& verb, const Scene& scene);

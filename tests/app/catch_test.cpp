@@ -94,8 +94,8 @@ TEST_CASE("C lists the kinds with their digits while it is held; the menu of the
   };
   CHECK(name() == "face · Base board");
   QTest::keyPress(&desk.stage(), Qt::Key_C);
-  CHECK(desk.stage().short_list().rows.size() == 10);
-  CHECK(desk.stage().short_list().chosen == 9);
+  CHECK(desk.stage().short_list().rows.size() == 12);
+  CHECK(desk.stage().short_list().chosen == 11);
   QTest::keyClick(&desk.stage(), Qt::Key_6);
   CHECK(desk.stage().short_list().chosen == 5);
   QTest::keyRelease(&desk.stage(), Qt::Key_C);

@@ -191,7 +191,7 @@ TEST_CASE("what Placement and the menus did stands in the sentence, and is corre
   desk.key(Qt::Key_A, Qt::ControlModifier);
   desk.key(Qt::Key_Delete);
   desk.key(Qt::Key_Return);
-  CHECK(desk.message().contains("needs a name"));
+  CHECK(desk.message().contains("name is needed"));
   desk.key(Qt::Key_Escape);
   CHECK(desk.scene().part(group).name == "Basins");
 }
@@ -381,7 +381,7 @@ TEST_CASE("Tab walks through every blank and back, and a blank that was not chan
     QTest::keyClick(focus, Qt::Key_Tab);
     desk.settle();
   }
-  CHECK(visited == QStringList{"Along X", "Along Y", "Along Z", "Axes", "From", "To"});
+  CHECK(visited == QStringList{"Along X", "Along Y", "Along Z", "Axes", "From", "To", "Sliding"});
   CHECK(desk.window().focusWidget()->objectName() == "stage");
   CHECK(steps(desk) == 0);
   // The axes by keys alone, and From and To by keys alone.

@@ -296,7 +296,7 @@ TEST_CASE("roll on roll: the part's rolls coincide, and an angle turns on from t
   Meet meet;
   meet.from = TackAddress{TackKind::RoundCentre, 1, f.rounds[0].vertex, {}};
   meet.to = TackAddress{TackKind::RoundCentre, 2, f.rounds[1].vertex, {}};
-  CHECK(default_facing(*meet.from, *meet.to) == Facing::Facing);
+  CHECK(default_facing(s, *meet.from, *meet.to) == Facing::Facing);
   meet.matched = true;
   for (const double roll : {0.0, 25.0}) {
     meet.roll = roll;

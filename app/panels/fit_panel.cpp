@@ -1,0 +1,299 @@
+#include "app/panels/fit_panel.h"
+
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QMenu>
+#include <QPainter>
+#include <QVBoxLayout>
+
+#include "app/theme.h"
+
+namespace tack {
+namespace {
+
+// A shape for each state, so that colour is never the only sign: a full disc, a ring, a broken bar, two bars, a cross.
+QIcon icon_of(TieState::Kind kind) {
+  constexpr int kSide = 14;
+  QPixmap picture(kSide * 2, kSide * 2);
+  picture.setDevicePixelRatio(2);
+  picture.fill(Qt::transparent);
+  QPainter p(&picture);
+  p.setRenderHint(QPainter::Antialiasing);
+  const QPointF middle(kSide / 2.0, kSide / 2.0);
+  const auto pen = [&](const QColor& hue) { p.setPen(QPen(hue, 1.8, Qt::SolidLine, Qt::RoundCap)); };
+  switch (kind) {
+    case TieState::Kind::Exact:
+      p.setPen(Qt::NoPen);
+      p.setBrush(theme().good);
+      p.drawEllipse(middle, 4.5, 4.5);
+      break;
+    case TieState::Kind::Touching:
+      pen(theme().good);
+      p.drawEllipse(middle, 4, 4);
+      break;
+    case TieState::Kind::Apart:
+      pen(theme().drifting);
+      p.drawLine(QPointF(1.5, 7), QPointF(5, 7));
+      p.drawLine(QPointF(9, 7), QPointF(12.5, 7));
+      p.drawLine(QPointF(5, 3.5), QPointF(5, 10.5));
+      p.drawLine(QPointF(9, 3.5), QPointF(9, 10.5));
+      break;
+    case TieState::Kind::Suspended:
+      pen(theme().soft);
+      p.drawLine(QPointF(5, 3.5), QPointF(5, 10.5));
+      p.drawLine(QPointF(9, 3.5), QPointF(9, 10.5));
+      break;
+    case TieState::Kind::Lost:
+      pen(theme().wrong);
+      p.drawLine(QPointF(4, 4), QPointF(10, 10));
+      p.drawLine(QPointF(10, 4), QPointF(4, 10));
+      break;
+  }
+  return QIcon(picture);
+}
+
+QString text_of(const std::string& text) { return QString::fromStdString(text); }
+
+}  // namespace
+
+FitPanel::FitPanel(Store& store, Workbench& bench, Stage& stage, QWidget* parent)
+    : QWidget(parent),
+      store_(store),
+      bench_(bench),
+      stage_(stage),
+      count_(new QLabel(this)),
+      detail_(new QLabel(this)),
+      list_(new QTreeWidget(this)),
+      actions_(new QWidget(this)) {
+  setObjectName("fit");
+  count_->setObjectName("fit count");
+  count_->setContentsMargins(14, 8, 10, 4);
+  count_->setWordWrap(true);
+  list_->setObjectName("ties");
+  list_->setAccessibleName(tr("Ties"));
+  list_->setToolTip(tr("Click: the loupe looks at it. Double-click: the stage too"));
+  list_->setRootIsDecorated(false);
+  list_->setUniformRowHeights(true);
+  list_->setFrameShape(QFrame::NoFrame);
+  list_->setFont(ui_font(0.95));
+  list_->setFocusPolicy(Qt::TabFocus);
+  list_->setContextMenuPolicy(Qt::CustomContextMenu);
+  list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  list_->setColumnCount(2);
+  list_->setHeaderHidden(true);
+  list_->setIndentation(8);
+  list_->header()->setStretchLastSection(false);
+  list_->header()->setSectionResizeMode(0, QHeaderView::Stretch);
+  list_->header()->setSectionResizeMode(1, QHeaderView::ResizeToContents);
+  detail_->setObjectName("fit detail");
+  detail_->setWordWrap(true);
+  detail_->setContentsMargins(14, 4, 10, 2);
+  detail_->setFont(ui_font(0.95));
+  auto* row = new QHBoxLayout(actions_);
+  row->setContentsMargins(10, 2, 8, 8);
+  row->setSpacing(4);
+  const auto button = [&](const QString& name, const QString& tip) {
+    auto* b = new QToolButton(actions_);
+    b->setText(name);
+    b->setObjectName(name);
+    b->setToolTip(tip);
+    b->setAccessibleName(name);
+    b->setFont(ui_font(0.95, QFont::Medium));
+    b->setFocusPolicy(Qt::TabFocus);
+    row->addWidget(b);
+    return b;
+  };
+  close_ = button(tr("Close it"), tr("Bring its places together again"));
+  share_ = button(tr("Share it"), tr("Share what remains of its ring among all parts of it that may move"));
+  suspend_ = button(tr("Suspend"), tr("Do not watch it for now"));
+  remove_ = button(tr("Delete"), tr("Forget this tie; nothing moves"));
+  row->addStretch(1);
+  auto* layout = new QVBoxLayout(this);
+  layout->setContentsMargins(0, 0, 0, 0);
+  layout->setSpacing(0);
+  layout->addWidget(count_);
+  layout->addWidget(list_, 1);
+  layout->addWidget(detail_);
+  layout->addWidget(actions_);
+  connect(close_, &QToolButton::clicked, this, [this] { store_.perform(CloseTie{chosen(), false}); });
+  connect(share_, &QToolButton::clicked, this, [this] { store_.perform(ShareError{chosen()}); });
+  connect(suspend_, &QToolButton::clicked, this, [this] {
+    const Tie* tie = store_.scene().tie(chosen());
+    if (tie) store_.perform(EditTie{tie->name, tie->suspended ? EditTie::Do::Watch : EditTie::Do::Suspend, {}});
+  });
+  connect(remove_, &QToolButton::clicked, this,
+          [this] { store_.perform(EditTie{chosen(), EditTie::Do::Delete, {}}); });
+  connect(list_, &QTreeWidget::currentItemChanged, this, [this] {
+    if (filling_) return;
+    bench_.look_at_tie(chosen());
+    refresh_detail();
+  });
+  connect(list_, &QTreeWidget::itemActivated, this, [this] { look_at(chosen()); });
+  connect(list_, &QWidget::customContextMenuRequested, this, &FitPanel::show_menu);
+  connect(&bench_, &Workbench::ties_changed, this, &FitPanel::refresh);
+  refresh();
+}
+
+std::string FitPanel::chosen() const {
+  const QTreeWidgetItem* item = list_->currentItem();
+  return item ? item->data(0, Qt::UserRole).toString().toStdString() : std::string();
+}
+
+void FitPanel::look_at(const std::string& name) {
+  const auto& ties = store_.scene().ties();
+  for (std::size_t i = 0; i < ties.size() && i < bench_.tie_states().size(); ++i)
+    if (ties[i].name == name && bench_.tie_states()[i].kind != TieState::Kind::Lost)
+      stage_.look_at(bench_.tie_states()[i].from, bench_.tie_states()[i].target,
+                     feature_size(store_.scene(), ties[i].pairs[bench_.tie_states()[i].pair].to));
+}
+
+void FitPanel::look_at_next() {
+  const auto& ties = store_.scene().ties();
+  const auto& states = bench_.tie_states();
+  const int count = static_cast<int>(std::min(ties.size(), states.size()));
+  const QTreeWidgetItem* now = list_->currentItem();
+  const int at = now ? list_->indexOfTopLevelItem(const_cast<QTreeWidgetItem*>(now)) : -1;
+  for (int i = 1; i <= count; ++i) {
+    const int next = (at + i) % count;
+    const auto index = static_cast<std::size_t>(next);
+    if (states[index].kind != TieState::Kind::Apart) continue;
+    // The panel comes to the front where it stands behind another.
+    if (QWidget* dock = parentWidget()) dock->show(), dock->raise();
+    list_->setCurrentItem(list_->topLevelItem(next));
+    return look_at(ties[index].name);
+  }
+  store_.say(tr("No tie is apart."));
+}
+
+void FitPanel::refresh() {
+  const std::vector<Tie>& ties = store_.scene().ties();
+  const std::vector<TieState>& states = bench_.tie_states();
+  const std::string was = bench_.looked_at_tie();
+  // Rows are made anew only when there are others; a drag changes what stands in them.
+  filling_ = true;
+  while (list_->topLevelItemCount() > static_cast<int>(ties.size()))
+    delete list_->takeTopLevelItem(list_->topLevelItemCount() - 1);
+  std::size_t held = 0, watched = 0;
+  for (std::size_t i = 0; i < ties.size() && i < states.size(); ++i) {
+    auto* item = list_->topLevelItem(static_cast<int>(i));
+    if (!item) item = new QTreeWidgetItem(list_);
+    const TieState& state = states[i];
+    held += holds(state);
+    watched += state.kind != TieState::Kind::Suspended;
+    const QString words = text_of(state_words(state, store_.unit()));
+    item->setText(0, text_of(ties[i].name));
+    item->setText(1, state.kind == TieState::Kind::Apart && state.gap > kTouch
+                         ? text_of(show_length(state.gap, store_.unit(), 3).text)
+                         : words);
+    item->setIcon(0, icon_of(state.kind));
+    item->setData(0, Qt::UserRole, text_of(ties[i].name));
+    item->setForeground(1, state.kind == TieState::Kind::Apart  ? theme().drifting
+                           : state.kind == TieState::Kind::Lost ? theme().wrong
+                                                                : theme().soft);
+    item->setToolTip(0, text_of(ties[i].name) + ": " + words);
+    item->setToolTip(1, item->toolTip(0));
+    if (ties[i].name == was) list_->setCurrentItem(item);
+  }
+  if (was.empty() && list_->currentItem()) list_->setCurrentItem(nullptr);
+  filling_ = false;
+  count_->setText(ties.empty() ? tr("Ties stand here: meetings that are remembered and watched. Meet offers it at "
+                                    "the end of its sentence.")
+                               : tr("%1 of %2 ties hold").arg(held).arg(watched));
+  count_->setFont(ties.empty() ? ui_font(0.95) : ui_font(0.95, QFont::DemiBold));
+  count_->setStyleSheet("color: " + (ties.empty()     ? theme().soft
+                                     : held < watched ? theme().drifting
+                                                      : theme().good)
+                                        .name());
+  list_->setVisible(!ties.empty());
+  refresh_detail();
+}
+
+void FitPanel::refresh_detail() {
+  const Scene& scene = store_.scene();
+  const Tie* tie = scene.tie(chosen());
+  detail_->setVisible(tie != nullptr);
+  actions_->setVisible(tie != nullptr);
+  if (!tie) return;
+  const TieState state = state_of(*tie, scene);
+  const bool lost = state.kind == TieState::Kind::Lost;
+  QString text;
+  if (lost) {
+    text = text_of(sentence(state.problem));
+  } else {
+    text = tr("Gap %1").arg(text_of(show_length(state.gap, store_.unit(), 4).text));
+    if (state.angle) text += tr(", angle %1").arg(text_of(show_angle(*state.angle, 4).text));
+    if (tie->pairs.size() > 1) text += tr(", at pair %1 of %2").arg(state.pair + 1).arg(tie->pairs.size());
+    text += ".";
+  }
+  bool shares = false;
+  if (!lost && !holds(state)) {
+    text += " " + text_of(plain_text(sentence(CloseTie{tie->name, false}, scene, Tense::Present, store_.unit())));
+    // What remains where a ring closes, and what each part's share of it would be.
+    if (const auto closing = closing_error(scene, tie->name); closing && !tie->suspended) {
+      shares = true;
+      text += tr("\nIt closes a ring of %1 ties, and %2 remains. Shared, no gap is over %3: ")
+                  .arg(closing->ties.size())
+                  .arg(text_of(show_length(length(closing->error), store_.unit(), 4).text),
+                       text_of(show_length(closing->worst, store_.unit(), 4).text));
+      QStringList parts;
+      for (const RingShift& p : closing->parts) {
+        const Part* part = scene.find(p.part);
+        if (!part) continue;
+        parts << (p.stays ? tr("%1 stays").arg(text_of(part->name))
+                          : tr("%1 by %2").arg(text_of(part->name),
+                                               text_of(show_length(length(p.shift), store_.unit(), 4).text)));
+      }
+      constexpr int kNamed = 6;
+      const auto more = parts.size() - kNamed;
+      text += parts.mid(0, kNamed).join(", ") + (more > 0 ? tr(" and %1 more.").arg(more) : QStringLiteral("."));
+    }
+  }
+  detail_->setText(text);
+  close_->setVisible(!lost && !holds(state));
+  share_->setVisible(shares);
+  suspend_->setVisible(!lost);
+  suspend_->setText(tie->suspended ? tr("Watch") : tr("Suspend"));
+}
+
+void FitPanel::show_menu(QPoint at) {
+  const QTreeWidgetItem* item = list_->itemAt(at);
+  if (!item) return;
+  list_->setCurrentItem(const_cast<QTreeWidgetItem*>(item));
+  const std::string name = chosen();
+  const Tie* tie = store_.scene().tie(name);
+  if (!tie) return;
+  QMenu menu;
+  menu.setObjectName("tie menu");
+  const QAction* look = menu.addAction(tr("Look at it"));
+  const QAction* pick = menu.addAction(tr("Pick its parts"));
+  menu.addSeparator();
+  const QAction* close = menu.addAction(tr("Close it"));
+  const QAction* other = menu.addAction(tr("Close it the other way round"));
+  const QAction* share = menu.addAction(tr("Share what its ring leaves"));
+  menu.addSeparator();
+  const QAction* suspend = menu.addAction(tie->suspended ? tr("Watch it again") : tr("Suspend it"));
+  const QAction* rename = menu.addAction(tr("Rename it …"));
+  const QAction* remove = menu.addAction(tr("Delete it"));
+  const QAction* did = menu.exec(list_->viewport()->mapToGlobal(at));
+  if (did == look) look_at(name);
+  if (did == pick) {
+    std::vector<PartId> parts;
+    for (const TackPair& pair : tie->pairs)
+      for (const PartId part : {pair.from.part, pair.to.part})
+        if (part != kNoPart && std::find(parts.begin(), parts.end(), part) == parts.end()) parts.push_back(part);
+    store_.pick(std::move(parts));
+  }
+  if (did == close || did == other) store_.perform(CloseTie{name, did == other});
+  if (did == share) store_.perform(ShareError{name});
+  if (did == suspend) store_.perform(EditTie{name, tie->suspended ? EditTie::Do::Watch : EditTie::Do::Suspend, {}});
+  if (did == remove) store_.perform(EditTie{name, EditTie::Do::Delete, {}});
+  if (did == rename) {
+    // The sentence of the step takes the name: it opens there, ready to be typed.
+    if (store_.perform(EditTie{name, EditTie::Do::Rename, name})) {
+      bench_.look_at_tie(name);
+      bench_.open_entry(Blank::Name);
+    }
+  }
+}
+
+}  // namespace tack

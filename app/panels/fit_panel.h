@@ -1,0 +1,38 @@
+// The Fit panel: the ties of the scene with their present gap, angle and state, and what can be done about them.
+#pragma once
+
+#include <QLabel>
+#include <QToolButton>
+#include <QTreeWidget>
+
+#include "app/stage/stage.h"
+
+namespace tack {
+
+class FitPanel : public QWidget {
+  Q_OBJECT
+
+ public:
+  FitPanel(Store& store, Workbench& bench, Stage& stage, QWidget* parent = nullptr);
+
+  /// Chooses the next tie that is apart and looks at it.
+  void look_at_next();
+
+ private:
+  void refresh();
+  void refresh_detail();
+  void show_menu(QPoint at);
+  std::string chosen() const;
+  void look_at(const std::string& tie);
+
+  Store& store_;
+  Workbench& bench_;
+  Stage& stage_;
+  QLabel *count_, *detail_;
+  QTreeWidget* list_;
+  QToolButton *close_, *share_, *suspend_, *remove_;
+  QWidget* actions_;
+  bool filling_ = false;
+};
+
+}  // namespace tack

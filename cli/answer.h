@@ -1,0 +1,35 @@
+// What the commands share: opening the file, and how they answer.
+#pragma once
+
+#include <fmt/format.h>
+
+#include <cstdio>
+
+#include "core/files/document.h"
+#include "core/files/import.h"
+
+namespace tack {
+
+/// Says a problem on standard error and gives `code` back.
+inline int complain(const Problem& problem, int code = 1) {
+  fmt::print(stderr, "{}\n", sentence(problem));
+  return code;
+}
+
+/// The document in a file; what was decided while reading is said on standard error.
+inline Result<Document> open(const std::string& file, const ImportOptions& options = {}) {
+  const auto delivery = import_file(file, options);
+  if (!delivery) return tl::unexpected(delivery.error());
+  auto document = document_of(*delivery);
+  if (document)
+    for (const std::string& note : document->notes) fmt::print(stderr, "Note: {}\n", note);
+  return document;
+}
+
+inline Json triple(const Vec3& v) { return Json::array({v.x + 0.0, v.y + 0.0, v.z + 0.0}); }
+
+inline std::string shown_triple(const Vec3& v) {
+  return fmt::format("{}, {}, {}", show_number(v.x, 4).text, show_number(v.y, 4).text, show_number(v.z, 4).text);
+}
+
+}  // namespace tack

@@ -1,0 +1,67 @@
+#include "core/files/tie_json.h"
+
+#include <fmt/format.h>
+
+#include <nlohmann/json.hpp>
+#include <set>
+
+#include "core/verbs/tie_steps.h"
+
+namespace tack {
+namespace {
+
+// A tie is written as the meeting that made it, so that both are read by the same code.
+Json tie_to_json(const Tie& tie, const Scene& scene) {
+  Meet meet = meet_of(tie);
+  meet.roll = Amount{tie.roll};
+  Json j = to_json(meet, scene);
+  for (const char* key : {"verb", "tie"}) j.erase(key);
+  j["name"] = tie.name;
+  if (tie.suspended) j["suspended"] = true;
+  return j;
+}
+
+Result<Tie> tie_from_json(const Json& json, const Scene& scene) {
+  if (!json.is_object() || !json.contains("name") || !json["name"].is_string() || json["name"] == "")
+    return fail("a tie has no name");
+  Json meeting = json;
+  for (const char* key : {"name", "suspended"}) meeting.erase(key);
+  meeting["verb"] = "meet";
+  const auto meet = meet_from_json(meeting, scene);
+  if (!meet) return tl::unexpected(meet.error());
+  Tie tie = tie_of(*meet, scene);
+  tie.name = json["name"].get<std::string>().substr(0, 200);
+  tie.suspended = json.contains("suspended") && json["suspended"] == true;
+  return tie;
+}
+
+}  // namespace
+
+Json ties_to_json(const Scene& scene) {
+  Json list = Json::array();
+  for (const Tie& tie : scene.ties()) list.push_back(tie_to_json(tie, scene));
+  return list;
+}
+
+std::vector<Tie> ties_from_json(const Json& list, const Scene& scene, std::vector<std::string>& notes) {
+  constexpr std::size_t kMostTies = 1'000'000;
+  std::vector<Tie> ties;
+  std::set<std::string> names;
+  if (!list.is_array() || list.size() > kMostTies) {
+    notes.emplace_back("The ties in the file are not a list, so they were left out.");
+    return ties;
+  }
+  for (const Json& json : list) {
+    auto tie = tie_from_json(json, scene);
+    if (!tie) {
+      notes.push_back(fmt::format("A tie was left out: {}", sentence(tie.error())));
+      continue;
+    }
+    const std::string wanted = tie->name;
+    for (int number = 2; !names.insert(tie->name).second; ++number) tie->name = fmt::format("{} {}", wanted, number);
+    ties.push_back(std::move(*tie));
+  }
+  return ties;
+}
+
+}  // namespace tack

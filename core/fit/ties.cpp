@@ -1,0 +1,218 @@
+#include "core/fit/ties.h"
+
+#include <fmt/format.h>
+
+#include <deque>
+#include <map>
+
+#include "core/fit/measure.h"
+#include "core/math/degrees.h"
+
+namespace tack {
+namespace {
+
+constexpr double kExactTurn = 1e-9;  // radians
+
+double radians(double degrees) { return degrees * 0.017453292519943295; }
+
+// How far From is turned away from what the tie asks (degrees); nullopt when it asks nothing that can be measured.
+std::optional<double> turned_away(const Tie& tie, const Tack& from, const Tack& to) {
+  if (tie.facing == Facing::AsIs || !from.direction || !to.direction) return std::nullopt;
+  double angle = angle_between(*from.direction, tie.facing == Facing::Facing ? -*to.direction : *to.direction);
+  if (tie.matched && from.roll && to.roll)
+    angle = std::max(angle, angle_between(*from.roll, rotation_about(*to.direction, tie.roll) * *to.roll));
+  return angle;
+}
+
+// How far a turn of the part moves what lies farthest out on it, for a radian.
+double reach_about(const Scene& scene, const Tack& from) {
+  const Part* part = scene.find(from.address.part);
+  if (!part || !part->mesh) return 1;
+  const Affine world = world_of(scene, from.address.part);
+  double reach = 0;
+  for (int c = 0; c < 8; ++c)
+    reach = std::max(reach, distance(from.point, world * part->mesh->box().at({double(c & 1), double(c >> 1 & 1),
+                                                                                double(c >> 2)})));
+  return reach;
+}
+
+}  // namespace
+
+TieState state_of(const Tie& tie, const Scene& scene, double touch) {
+  TieState state;
+  bool exact = true, touching = true;
+  for (std::size_t i = 0; i < tie.pairs.size(); ++i) {
+    const auto from = find_tack(scene, tie.pairs[i].from), to = find_tack(scene, tie.pairs[i].to);
+    if (!from || !to) {
+      state = {};
+      state.pair = i;
+      state.problem = from ? to.error() : from.error();
+      return state;
+    }
+    Vec3 target = to->point;
+    const bool single = tie.pairs.size() == 1;
+    if (single && tie.gap != 0 && to->direction) target += *to->direction * tie.gap;
+    Vec3 off = target - from->point;
+    if (single && tie.along != kAllAxes) {
+      const Mat3 axes = true_axes(scene, tie.pairs[i].from.part, tie.axes);
+      Vec3 watched;
+      for (int k = 0; k < 3; ++k)
+        if (tie.along[static_cast<std::size_t>(k)]) watched += axes.column[k] * dot(axes.column[k], off);
+      off = watched;
+    }
+    const double gap = length(off);
+    if (i == 0 || gap > state.gap) {
+      state.pair = i;
+      state.from = from->point;
+      state.target = target;
+      state.off = off;
+      state.gap = gap;
+    }
+    exact &= gap <= exact_bound(scene, tie.pairs[i].from, tie.pairs[i].to);
+    touching &= gap <= touch;
+    if (!single) continue;
+    state.angle = turned_away(tie, *from, *to);
+    if (!state.angle) continue;
+    exact &= radians(*state.angle) <= kExactTurn;
+    touching &= radians(*state.angle) * reach_about(scene, *from) <= touch;
+  }
+  using Kind = TieState::Kind;
+  state.kind = tie.suspended ? Kind::Suspended : exact ? Kind::Exact : touching ? Kind::Touching : Kind::Apart;
+  return state;
+}
+
+std::string state_words(const TieState& state, const LengthUnit& unit, double touch) {
+  switch (state.kind) {
+    case TieState::Kind::Exact: return "exact";
+    case TieState::Kind::Touching: return "within " + show_length(touch, unit, 3).text;
+    case TieState::Kind::Suspended: return "suspended";
+    case TieState::Kind::Lost: return "lost";
+    default: break;
+  }
+  std::string words;
+  if (state.gap > touch) words = "apart by " + show_length(state.gap, unit, 3).text;
+  const bool turned = state.angle && radians(*state.angle) > kExactTurn;
+  if (turned && (words.empty() || *state.angle >= 0.0005))
+    words += (words.empty() ? "" : ", ") + show_angle(*state.angle, 3).text + " off";
+  return words.empty() ? "apart by " + show_length(state.gap, unit, 6).text : words;
+}
+
+std::string_view key_for(TieState::Kind kind) {
+  constexpr std::string_view kKeys[] = {"exact", "touching", "apart", "suspended", "lost"};
+  return kKeys[static_cast<std::size_t>(kind)];
+}
+
+std::string free_tie_name(const Scene& scene, const std::vector<TackPair>& pairs) {
+  const auto name = [&](const TackAddress& address) {
+    const Part* part = scene.find(address.part);
+    return part ? part->name : kind_words(address);
+  };
+  const std::string wanted = name(pairs.front().from) + " to " + name(pairs.front().to);
+  std::string free = wanted;
+  for (int number = 2; scene.tie(free); ++number) free = fmt::format("{} {}", wanted, number);
+  return free;
+}
+
+namespace {
+
+bool may_move(const Scene& scene, PartId id) {
+  if (!scene.contains(id)) return false;
+  for (const Part* p = scene.find(id); p; p = scene.find(p->parent))
+    if (p->locked) return false;
+  return true;
+}
+
+// What moves when a part of a ring does: the part above it that was brought as a whole, else the part itself.
+PartId body_of(const Scene& scene, PartId id) {
+  PartId body = id;
+  for (const Tie& tie : scene.ties())
+    if (tie.what.size() == 1 && is_within(scene, body, tie.what.front())) body = tie.what.front();
+  return body;
+}
+
+// A tie seen as a link of a ring.
+struct Link {
+  const Tie* tie;
+  PartId a, b;  // From's part and To's
+  Vec3 off;     // what From's part would have to be shifted by
+};
+
+}  // namespace
+
+Result<ClosingError> closing_error(const Scene& scene, std::string_view name) {
+  const Tie* closing = scene.tie(name);
+  if (!closing) return fail(fmt::format("There is no tie \"{}\".", name));
+  const TieState at_closing = state_of(*closing, scene);
+  if (at_closing.kind == TieState::Kind::Lost) return tl::unexpected(at_closing.problem);
+  std::vector<Link> links;
+  for (const Tie& tie : scene.ties()) {
+    const TieState state = state_of(tie, scene);
+    const PartId a = body_of(scene, tie.pairs.front().from.part), b = body_of(scene, tie.pairs.front().to.part);
+    if (state.kind != TieState::Kind::Lost && &tie != closing && !tie.suspended && a != b)
+      links.push_back({&tie, a, b, state.off});
+  }
+  const Link last{closing, body_of(scene, closing->pairs.front().from.part),
+                  body_of(scene, closing->pairs.front().to.part), at_closing.off};
+  const auto no_ring = [&] {
+    return fail(fmt::format("\"{}\" closes no ring: its parts are not tied together by other ties.", name));
+  };
+  if (last.a == last.b) return no_ring();
+
+  // The shortest way from To's part round to From's, breadth first; among ways of one length the ties made first.
+  std::map<PartId, const Link*> came_by{{last.b, nullptr}};
+  std::deque<PartId> next{last.b};
+  while (!next.empty() && !came_by.contains(last.a)) {
+    const PartId at = next.front();
+    next.pop_front();
+    for (const Link& link : links) {
+      if (link.a != at && link.b != at) continue;
+      const PartId other = link.a == at ? link.b : link.a;
+      if (came_by.try_emplace(other, &link).second) next.push_back(other);
+    }
+  }
+  if (!came_by.contains(last.a)) return no_ring();
+  std::vector<const Link*> ring{&last};
+  std::vector<PartId> parts{last.a};
+  for (PartId at = last.a; at != last.b;) {
+    const Link* link = came_by[at];
+    ring.push_back(link);
+    at = link->a == at ? link->b : link->a;
+    parts.push_back(at);
+  }
+  std::reverse(ring.begin(), ring.end());
+  std::reverse(parts.begin(), parts.end());
+
+  ClosingError result;
+  result.angle = at_closing.angle;
+  const std::size_t count = parts.size();
+  std::vector<Vec3> wanted(count);  // what part i + 1 would have to be shifted against part i
+  for (std::size_t i = 0; i < count; ++i) {
+    wanted[i] = ring[i]->a == parts[(i + 1) % count] ? ring[i]->off : -ring[i]->off;
+    result.error -= wanted[i];  // as From's part of the closing tie sees it
+    result.ties.push_back(ring[i]->tie->name);
+    result.parts.push_back({parts[i], {}, !may_move(scene, parts[i])});
+  }
+  const auto stays = [](const RingShift& p) { return p.stays; };
+  // Where nothing is locked the part that is met stays, so that the ring does not float.
+  if (std::none_of(result.parts.begin(), result.parts.end(), stays)) result.parts.front().stays = true;
+  if (std::all_of(result.parts.begin(), result.parts.end(), stays))
+    return fail(fmt::format("No part of the ring that \"{}\" closes may move.", name), {}, "Unlock one of them.");
+  // From one part that stays to the next, once round: what lies between takes its share step by step.
+  const auto fixed = static_cast<std::size_t>(std::find_if(result.parts.begin(), result.parts.end(), stays) -
+                                              result.parts.begin());
+  for (std::size_t begin = 0; begin < count;) {
+    const auto at = [&](std::size_t step) { return (fixed + step) % count; };
+    std::size_t end = begin + 1;
+    while (end < count && !result.parts[at(end)].stays) ++end;
+    Vec3 sum;
+    for (std::size_t i = begin; i < end; ++i) sum += wanted[at(i)];
+    const Vec3 share = sum / static_cast<double>(end - begin);
+    for (std::size_t i = begin + 1; i < end; ++i)
+      result.parts[at(i)].shift = result.parts[at(i - 1)].shift + wanted[at(i - 1)] - share;
+    result.worst = std::max(result.worst, length(share));
+    begin = end;
+  }
+  return result;
+}
+
+}  // namespace tack

@@ -1,0 +1,68 @@
+// How ties hold: what they leave now, measured from the stored numbers, and what a ring of them leaves where it closes.
+#pragma once
+
+#include "core/catch/tack.h"
+#include "core/entry/units.h"
+
+namespace tack {
+
+struct TieState {
+  enum class Kind {
+    Exact,      ///< within 1e-9 × (extent of the two parts + their distance from the origin), and 1e-9 rad
+    Touching,   ///< within the tolerance of touching; the angle, seen at the far end of what From is on, too
+    Apart,      ///< it has drifted, or was never reached
+    Suspended,  ///< not watched for now; gap and angle are measured all the same
+    Lost,       ///< a place it holds on is not there any more
+  };
+  Kind kind = Kind::Lost;
+  std::size_t pair = 0;         ///< the worst one, from 0: what follows is about it
+  Vec3 from;                    ///< where From is (world, mm)
+  Vec3 target;                  ///< where it should be: To, of a single pair with the gap along To's direction
+  Vec3 off;                     ///< target − from, of a limited tie only along the axes it is watched along
+  double gap = 0;               ///< the length of `off`, mm
+  std::optional<double> angle;  ///< degrees by which From is turned away from what was asked; nullopt: nothing was
+  Problem problem;              ///< Lost: why
+};
+
+/// Measures a tie. `touch` is the tolerance of touching (mm). The angle is that between From's direction and the one it
+/// should have and, where roll was to lie on roll, that of the rolls, whichever is larger; it is watched for a single
+/// pair that faces. Errors of `gap` are a few units in the last place of the coordinates for each level of nesting.
+TieState state_of(const Tie& tie, const Scene& scene, double touch = kTouch);
+
+/// Whether it holds: exact or touching. A suspended or lost tie does not.
+inline bool holds(const TieState& state) {
+  return state.kind == TieState::Kind::Exact || state.kind == TieState::Kind::Touching;
+}
+
+/// "exact", "within 0.01 mm", "apart by 0.4 mm", "0.3° off", "apart by 0.4 mm, 0.3° off", "suspended", "lost".
+std::string state_words(const TieState& state, const LengthUnit& unit, double touch = kTouch);
+/// The key of reports: "exact", "touching", "apart", "suspended", "lost".
+std::string_view key_for(TieState::Kind kind);
+
+/// A name that no tie of the scene has yet: "Channel 3 to Channel 2", then with 2, 3 … behind it.
+std::string free_tie_name(const Scene& scene, const std::vector<TackPair>& pairs);
+
+/// One part of a ring of ties, and how far it would be shifted.
+struct RingShift {
+  PartId part = kNoPart;  ///< kNoPart: the ground, or a point of space
+  Vec3 shift;             ///< world, mm
+  bool stays = false;     ///< locked, the ground, or the one that is held so that the ring does not float
+};
+
+/// What remains where a ring of ties closes, and how it would be shared.
+struct ClosingError {
+  std::vector<std::string> ties;  ///< once round, the closing one last
+  std::vector<RingShift> parts;   ///< the parts between them, beginning with To of the closing tie
+  /// What all gaps of the ring add up to (world, mm), as the shift of what From of the closing tie is on; shifting parts
+  /// cannot change it.
+  Vec3 error;
+  double worst = 0;               ///< mm: the largest gap when it is shared
+  std::optional<double> angle;    ///< degrees that remain at the closing tie; shifting does not change them
+};
+
+/// The shortest ring that the tie closes, by ties that are neither suspended nor lost. Shared evenly: every tie between
+/// two parts that stay takes the same share of the gaps between those two, so that the sum of their squares is least.
+/// Fails when the tie closes no ring, or when none of its parts may move.
+Result<ClosingError> closing_error(const Scene& scene, std::string_view tie);
+
+}  // namespace tack

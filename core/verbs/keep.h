@@ -1,0 +1,42 @@
+// Keep and Forget: tacks saved on a part by name.
+#pragma once
+
+#include "core/verbs/common.h"
+
+namespace tack {
+
+/// Saves a place on a part by name; a name that is there already is given the new place.
+struct Keep {
+  PartId part = kNoPart;           ///< kNoPart: the part that the place is on
+  std::optional<TackAddress> at;   ///< any place: on the part, on another, in space
+  std::string name;                ///< empty: "Tack", made free by a number
+  bool linked = true;              ///< all parts that share its mesh keep it too
+  friend bool operator==(const Keep&, const Keep&) = default;
+};
+/// Takes kept tacks of one name off parts.
+struct Forget {
+  std::vector<PartId> what;
+  std::string name;
+  bool linked = true;
+  friend bool operator==(const Forget&, const Forget&) = default;
+};
+
+/// The part that keeps it: the one named, else the one the place is on; kNoPart while neither is known.
+PartId keeper(const Keep& keep);
+
+/// The place is stored in the mesh's coordinates with its direction and roll as they are now. Fails without a place, for
+/// a place of space when no part is named, a name over 200 characters, and on a flattened part.
+Result<Scene> apply(const Keep& keep, const Scene& scene);
+/// Fails when none of the parts has it, and when a tie holds on it.
+Result<Scene> apply(const Forget& forget, const Scene& scene);
+
+Sentence sentence(const Keep& keep, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
+Sentence sentence(const Forget& forget, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
+Json to_json(const Keep& keep, const Scene& scene);
+Json to_json(const Forget& forget, const Scene& scene);
+Result<Keep> keep_from_json(const Json& json, const Scene& scene);
+Result<Forget> forget_from_json(const Json& json, const Scene& scene);
+inline std::string_view key_of(const Keep&) { return "keep"; }
+inline std::string_view key_of(const Forget&) { return "forget"; }
+
+}  // namespace tack

@@ -138,7 +138,7 @@ void MainWindow::make_docks() {
   addDockWidget(Qt::RightDockWidgetArea, placement);
   addDockWidget(Qt::RightDockWidgetArea, loupe);
   resizeDocks({parts, placement}, {206, 262}, Qt::Horizontal);
-  resizeDocks({parts, steps}, {430, 200}, Qt::Vertical);
+  resizeDocks({parts, steps}, {370, 260}, Qt::Vertical);
   resizeDocks({placement, loupe}, {260, 390}, Qt::Vertical);
 }
 

@@ -135,7 +135,8 @@ void MainWindow::make_status() {
                           : off.size() < 3 ? tr("all but %1").arg(off.join(", "))
                                            : tr("%1 kinds").arg(on.size());
     kinds_->setText(tr("Catches on  %1").arg(words));
-    kinds_->setToolTip(tr("Which kinds of place are caught: %1\nHold C and press a digit (G: grid, K: kept tacks) for one kind alone, 0 for all")
+    kinds_->setToolTip(tr("Which kinds of place are caught: %1\nHold C and press a digit (G: grid, K: kept tacks) for "
+                          "one kind alone, 0 for all")
                            .arg(on.join(", ")));
   };
   connect(bench_, &Workbench::kinds_changed, this, show_kinds);
@@ -426,9 +427,7 @@ void MainWindow::make_menus() {
     store_.perform(Paint{store_.picked(), {float(chosen.redF()), float(chosen.greenF()), float(chosen.blueF()), 1}});
   });
   part->addSeparator();
-  add(part, tr("&Keep a tack …"), QKeySequence(tr("Ctrl+K")), [this] {
-    bench_->begin(Keep{}, 1);
-  });
+  add(part, tr("&Keep a tack …"), QKeySequence(tr("Ctrl+K")), [this] { bench_->begin(Keep{}, 1); });
   QMenu* forget = part->addMenu(tr("&Take a kept tack off"));
   connect(forget, &QMenu::aboutToShow, this, [this, forget] {
     forget->clear();
@@ -438,7 +437,9 @@ void MainWindow::make_menus() {
         if (std::find(names.begin(), names.end(), kept.name) == names.end()) names.push_back(kept.name);
     for (const std::string& name : names)
       connect(forget->addAction(QString::fromStdString(name).replace('&', "&&")), &QAction::triggered, this,
-              [this, name] { store_.perform(Forget{having(name), name, true}); });
+              [this, name] {
+                store_.perform(Forget{having(name), name, true});
+              });
     if (names.empty()) forget->addAction(tr("None on what is picked"))->setEnabled(false);
   });
   part->addSeparator();

@@ -88,6 +88,10 @@ QString style_sheet(const Theme& t) {
     QScrollBar::handle:horizontal { background: @hair; border-radius: 4px; min-width: 24px; }
     QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }
     QSplitter::handle { background: @hair; }
+    QTabBar { background: @paper; }
+    QTabBar::tab { background: transparent; color: @soft; border: none; padding: 7px 8px 5px 8px; margin-left: 6px; }
+    QTabBar::tab:selected { color: @ink; border-bottom: 2px solid @ink; }
+    QTabBar::tab:hover:!selected { color: @ink; }
     QPushButton { background: @card; color: @ink; border: 1px solid @hair; border-radius: 3px; padding: 4px 12px; }
     QPushButton:hover { background: @press; }
     QPushButton:focus, QPushButton:default { border-color: @ink; }

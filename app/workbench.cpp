@@ -43,6 +43,11 @@ Workbench::Workbench(Store& store, SentenceBar& bar, QObject* parent) : QObject(
     store_.say(why.isEmpty() ? speaker().hint() : why, why.isEmpty() ? Tone::Hint : Tone::Wrong);
   });
   connect(&bar_, &SentenceBar::back_asked, this, &Workbench::step_back);
+  // Another document begins with the position the last one began with.
+  connect(&store_, &Store::started, this, [this] {
+    ties_at_.reset();
+    looked_at_.clear();
+  });
   connect(&store_, &Store::scene_changed, this, &Workbench::refresh);
   connect(&store_, &Store::document_changed, this, &Workbench::refresh);
   connect(&store_, &Store::said, this, [this](const QString&, Tone tone) { told_ = tone != Tone::Hint; });
@@ -118,6 +123,7 @@ void Workbench::look_at_tie(const std::string& name) {
   if (looked_at_ == name) return;
   looked_at_ = name;
   refresh();
+  emit ties_changed();
 }
 
 // The tie that was clicked in Fit: shown as long as the verb has nothing of its own to show.
@@ -206,7 +212,10 @@ void Workbench::refresh() {
   bar_.show_sentence(says.sentence(), says.waiting());
   if (!told_) store_.say(says.hint(), Tone::Hint);
   emit marks_changed();
-  if (!store_.scene().ties().empty() || !tie_states_.empty()) emit ties_changed();
+  // Hovering changes the marks at every move of the pointer, the ties hardly ever.
+  const auto was = std::pair(ties_at_, ties_in_);
+  tie_states();
+  if (was != std::pair(ties_at_, ties_in_)) emit ties_changed();
 }
 
 void Workbench::blank_clicked(Blank blank) {

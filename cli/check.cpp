@@ -51,13 +51,13 @@ int check(const CommandLine& line) {
       ties.push_back(tie_json(scene, tie, state));
     else
       fmt::print("{:<11} {}{}\n", key_for(state.kind), tie.name,
-                 state.kind == TieState::Kind::Lost      ? ": " + sentence(state.problem)
-                 : state.kind == TieState::Kind::Apart   ? ": " + state_words(state, kMillimetres, touch)
+                 state.kind == TieState::Kind::Lost       ? ": " + sentence(state.problem)
+                 : state.kind == TieState::Kind::Apart    ? ": " + state_words(state, kMillimetres, touch)
                  : state.kind == TieState::Kind::Touching ? fmt::format(": {} mm", show_number(state.gap, 6).text)
                                                           : std::string());
   }
   if (line.json) {
-    const Json out{{"file", line.file}, {"tolerance", touch}, {"hold", held},           {"apart", apart},
+    const Json out{{"file", line.file}, {"tolerance", touch}, {"hold", held},          {"apart", apart},
                    {"lost", lost},      {"ties", ties},       {"suspended", suspended}};
     fmt::print("{}\n", out.dump(2));
   } else if (scene.ties().empty()) {

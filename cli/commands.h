@@ -19,7 +19,8 @@ int run(const CommandLine& line);
 int measure_tacks(const CommandLine& line);
 int convert(const CommandLine& line);
 int shot(const CommandLine& line);
-/// 0: every tie that is watched holds; 1: some do not; 2: it cannot be told (the file cannot be read, or a tie is lost).
+/// 0: every tie that is watched holds; 1: some do not; 2: it cannot be told (the file cannot be read, or a tie is
+/// lost).
 int check(const CommandLine& line);
 
 }  // namespace tack

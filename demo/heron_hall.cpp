@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include "core/files/steps.h"
 #include "core/math/degrees.h"
 #include "demo/shapes.h"
 
@@ -31,7 +32,7 @@ struct Meshes {
   MeshPtr right_curve = mesh(quarter_curve(kChannel, 90, 18, false));
   MeshPtr ramp = mesh(box({0, -70, -8}, {230, 70, 0}));
   MeshPtr landing = mesh(box({0, 0, 0}, {110, 150, 70}));
-  MeshPtr funnel = mesh(lathe({{13, 0}, {13, 42}, {62, 84}, {66, 84}, {17, 41}, {17, 0}}, 56, true));
+  MeshPtr funnel = mesh(lathe({{13, 0}, {17, 0}, {17, 41}, {66, 84}, {62, 84}, {13, 42}}, 56, true));
   MeshPtr leg = mesh(box({-5, -5, 0}, {5, 5, 120}));
   MeshPtr basin = mesh(lathe({{0, 0}, {70, 0}, {78, 26}, {74, 26}, {66.5, 4}, {0, 4}}, 56));
   MeshPtr drum = mesh(lathe({{0, -35}, {84, -35}, {84, 35}, {0, 35}}, 72));
@@ -77,8 +78,9 @@ class Builder {
     return scene.add(std::move(part));
   }
   PartId part(const std::string& name, PartId parent, const MeshPtr& m, const Colour& colour,
-              const Placement& placement) {
+              const Placement& placement, const std::shared_ptr<const KeptTacks>& kept = nullptr) {
     Part p;
+    p.kept = kept;
     p.name = name;
     p.parent = parent;
     p.mesh = m;
@@ -88,6 +90,13 @@ class Builder {
   }
   Scene scene;
 };
+
+// The joints of a channel: the middle of its groove's floor at either end, looking out of it, upright.
+std::shared_ptr<const KeptTacks> joints(const Vec3& out, const Vec3& out_direction) {
+  const Vec3 up{0, 0, 1};
+  return std::make_shared<const KeptTacks>(
+      KeptTacks{{"in", {0, 0, 3}, Vec3{-1, 0, 0}, up}, {"out", out + up * 3, out_direction, up}});
+}
 
 // Where the channels' floor line runs: the in of channel n (from 0) on its slope.
 Vec3 joint(int n) {
@@ -106,40 +115,37 @@ void add_board(Builder& b, const Meshes& m) {
   }
 }
 
-void add_posts(Builder& b, const Meshes& m, bool finished) {
+void add_posts(Builder& b, const Meshes& m) {
   const PartId posts = b.group("Posts");
   for (int i = 0; i < 4; ++i) {
     const Vec3 top = joint(i);
-    // As delivered all are a little off: the fourth stands where it was put down.
-    const Vec3 off = finished ? Vec3{} : i == 3 ? Vec3{6, -9, 0} : Vec3{0.4 * i, 0, 0};
+    // All are a little off: the fourth stands where it was put down.
+    const Vec3 off = i == 3 ? Vec3{6, -9, 0} : Vec3{0.4 * i, 0, 0};
     b.part(fmt::format("Post {}", i + 1), posts, m.post, kWood,
            at({top.x + off.x, top.y + off.y, kTop}, {}, {1, 1, (top.z - kTop) / 200}));
   }
 }
 
-void add_channels(Builder& b, const Meshes& m, bool finished) {
+void add_channels(Builder& b, const Meshes& m) {
   const PartId channels = b.group("Channels");
+  const auto straight = joints({kRun, 0, 0}, {1, 0, 0});
   for (int i = 0; i < 2; ++i) {
-    const Vec3 gap = finished || i == 0 ? Vec3{} : Vec3{0.4, 0, 0};
-    b.part(fmt::format("Channel {}", i + 1), channels, m.long_channel, kTeal, at(joint(i) + gap, {0, kSlope, 0}));
+    const Vec3 gap = i == 0 ? Vec3{} : Vec3{0.4, 0, 0};
+    b.part(fmt::format("Channel {}", i + 1), channels, m.long_channel, kTeal, at(joint(i) + gap, {0, kSlope, 0}),
+           straight);
   }
-  const Vec3 end = joint(3);
-  if (finished) {
-    b.part("Channel 3", channels, m.long_channel, kCoral, at(joint(2), {0, kSlope, 0}));
-    b.part("Curve left", channels, m.left_curve, kTeal, at(end));
-    b.part("Curve right", channels, m.right_curve, kTeal, at(end + Vec3{90, 90, 0}, {0, 0, 90}));
-    b.part("Short channel", channels, m.short_channel, kCoral, at(end + Vec3{180, 180, 0}));
-  } else {
-    b.part("Channel 3", channels, m.long_channel, kCoral, at({60, -420, 0}, {0, 0, -24}));
-    b.part("Curve left", channels, m.left_curve, kTeal, at({-240, -470, 0}, {0, 0, 89.7}));
-    b.part("Curve right", channels, m.right_curve, kTeal, at({-90, -500, 0}, {0, 0, 12}));
-    b.part("Short channel", channels, m.short_channel, kCoral, at({-470, -440, 0}, {0, 0, 8}));
-  }
+  b.part("Channel 3", channels, m.long_channel, kCoral, at({60, -420, 0}, {0, 0, -24}), straight);
+  b.part("Curve left", channels, m.left_curve, kTeal, at({-240, -470, 0}, {0, 0, 89.7}),
+         joints({90, 90, 0}, {0, 1, 0}));
+  b.part("Curve right", channels, m.right_curve, kTeal, at({-90, -500, 0}, {0, 0, 12}),
+         joints({90, -90, 0}, {0, -1, 0}));
+  b.part("Short channel", channels, m.short_channel, kCoral, at({-470, -440, 0}, {0, 0, 8}),
+         joints({120, 0, 0}, {1, 0, 0}));
 }
 
-void add_drum(Builder& b, const Meshes& m, bool finished) {
+void add_drum(Builder& b, const Meshes& m) {
   const Vec3 axle{-190, 130, kTop + 128};
-  const PartId drum = b.part("Drum", kNoPart, m.drum, kBrass, at(finished ? axle : axle + Vec3{0, 0, 0.4}, {90, 0, 0}));
+  const PartId drum = b.part("Drum", kNoPart, m.drum, kBrass, at(axle + Vec3{0, 0, 0.4}, {90, 0, 0}));
   for (int i = 0; i < 14; ++i) {
     const double angle = 360.0 / 14 * i;
     const SinCos a = sin_cos_degrees(angle);
@@ -165,7 +171,7 @@ void add_ramp(Builder& b, const Meshes& m) {
   b.part("Ramp", kNoPart, m.ramp, kCoral, at({225, 150, kTop + 82}, {0, 7.5, 0}));
 }
 
-void add_funnel(Builder& b, const Meshes& m, bool finished) {
+void add_funnel(Builder& b, const Meshes& m) {
   const Vec3 centre{440, -60, kTop + 78};
   const PartId stand = b.group("Funnel stand");
   for (int i = 0; i < 3; ++i) {
@@ -173,8 +179,7 @@ void add_funnel(Builder& b, const Meshes& m, bool finished) {
     b.part(fmt::format("Leg {}", i + 1), stand, m.leg, kWood, at({centre.x + 46 * a.cos, centre.y + 46 * a.sin, kTop}));
   }
   b.part("Funnel", kNoPart, m.funnel, kCoral, at(centre));
-  const Vec3 off = finished ? Vec3{} : Vec3{35, -40, 0};
-  b.part("Catch basin", kNoPart, m.basin, kSteel, at({centre.x + off.x, centre.y + off.y, kTop}));
+  b.part("Catch basin", kNoPart, m.basin, kSteel, at({centre.x + 35, centre.y - 40, kTop}));
 }
 
 void add_lift(Builder& b, const Meshes& m) {
@@ -184,13 +189,12 @@ void add_lift(Builder& b, const Meshes& m) {
   b.part("Scoop", carriage, m.scoop, kBrass, at({0, 0, 16}, {0, 0, 30}));
 }
 
-void add_lever(Builder& b, const Meshes& m, bool finished) {
+void add_lever(Builder& b, const Meshes& m) {
   b.part("Fulcrum", kNoPart, m.fulcrum, kSteel, at({290, -220, kTop}));
-  b.part("Tipping lever", kNoPart, m.lever, kTeal,
-         at({300, -220, kTop + 38}, {0, finished ? 12.5 : 0, 0}, {1, 1, 1}, {0, 0, -4}));
+  b.part("Tipping lever", kNoPart, m.lever, kTeal, at({300, -220, kTop + 38}, {}, {1, 1, 1}, {0, 0, -4}));
 }
 
-void add_marbles(Builder& b, const Meshes& m, bool finished) {
+void add_marbles(Builder& b, const Meshes& m) {
   const PartId marbles = b.group("Marbles");
   const SinCos a = sin_cos_degrees(kSlope);
   const double along[] = {60, 330, 420};
@@ -200,39 +204,35 @@ void add_marbles(Builder& b, const Meshes& m, bool finished) {
     const Vec3 p{start.x + along[i] * a.cos + 11 * a.sin, start.y, start.z - along[i] * a.sin + 11 * a.cos};
     b.part(fmt::format("Marble {}", i + 1), marbles, m.marble, kGlass, at(p));
   }
-  b.part("Marble 4", marbles, m.marble, kGlass,
-         at(finished ? Vec3{290, 150, kTop + 82 + 8 - 8.5} : Vec3{330, -420, 8}));
-}
-
-Scene build(bool finished) {
-  const Meshes m;
-  Builder b;
-  add_board(b, m);
-  add_posts(b, m, finished);
-  add_channels(b, m, finished);
-  add_drum(b, m, finished);
-  add_wheel(b, m);
-  add_ramp(b, m);
-  add_funnel(b, m, finished);
-  add_lift(b, m);
-  add_lever(b, m, finished);
-  add_marbles(b, m, finished);
-  if (finished) {
-    MeshData sign = sign_plate_inches();
-    // Inches to millimetres, Y up to Z up; then turned back by its 13°, and stood on the back edge of the board.
-    for (Vec3& p : sign.positions) p = Vec3{p.x, -p.z, p.y} * 25.4;
-    b.part("Sign plate", kNoPart, mesh(std::move(sign)), kBrass, at({60, 288, kTop}, {0, 13, 0}));
-    MeshData guard = side_guard_centimetres();
-    for (Vec3& p : guard.positions) p = p * 10;
-    b.part("Side guard", kNoPart, mesh(std::move(guard)), kSteel, at({0, -296, kTop}));
-  }
-  return b.scene;
+  b.part("Marble 4", marbles, m.marble, kGlass, at({330, -420, 8}));
 }
 
 }  // namespace
 
-Scene heron_hall_parts() { return build(false); }
-Scene heron_hall() { return build(true); }
+Scene heron_hall_parts() {
+  const Meshes m;
+  Builder b;
+  add_board(b, m);
+  add_posts(b, m);
+  add_channels(b, m);
+  add_drum(b, m);
+  add_wheel(b, m);
+  add_ramp(b, m);
+  add_funnel(b, m);
+  add_lift(b, m);
+  add_lever(b, m);
+  add_marbles(b, m);
+  return b.scene;
+}
+
+Result<Scene> heron_hall(const std::filesystem::path& folder) {
+  const auto steps = read_steps(folder / "finish.json");
+  if (!steps) return tl::unexpected(steps.error());
+  Journal journal(heron_hall_parts());
+  for (const StepOutcome& outcome : run_steps(journal, *steps, folder))
+    if (outcome.problem) return tl::unexpected(*outcome.problem);
+  return journal.scene();
+}
 
 MeshData sign_plate_inches() {
   // 12 × 3 × 1/4 inches with raised letters; upright in its own axes it leans by 13°.

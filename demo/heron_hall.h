@@ -1,6 +1,8 @@
 // The Heron Hall marble run: the scene that ships, in both of its states.
 #pragma once
 
+#include <filesystem>
+
 #include "core/scene/scene.h"
 
 namespace tack::demo {
@@ -8,8 +10,9 @@ namespace tack::demo {
 /// As delivered: most of it stands, four channels lie about in front of the board, with the ordinary faults (one part
 /// turned by 89.7°, gaps of 0.4 mm).
 Scene heron_hall_parts();
-/// As it should be; every channel meets the next, the sign and the guard are where they belong.
-Scene heron_hall();
+/// As it should be: what the steps of finish.json in `folder` (this one) make of the parts, the sign plate and the side
+/// guard beside it. Every channel meets the next, and all ties hold.
+Result<Scene> heron_hall(const std::filesystem::path& folder);
 
 /// The sign plate's mesh in inches, Y up, its axes askew to its geometry by 13° (what sign-plate.obj has).
 MeshData sign_plate_inches();

@@ -5,6 +5,8 @@
 #include <QMenu>
 #include <QPainter>
 #include <QVBoxLayout>
+#include <map>
+#include <numeric>
 
 #include "app/theme.h"
 
@@ -12,7 +14,7 @@ namespace tack {
 namespace {
 
 // A shape for each state, so that colour is never the only sign: a full disc, a ring, a broken bar, two bars, a cross.
-QIcon icon_of(TieState::Kind kind) {
+QIcon drawn_icon(TieState::Kind kind) {
   constexpr int kSide = 14;
   QPixmap picture(kSide * 2, kSide * 2);
   picture.setDevicePixelRatio(2);
@@ -52,7 +54,27 @@ QIcon icon_of(TieState::Kind kind) {
   return QIcon(picture);
 }
 
+// The same, drawn once for each theme.
+const QIcon& icon_of(TieState::Kind kind) {
+  static std::map<std::pair<TieState::Kind, bool>, QIcon> icons;
+  const auto [at, fresh] = icons.try_emplace({kind, theme().night});
+  if (fresh) at->second = drawn_icon(kind);
+  return at->second;
+}
+
 QString text_of(const std::string& text) { return QString::fromStdString(text); }
+
+// The order of the rows: lost ones, then those that are apart by how far, then the others as they were made.
+std::vector<std::size_t> worst_first(const std::vector<TieState>& states) {
+  std::vector<std::size_t> order(states.size());
+  std::iota(order.begin(), order.end(), 0);
+  const auto badness = [&](std::size_t i) {
+    const TieState& s = states[i];
+    return s.kind == TieState::Kind::Lost ? 1e300 : s.kind == TieState::Kind::Apart ? 1 + s.gap : 0;
+  };
+  std::stable_sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) { return badness(a) > badness(b); });
+  return order;
+}
 
 }  // namespace
 
@@ -81,7 +103,8 @@ FitPanel::FitPanel(Store& store, Workbench& bench, Stage& stage, QWidget* parent
   list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   list_->setColumnCount(2);
   list_->setHeaderHidden(true);
-  list_->setIndentation(8);
+  list_->setStyleSheet("padding-left: 9px");
+  list_->setMinimumHeight(84);
   list_->header()->setStretchLastSection(false);
   list_->header()->setSectionResizeMode(0, QHeaderView::Stretch);
   list_->header()->setSectionResizeMode(1, QHeaderView::ResizeToContents);
@@ -105,8 +128,7 @@ FitPanel::FitPanel(Store& store, Workbench& bench, Stage& stage, QWidget* parent
   };
   close_ = button(tr("Close it"), tr("Bring its places together again"));
   share_ = button(tr("Share it"), tr("Share what remains of its ring among all parts of it that may move"));
-  suspend_ = button(tr("Suspend"), tr("Do not watch it for now"));
-  remove_ = button(tr("Delete"), tr("Forget this tie; nothing moves"));
+  more_ = button(tr("More"), tr("Suspend, rename, delete it, and more"));
   row->addStretch(1);
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(0, 0, 0, 0);
@@ -117,20 +139,20 @@ FitPanel::FitPanel(Store& store, Workbench& bench, Stage& stage, QWidget* parent
   layout->addWidget(actions_);
   connect(close_, &QToolButton::clicked, this, [this] { store_.perform(CloseTie{chosen(), false}); });
   connect(share_, &QToolButton::clicked, this, [this] { store_.perform(ShareError{chosen()}); });
-  connect(suspend_, &QToolButton::clicked, this, [this] {
-    const Tie* tie = store_.scene().tie(chosen());
-    if (tie) store_.perform(EditTie{tie->name, tie->suspended ? EditTie::Do::Watch : EditTie::Do::Suspend, {}});
-  });
-  connect(remove_, &QToolButton::clicked, this,
-          [this] { store_.perform(EditTie{chosen(), EditTie::Do::Delete, {}}); });
+  connect(more_, &QToolButton::clicked, this, [this] { show_menu(more_->mapToGlobal(QPoint(0, more_->height()))); });
   connect(list_, &QTreeWidget::currentItemChanged, this, [this] {
     if (filling_) return;
     bench_.look_at_tie(chosen());
     refresh_detail();
   });
   connect(list_, &QTreeWidget::itemActivated, this, [this] { look_at(chosen()); });
-  connect(list_, &QWidget::customContextMenuRequested, this, &FitPanel::show_menu);
+  connect(list_, &QWidget::customContextMenuRequested, this, [this](QPoint at) {
+    if (!list_->itemAt(at)) return;
+    list_->setCurrentItem(list_->itemAt(at));
+    show_menu(list_->viewport()->mapToGlobal(at));
+  });
   connect(&bench_, &Workbench::ties_changed, this, &FitPanel::refresh);
+  connect(&store_, &Store::document_changed, this, &FitPanel::refresh);  // the unit, or another document
   refresh();
 }
 
@@ -148,21 +170,17 @@ void FitPanel::look_at(const std::string& name) {
 }
 
 void FitPanel::look_at_next() {
-  const auto& ties = store_.scene().ties();
-  const auto& states = bench_.tie_states();
-  const int count = static_cast<int>(std::min(ties.size(), states.size()));
-  const QTreeWidgetItem* now = list_->currentItem();
-  const int at = now ? list_->indexOfTopLevelItem(const_cast<QTreeWidgetItem*>(now)) : -1;
-  for (int i = 1; i <= count; ++i) {
-    const int next = (at + i) % count;
-    const auto index = static_cast<std::size_t>(next);
-    if (states[index].kind != TieState::Kind::Apart) continue;
-    // The panel comes to the front where it stands behind another.
-    if (QWidget* dock = parentWidget()) dock->show(), dock->raise();
-    list_->setCurrentItem(list_->topLevelItem(next));
-    return look_at(ties[index].name);
-  }
-  store_.say(tr("No tie is apart."));
+  const std::vector<TieState>& states = bench_.tie_states();
+  std::vector<std::string> apart;
+  for (const std::size_t i : worst_first(states))
+    if (states[i].kind == TieState::Kind::Apart) apart.push_back(store_.scene().ties()[i].name);
+  if (apart.empty()) return store_.say(tr("No tie is apart."));
+  const auto now = std::find(apart.begin(), apart.end(), chosen());
+  const std::string& next = now == apart.end() || now + 1 == apart.end() ? apart.front() : *(now + 1);
+  // The panel comes to the front where it stands behind another.
+  if (QWidget* dock = parentWidget()) dock->show(), dock->raise();
+  list_->setCurrentItem(list_->findItems(text_of(next), Qt::MatchExactly).value(0));
+  look_at(next);
 }
 
 void FitPanel::refresh() {
@@ -174,8 +192,10 @@ void FitPanel::refresh() {
   while (list_->topLevelItemCount() > static_cast<int>(ties.size()))
     delete list_->takeTopLevelItem(list_->topLevelItemCount() - 1);
   std::size_t held = 0, watched = 0;
-  for (std::size_t i = 0; i < ties.size() && i < states.size(); ++i) {
-    auto* item = list_->topLevelItem(static_cast<int>(i));
+  int row = 0;
+  for (const std::size_t i : worst_first(states)) {
+    if (i >= ties.size()) continue;
+    auto* item = list_->topLevelItem(row++);
     if (!item) item = new QTreeWidgetItem(list_);
     const TieState& state = states[i];
     held += holds(state);
@@ -184,7 +204,9 @@ void FitPanel::refresh() {
     item->setText(0, text_of(ties[i].name));
     item->setText(1, state.kind == TieState::Kind::Apart && state.gap > kTouch
                          ? text_of(show_length(state.gap, store_.unit(), 3).text)
-                         : words);
+                     : state.kind == TieState::Kind::Exact ? QString()  // its disc says so; names need the room
+                                                           : words);
+    item->setData(0, Qt::AccessibleTextRole, text_of(ties[i].name) + ", " + words);
     item->setIcon(0, icon_of(state.kind));
     item->setData(0, Qt::UserRole, text_of(ties[i].name));
     item->setForeground(1, state.kind == TieState::Kind::Apart  ? theme().drifting
@@ -221,7 +243,7 @@ void FitPanel::refresh_detail() {
     text = text_of(sentence(state.problem));
   } else {
     text = tr("Gap %1").arg(text_of(show_length(state.gap, store_.unit(), 4).text));
-    if (state.angle) text += tr(", angle %1").arg(text_of(show_angle(*state.angle, 4).text));
+    if (state.angle && *state.angle >= 5e-5) text += tr(", angle %1").arg(text_of(show_angle(*state.angle, 4).text));
     if (tie->pairs.size() > 1) text += tr(", at pair %1 of %2").arg(state.pair + 1).arg(tie->pairs.size());
     text += ".";
   }
@@ -229,9 +251,10 @@ void FitPanel::refresh_detail() {
   if (!lost && !holds(state)) {
     text += " " + text_of(plain_text(sentence(CloseTie{tie->name, false}, scene, Tense::Present, store_.unit())));
     // What remains where a ring closes, and what each part's share of it would be.
-    if (const auto closing = closing_error(scene, tie->name); closing && !tie->suspended) {
-      shares = true;
-      text += tr("\nIt closes a ring of %1 ties, and %2 remains. Shared, no gap is over %3: ")
+    const auto closing = closing_error(scene, tie->name);
+    shares = closing && !tie->suspended && length(closing->error) > kTouch;
+    if (shares) {
+      text += tr("\nIt closes a ring of %1 ties: %2 remains. Shared, no gap is over %3: ")
                   .arg(closing->ties.size())
                   .arg(text_of(show_length(length(closing->error), store_.unit(), 4).text),
                        text_of(show_length(closing->worst, store_.unit(), 4).text));
@@ -239,9 +262,10 @@ void FitPanel::refresh_detail() {
       for (const RingShift& p : closing->parts) {
         const Part* part = scene.find(p.part);
         if (!part) continue;
-        parts << (p.stays ? tr("%1 stays").arg(text_of(part->name))
-                          : tr("%1 by %2").arg(text_of(part->name),
-                                               text_of(show_length(length(p.shift), store_.unit(), 4).text)));
+        parts << (p.stays
+                      ? tr("%1 stays").arg(text_of(part->name))
+                      : tr("%1 by %2")
+                            .arg(text_of(part->name), text_of(show_length(length(p.shift), store_.unit(), 4).text)));
       }
       constexpr int kNamed = 6;
       const auto more = parts.size() - kNamed;
@@ -251,14 +275,10 @@ void FitPanel::refresh_detail() {
   detail_->setText(text);
   close_->setVisible(!lost && !holds(state));
   share_->setVisible(shares);
-  suspend_->setVisible(!lost);
-  suspend_->setText(tie->suspended ? tr("Watch") : tr("Suspend"));
+  if (QTreeWidgetItem* item = list_->currentItem()) list_->scrollToItem(item);
 }
 
-void FitPanel::show_menu(QPoint at) {
-  const QTreeWidgetItem* item = list_->itemAt(at);
-  if (!item) return;
-  list_->setCurrentItem(const_cast<QTreeWidgetItem*>(item));
+void FitPanel::show_menu(QPoint global) {
   const std::string name = chosen();
   const Tie* tie = store_.scene().tie(name);
   if (!tie) return;
@@ -274,7 +294,7 @@ void FitPanel::show_menu(QPoint at) {
   const QAction* suspend = menu.addAction(tie->suspended ? tr("Watch it again") : tr("Suspend it"));
   const QAction* rename = menu.addAction(tr("Rename it …"));
   const QAction* remove = menu.addAction(tr("Delete it"));
-  const QAction* did = menu.exec(list_->viewport()->mapToGlobal(at));
+  const QAction* did = menu.exec(global);
   if (did == look) look_at(name);
   if (did == pick) {
     std::vector<PartId> parts;

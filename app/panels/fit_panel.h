@@ -21,7 +21,8 @@ class FitPanel : public QWidget {
  private:
   void refresh();
   void refresh_detail();
-  void show_menu(QPoint at);
+  /// What else can be done with the chosen tie.
+  void show_menu(QPoint global);
   std::string chosen() const;
   void look_at(const std::string& tie);
 
@@ -30,7 +31,7 @@ class FitPanel : public QWidget {
   Stage& stage_;
   QLabel *count_, *detail_;
   QTreeWidget* list_;
-  QToolButton *close_, *share_, *suspend_, *remove_;
+  QToolButton *close_, *share_, *more_;
   QWidget* actions_;
   bool filling_ = false;
 };

@@ -22,8 +22,8 @@ void LoupeView::show_meeting(Stage& stage, const Marks::Meeting& meeting, const 
   const int size = std::max(16, qRound(std::min(width(), height()) * devicePixelRatioF()));
   const Marks::Meeting& framed = held ? *held : meeting;
   const double apart = distance(framed.from, framed.to);
-  // Their distance fills a third of the square; the nearest features when they coincide.
-  const double span = std::max(apart * 3, apart > 0.02 * framed.span ? 0.0 : framed.span);
+  // Their distance fills a third of the square, however small it is; the nearest features when they touch.
+  const double span = apart > kTouch ? apart * 3 : framed.span;
   const Vec3 centre = (framed.from + framed.to) * 0.5;
   const View view = close_up(centre, back, up, std::max(span, 1e-3), size, size);
   image_ = stage.close_up_image(view, size);

@@ -63,13 +63,14 @@ void Overlay::paint_tag(QPainter& p, QPointF at, const QString& text, const QCol
   p.drawText(box, Qt::AlignCenter, text);
 }
 
-void Overlay::paint_pill(QPainter& p, QPointF at, const QString& text, const QColor& hue) const {
+void Overlay::paint_pill(QPainter& p, QPointF at, const QString& text, const QColor& hue) {
   const QFont font = number_font(1);
   const QFontMetricsF metrics(font);
   const QSizeF size(metrics.horizontalAdvance(text) + 22, metrics.height() + 8);
   QRectF box(at - QPointF(size.width() / 2, size.height() / 2), size);
   box.moveLeft(std::clamp(box.left(), 6.0, std::max(6.0, view_.width - size.width() - 6)));
   box.moveTop(std::clamp(box.top(), 6.0, std::max(6.0, view_.height - size.height() - 6)));
+  taken_ << box;
   p.setPen(QPen(theme().hair, 1));
   p.setBrush(theme().card);
   p.drawRoundedRect(box, size.height() / 2, size.height() / 2);
@@ -124,20 +125,29 @@ void Overlay::paint_kept(QPainter& p) const {
     QString name;
   };
   std::vector<Mark> marks;
+  // Joints that have met lie upon each other: one mark with the names of all.
+  const auto place = [&](QPointF at, const QString& name) {
+    for (Mark& other : marks)
+      if (QLineF(other.at, at).length() < 4) {
+        if (!other.name.split(" · ").contains(name)) other.name += " · " + name;
+        return;
+      }
+    marks.push_back({at, name});
+  };
   for (const CatchPart& part : stage_.catch_scene().parts) {
     if (!part.kept) continue;
     for (const KeptTack& kept : *part.kept) {
       const auto at = pixel(part.world * kept.point);
       if (!at || at->x() < 0 || at->y() < 0 || at->x() > view_.width || at->y() > view_.height) continue;
-      marks.push_back({*at, QString::fromStdString(kept.name)});
+      place(*at, QString::fromStdString(kept.name));
       if (marks.size() == kMost) break;
     }
     if (marks.size() == kMost) break;
   }
   p.setFont(ui_font(0.9));
   for (const Mark& mark : marks) {
-    const QPolygonF diamond{{mark.at + QPointF(0, -5), mark.at + QPointF(5, 0), mark.at + QPointF(0, 5),
-                             mark.at + QPointF(-5, 0)}};
+    const QPolygonF diamond{
+        {mark.at + QPointF(0, -5), mark.at + QPointF(5, 0), mark.at + QPointF(0, 5), mark.at + QPointF(-5, 0)}};
     p.setPen(QPen(theme().ink, 1.3));
     p.setBrush(theme().card);
     p.drawPolygon(diamond);
@@ -151,7 +161,8 @@ void Overlay::paint_kept(QPainter& p) const {
   }
 }
 
-// Ties that are apart: from where From is to where it should be, two bars facing each other across the gap, and how far.
+// Ties that are apart: from where From is to where it should be, two bars facing each other across the gap, and how
+// far.
 void Overlay::paint_drifted(QPainter& p) {
   constexpr int kMost = 200;
   int drawn = 0;
@@ -175,12 +186,18 @@ void Overlay::paint_drifted(QPainter& p) {
         p.drawLine(bar, bar + along * (way * 6));
       }
     }
-    // The one that is looked at has its words in the middle of its dashed line already.
+    // The one that is looked at has its words in the middle of its dashed line already; others give way to what is
+    // written there, and to each other.
     const auto& ties = stage_.store_.scene().ties();
     if (i < ties.size() && ties[i].name == stage_.bench_.looked_at_tie()) continue;
-    if (drawn <= 12)
-      paint_label(p, middle + side * 10 + QPointF(6, -4),
-                  QString::fromStdString(state_words(state, stage_.store_.unit())), theme().drifting);
+    const QString words =
+        QString::fromStdString(state.gap > kTouch ? show_length(state.gap, stage_.store_.unit(), 3).text
+                                                  : state_words(state, stage_.store_.unit()));
+    const QFontMetricsF metrics(number_font(1));
+    const QRectF box(middle.x() + 12, middle.y() + 8, metrics.horizontalAdvance(words) + 12, metrics.height() + 5);
+    if (std::any_of(taken_.begin(), taken_.end(), [&](const QRectF& r) { return r.intersects(box); })) continue;
+    taken_ << box;
+    paint_label(p, {box.left(), box.bottom() - 2}, words, theme().drifting);
   }
 }
 
@@ -388,7 +405,6 @@ void Overlay::paint_pane(QPainter& p) {
   paint_drop_line(p);
   const Marks& marks = stage_.bench_.marks();
   paint_kept(p);
-  paint_drifted(p);
   paint_box(p, marks);
   paint_handles(p);
   paint_gauges(p, marks);
@@ -418,6 +434,7 @@ void Overlay::paint_pane(QPainter& p) {
   if (from && to && (apart || (marks.joined && QLineF(*from, *to).length() > 60)))
     paint_pill(p, apart ? *to + QPointF(0, 52) : (*from + *to) / 2, marks.distance,
                apart ? theme().drifting : theme().ink);
+  paint_drifted(p);
   if (active) paint_short_list(p);
   if (active && stage_.gesture_ == Stage::Gesture::Rectangle) {
     QColor wash = theme().ink;

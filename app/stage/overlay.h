@@ -23,7 +23,7 @@ class Overlay : public QWidget {
   void paint_pin(QPainter& p, QPointF at) const;
   void paint_ring(QPainter& p, QPointF at) const;
   void paint_tag(QPainter& p, QPointF at, const QString& text, const QColor& role, bool above);
-  void paint_pill(QPainter& p, QPointF at, const QString& text, const QColor& hue) const;
+  void paint_pill(QPainter& p, QPointF at, const QString& text, const QColor& hue);
   void paint_corner(QPainter& p) const;
   void paint_drop_line(QPainter& p) const;
   void paint_kept(QPainter& p) const;

@@ -325,7 +325,7 @@ Stage::ShortList Stage::short_list() const {
   if (bench_.shows_kinds()) {
     for (std::size_t i = 0; i < kCatchKindCount; ++i)
       list.rows << QString(QLatin1Char(kCatchKindKeys[i])) + "   " +
-                         QString::fromUtf8(kCatchKindWords[i].data(), static_cast<int>(kCatchKindWords[i].size()));
+                       QString::fromUtf8(kCatchKindWords[i].data(), static_cast<int>(kCatchKindWords[i].size()));
     list.rows << tr("0   all");
     list.seen = static_cast<int>(list.rows.size());
     list.chosen = bench_.only() ? static_cast<int>(*bench_.only()) : static_cast<int>(list.rows.size()) - 1;
@@ -469,7 +469,8 @@ void Stage::mouseMoveEvent(QMouseEvent* event) {
       if (dragged_ && bench_.verb().dragging()) bench_.verb().drag_to(view(), at, steps_now(event->modifiers()));
       break;
     case Gesture::Grip:
-      if (dragged_ && !bench_.verb().dragging() && gripped_ && !bench_.verb().begin_grip(*gripped_, view(), pressed_at_))
+      if (dragged_ && !bench_.verb().dragging() && gripped_ &&
+          !bench_.verb().begin_grip(*gripped_, view(), pressed_at_))
         gripped_.reset();
       if (dragged_ && bench_.verb().dragging())
         bench_.verb().grip_to(view(), at, caught_at(at), steps_now(event->modifiers()));

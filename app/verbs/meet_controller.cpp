@@ -87,6 +87,7 @@ Sentence MeetController::sentence() const {
     Meet meet = std::get<Meet>(*pending());
     meet.from = shown_from();
     meet.to = shown_to();
+    if (meet.from && meet.to) meet = std::get<Meet>(*with_places(meet, *meet.from, *meet.to));
     Sentence s = tack::sentence(meet, store_.scene(), Tense::Present, store_.unit());
     if (preview_ && may_remain(meet)) s.push_back({"  " + remaining_sentence(meet, *preview_, store_.unit())});
     return s;
@@ -144,6 +145,7 @@ std::optional<Verb> MeetController::with_places(const Verb& base, const TackAddr
   Meet meet = std::get<Meet>(base);
   meet.from = from;
   meet.to = to;
+  if (!done_ && !meet.facing && default_matched(store_.scene(), from, to)) meet.matched = true;
   // What moves is settled now: what is picked later does not change this step.
   meet.what = moves(meet, store_.scene());
   return meet;

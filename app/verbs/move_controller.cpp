@@ -35,7 +35,8 @@ QString MoveController::hint() const {
   if (waiting() == Blank::From) return tr("Click the place to move from.");
   if (waiting() == Blank::To) return tr("Click the place to move to. B: what lies behind.");
   if (done_) return tr("Done. Type again to move on; click a blank to correct it.");
-  if (drag_ && drag_->grip) return tr("Let go over a place: it goes there. X, Y, Z: only along these. Ctrl: leave a copy.");
+  if (drag_ && drag_->grip)
+    return tr("Let go over a place: it goes there. X, Y, Z: only along these. Ctrl: leave a copy.");
   if (drag_) return tr("Type a length, or let go. Shift: increments. Ctrl when letting go: leave a copy.");
   QString axes;
   for (int i = 0; i < 3; ++i)

@@ -148,8 +148,7 @@ void RotateController::add_gauges(const Drag& drag, Marks& marks) const {
   const auto start = on_plane(drag.view, drag.handle.at, axis, drag.pressed.x(), drag.pressed.y());
   if (!start) return;
   const auto& rotate = std::get<Rotate>(*verb);
-  const double angle =
-      rotate.from ? angle_towards(rotate, store_.scene()).value_or(0) : rotate.angle.value;
+  const double angle = rotate.from ? angle_towards(rotate, store_.scene()).value_or(0) : rotate.angle.value;
   int hue = -1;
   for (int i = 0; i < 3; ++i)
     if (drag.handle.axes[static_cast<std::size_t>(i)]) hue = i;

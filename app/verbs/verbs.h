@@ -72,9 +72,9 @@ class MeetController : public PairController {
   // The blanks of the next meeting.
   Meet next_;
   std::optional<bool> ties_;  // whether it is remembered, when that was said for this one
-  bool copies_ = false;  // Ctrl: a copy is left, and the next To goes on with the row
-  bool stands_ = false;  // Shift: on its own base, whatever From is
-  bool row_ = false;     // To waits again and again
+  bool copies_ = false;       // Ctrl: a copy is left, and the next To goes on with the row
+  bool stands_ = false;       // Shift: on its own base, whatever From is
+  bool row_ = false;          // To waits again and again
   // The From of a pair that is being added to the finished meeting.
   std::optional<TackAddress> from_of_new_;
 };

@@ -13,7 +13,8 @@ namespace {
 constexpr std::string_view kForms =
     "Write \"Part\" vertex 17, \"Part\" edge 12-13 at 0.5, \"Part\" face 5, \"Part\" face-centre 5, \"Part\" box "
     "0.5,0.5,1, \"Part\" world-box 0,0,0, \"Part\" "
-    "tree-box 0,0,0, \"Part\" kept out, \"Part\" pivot, \"Part\" mass, \"Part\" round 40, \"Part\" axis 5 at 0.5, plane 10,20 or point "
+    "tree-box 0,0,0, \"Part\" kept out, \"Part\" pivot, \"Part\" mass, \"Part\" round 40, \"Part\" axis 5 at 0.5, "
+    "plane 10,20 or point "
     "1,2,3.";
 
 std::string_view trimmed(std::string_view text) {

@@ -51,7 +51,8 @@ class CatchKinds {
 
 /// In words, in the order of the enumeration.
 inline constexpr std::array<std::string_view, kCatchKindCount> kCatchKindWords = {
-    "vertex", "edge", "point of an edge", "round edge", "face", "face centre", "axis", "box point", "pivot", "grid", "kept tack"};
+    "vertex", "edge", "point of an edge", "round edge", "face", "face centre", "axis", "box point",
+    "pivot",  "grid", "kept tack"};
 
 /// The key that, while C is held, takes this kind alone: digits, and letters for the last two.
 inline constexpr std::string_view kCatchKindKeys = "123456789GK";

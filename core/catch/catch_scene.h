@@ -15,8 +15,8 @@ struct CatchPart {
   PartId id = kNoPart;
   MeshPtr mesh;  ///< null for a group
   Affine world;
-  Affine to_mesh;  ///< the inverse of `world`; parts that cannot be inverted are left out
-  Vec3 pivot;      ///< in the mesh's coordinates
+  Affine to_mesh;                         ///< the inverse of `world`; parts that cannot be inverted are left out
+  Vec3 pivot;                             ///< in the mesh's coordinates
   std::shared_ptr<const KeptTacks> kept;  ///< null when there are none
 };
 
@@ -43,7 +43,7 @@ struct CatchOptions {
   CatchKinds kinds;    ///< which kinds are looked for
   int edge_parts = 2;  ///< into how many equal parts an edge is divided; the places between them are caught
   bool cut_at_eye = false;  ///< what stands before the eye is cut away: it neither hides anything nor is it caught
-  bool hidden_too = false;                  ///< when nothing visible is near, take what is hidden
+  bool hidden_too = false;  ///< when nothing visible is near, take what is hidden
   std::optional<CatchGrid> grid;            ///< used where `kinds` has Grid
   std::function<bool(PartId)> leave_out;    ///< parts that are not caught on; they still hide what is behind them …
   std::function<bool(PartId)> see_through;  ///< … unless they are looked through as well (what moves)

@@ -46,7 +46,7 @@ struct Delivery {
   std::shared_ptr<const CarriedDocument> carried;  ///< for glTF
   bool is_document = false;                        ///< written by Tack Point
   DocumentSettings settings;
-  Json ties = Json::array();                       ///< as they stand in a document of ours
+  Json ties = Json::array();       ///< as they stand in a document of ours
   std::vector<std::string> notes;  ///< sentences about what was decided while reading
 };
 

@@ -31,8 +31,8 @@ double reach_about(const Scene& scene, const Tack& from) {
   const Affine world = world_of(scene, from.address.part);
   double reach = 0;
   for (int c = 0; c < 8; ++c)
-    reach = std::max(reach, distance(from.point, world * part->mesh->box().at({double(c & 1), double(c >> 1 & 1),
-                                                                                double(c >> 2)})));
+    reach = std::max(
+        reach, distance(from.point, world * part->mesh->box().at({double(c & 1), double(c >> 1 & 1), double(c >> 2)})));
   return reach;
 }
 
@@ -198,8 +198,8 @@ Result<ClosingError> closing_error(const Scene& scene, std::string_view name) {
   if (std::all_of(result.parts.begin(), result.parts.end(), stays))
     return fail(fmt::format("No part of the ring that \"{}\" closes may move.", name), {}, "Unlock one of them.");
   // From one part that stays to the next, once round: what lies between takes its share step by step.
-  const auto fixed = static_cast<std::size_t>(std::find_if(result.parts.begin(), result.parts.end(), stays) -
-                                              result.parts.begin());
+  const auto fixed =
+      static_cast<std::size_t>(std::find_if(result.parts.begin(), result.parts.end(), stays) - result.parts.begin());
   for (std::size_t begin = 0; begin < count;) {
     const auto at = [&](std::size_t step) { return (fixed + step) % count; };
     std::size_t end = begin + 1;

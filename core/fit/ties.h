@@ -53,11 +53,11 @@ struct RingShift {
 struct ClosingError {
   std::vector<std::string> ties;  ///< once round, the closing one last
   std::vector<RingShift> parts;   ///< the parts between them, beginning with To of the closing tie
-  /// What all gaps of the ring add up to (world, mm), as the shift of what From of the closing tie is on; shifting parts
-  /// cannot change it.
+  /// What all gaps of the ring add up to (world, mm), as the shift of what From of the closing tie is on; shifting
+  /// parts cannot change it.
   Vec3 error;
-  double worst = 0;               ///< mm: the largest gap when it is shared
-  std::optional<double> angle;    ///< degrees that remain at the closing tie; shifting does not change them
+  double worst = 0;             ///< mm: the largest gap when it is shared
+  std::optional<double> angle;  ///< degrees that remain at the closing tie; shifting does not change them
 };
 
 /// The shortest ring that the tie closes, by ties that are neither suspended nor lost. Shared evenly: every tie between

@@ -65,7 +65,7 @@ struct Part {
   std::optional<QuarterTurns> quarters;
   MeshPtr mesh;
   std::shared_ptr<const KeptTacks> kept;  ///< null when it has none
-  std::vector<Colour> colours;  ///< one for each primitive of the mesh
+  std::vector<Colour> colours;            ///< one for each primitive of the mesh
   bool hidden = false;
   bool locked = false;
   /// Ties to the file it came from: the carried mesh that holds its geometry (−1: none, written anew), whether that
@@ -105,7 +105,8 @@ class Scene {
   /// Hangs a part below another (kNoPart: at the top), as its last child; its numbers stay. Nothing happens when that
   /// would make a circle.
   void reparent(PartId id, PartId parent);
-  /// Removes a part and everything below it, and the ties that hold on any of it. Nothing happens when it does not exist.
+  /// Removes a part and everything below it, and the ties that hold on any of it. Nothing happens when it does not
+  /// exist.
   void remove(PartId id);
 
   /// The parts added next get these ids, in this order, as far as they are free; after them ids from `floor` up. For
@@ -156,7 +157,8 @@ std::vector<Affine> worlds_of(const Scene& scene);
 const KeptTacks& kept_of(const Scene& scene, PartId id);
 /// The one with this name, or nullptr. Valid as long as this scene value lives.
 const KeptTack* find_kept(const Scene& scene, PartId id, std::string_view name);
-/// The kept tacks after their coordinates have changed by `change`, as a bake does it: what they are in the world stays.
+/// The kept tacks after their coordinates have changed by `change`, as a bake does it: what they are in the world
+/// stays.
 std::shared_ptr<const KeptTacks> carried_along(const std::shared_ptr<const KeptTacks>& kept, const Affine& change);
 
 /// The box of a part's own mesh vertices in the world's axes, from the true vertices; empty for a group. O(vertices).

@@ -27,15 +27,15 @@ struct TackPair {
 
 /// What a meeting asked for, with nothing left to be looked up: where its pairs shall be and how it shall be turned.
 struct Tie {
-  std::string name;  ///< no two ties of a scene have the same
-  std::vector<PartId> what;    ///< what was brought, and moves when it is closed again
+  std::string name;             ///< no two ties of a scene have the same
+  std::vector<PartId> what;     ///< what was brought, and moves when it is closed again
   std::vector<TackPair> pairs;  ///< at least one
   Facing facing = Facing::AsIs;
-  double gap = 0;        ///< mm along To's direction; of one pair only
-  double roll = 0;       ///< degrees about To's direction; watched where `matched`
-  bool matched = false;  ///< From's roll lies on To's, but for `roll`
-  bool shared = false;   ///< the pairs share the error, instead of the first being exact
-  bool sized = false;    ///< meeting again may change the size
+  double gap = 0;                        ///< mm along To's direction; of one pair only
+  double roll = 0;                       ///< degrees about To's direction; watched where `matched`
+  bool matched = false;                  ///< From's roll lies on To's, but for `roll`
+  bool shared = false;                   ///< the pairs share the error, instead of the first being exact
+  bool sized = false;                    ///< meeting again may change the size
   std::array<bool, 3> along = kAllAxes;  ///< one pair: it is watched along these of the axes only
   Axes axes;
   bool suspended = false;  ///< not watched for now

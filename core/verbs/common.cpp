@@ -26,8 +26,7 @@ Result<void> check_to_stays(const Scene& scene, const std::vector<PartId>& parts
   if (is_on_part(to))
     for (const PartId id : parts)
       if (is_within(scene, to.part, id))
-        return fail(fmt::format("The {} is on what moves.", tack_words(scene, to)), {},
-                    "To must be on what stays.");
+        return fail(fmt::format("The {} is on what moves.", tack_words(scene, to)), {}, "To must be on what stays.");
   return {};
 }
 

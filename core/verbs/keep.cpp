@@ -41,9 +41,7 @@ Result<void> check_name(const std::string& name) {
   return {};
 }
 
-bool shares_mesh(const Scene& scene, PartId id) {
-  return scene.contains(id) && !linked_copies_of(scene, id).empty();
-}
+bool shares_mesh(const Scene& scene, PartId id) { return scene.contains(id) && !linked_copies_of(scene, id).empty(); }
 
 void add_linked_words(Sentence& s, const Scene& scene, PartId id, bool linked) {
   if (!shares_mesh(scene, id)) return;
@@ -96,14 +94,13 @@ Result<Scene> apply(const Forget& forget, const Scene& scene) {
         for (const TackPair& pair : tie.pairs)
           for (const TackAddress* a : {&pair.from, &pair.to})
             if (a->kind == TackKind::Kept && a->part == each && a->name == forget.name)
-              return fail(fmt::format("The tie \"{}\" holds on \"{}\" of {}.", tie.name, forget.name,
-                                      scene.part(each).name),
-                          {}, "Delete the tie first.");
+              return fail(
+                  fmt::format("The tie \"{}\" holds on \"{}\" of {}.", tie.name, forget.name, scene.part(each).name),
+                  {}, "Delete the tie first.");
       set_kept(result, each, std::move(kept));
     }
   }
-  if (!any)
-    return fail(fmt::format("{} has no kept tack \"{}\".", names_of(scene, forget.what), forget.name), "name");
+  if (!any) return fail(fmt::format("{} has no kept tack \"{}\".", names_of(scene, forget.what), forget.name), "name");
   return result;
 }
 

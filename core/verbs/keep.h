@@ -7,10 +7,10 @@ namespace tack {
 
 /// Saves a place on a part by name; a name that is there already is given the new place.
 struct Keep {
-  PartId part = kNoPart;           ///< kNoPart: the part that the place is on
-  std::optional<TackAddress> at;   ///< any place: on the part, on another, in space
-  std::string name;                ///< empty: "Tack", made free by a number
-  bool linked = true;              ///< all parts that share its mesh keep it too
+  PartId part = kNoPart;          ///< kNoPart: the part that the place is on
+  std::optional<TackAddress> at;  ///< any place: on the part, on another, in space
+  std::string name;               ///< empty: "Tack", made free by a number
+  bool linked = true;             ///< all parts that share its mesh keep it too
   friend bool operator==(const Keep&, const Keep&) = default;
 };
 /// Takes kept tacks of one name off parts.
@@ -24,8 +24,8 @@ struct Forget {
 /// The part that keeps it: the one named, else the one the place is on; kNoPart while neither is known.
 PartId keeper(const Keep& keep);
 
-/// The place is stored in the mesh's coordinates with its direction and roll as they are now. Fails without a place, for
-/// a place of space when no part is named, a name over 200 characters, and on a flattened part.
+/// The place is stored in the mesh's coordinates with its direction and roll as they are now. Fails without a place,
+/// for a place of space when no part is named, a name over 200 characters, and on a flattened part.
 Result<Scene> apply(const Keep& keep, const Scene& scene);
 /// Fails when none of the parts has it, and when a tie holds on it.
 Result<Scene> apply(const Forget& forget, const Scene& scene);

@@ -41,6 +41,14 @@ Facing default_facing(const Scene& scene, const TackAddress& from, const TackAdd
   return looks_out(scene, from) && looks_out(scene, to) ? Facing::Facing : Facing::AsIs;
 }
 
+bool default_matched(const Scene& scene, const TackAddress& from, const TackAddress& to) {
+  const auto upright = [&](const TackAddress& a) {
+    const KeptTack* kept = a.kind == TackKind::Kept ? find_kept(scene, a.part, a.name) : nullptr;
+    return kept && kept->direction && kept->roll;
+  };
+  return upright(from) && upright(to);
+}
+
 std::vector<PartId> moves(const Meet& meet, const Scene& scene) {
   if (!meet.from || !is_on_part(*meet.from) || moves_with(scene, meet.what, meet.from->part)) return meet.what;
   return {meet.from->part};
@@ -314,10 +322,8 @@ Result<Meet> meet_from_json(const Json& json, const Scene& scene) {
   if (!axes) return tl::unexpected(axes.error());
   meet.axes = *axes;
   if (json.contains("hold")) {
-    const auto hold =
-        json["hold"].is_string()
-            ? parse_address(scene, json["hold"].get_ref<const std::string&>())
-            : Result<TackAddress>(fail("This should name a place."));
+    const auto hold = json["hold"].is_string() ? parse_address(scene, json["hold"].get_ref<const std::string&>())
+                                               : Result<TackAddress>(fail("This should name a place."));
     if (!hold) return fail(hold.error().what, "hold", hold.error().remedy);
     if (!meet.more.empty()) return fail("A place is held still with one pair only.", "hold");
     meet.hold = *hold;

@@ -32,8 +32,8 @@ struct Meet {
   /// One pair: this place stays where it is, and what moves turns about it until From looks towards To (and reaches it
   /// where the size may change). Then facing, gap, roll and limits are not read.
   std::optional<TackAddress> hold;
-  bool tie = false;       ///< it is remembered
-  std::string tie_name;   ///< as what; empty: a name of its own
+  bool tie = false;      ///< it is remembered
+  std::string tie_name;  ///< as what; empty: a name of its own
   /// So many linked copies follow, each with its own From on To of the one before it: the feature of To, on the part
   /// that moved.
   int chain = 0;
@@ -44,11 +44,13 @@ struct Meet {
 /// The first pair, then the others.
 std::vector<MeetPair> pairs_of(const Meet& meet);
 
-/// What happens when facing is not said: faces, centres of faces (of boxes too) and of round edges, axes, and kept tacks
-/// that have a direction are
-/// brought facing each other, everything else as it stands (turning a part by the diagonal of its box, or upside down
-/// by its pivot, is never what is meant).
+/// What happens when facing is not said: faces, centres of faces (of boxes too) and of round edges, axes, and kept
+/// tacks that have a direction are brought facing each other, everything else as it stands (turning a part by the
+/// diagonal of its box, or upside down by its pivot, is never what is meant).
 Facing default_facing(const Scene& scene, const TackAddress& from, const TackAddress& to);
+
+/// Whether a roll counts from roll on roll when nothing is said: between kept tacks that both have one, as joints do.
+bool default_matched(const Scene& scene, const TackAddress& from, const TackAddress& to);
 
 /// The most copies that a chain may have.
 inline constexpr int kMostInChain = 1000;

@@ -68,7 +68,9 @@ Result<MeetMotion> one_pair(const Meet& meet, const Scene& scene, const FoundPai
   }
   if (meet.gap.value != 0 && !to.direction) return fail(no_direction(scene, *meet.to, "way to keep a gap"));
   const Vec3 target = meet.gap.value == 0 ? to.point : to.point + *to.direction * meet.gap.value;
-  motion.to = meet.along == kAllAxes ? target : from.point + along_axes(target - from.point, limit_axes(meet, scene), meet.along);
+  motion.to = meet.along == kAllAxes
+                  ? target
+                  : from.point + along_axes(target - from.point, limit_axes(meet, scene), meet.along);
   return motion;
 }
 
@@ -147,7 +149,8 @@ std::vector<Remaining> remaining_of(const Meet& meet, const Scene& after) {
     const auto from = find_tack(after, *pairs[i].from), to = find_tack(after, *pairs[i].to);
     if (!from || !to) continue;
     Vec3 target = to->point;
-    if (i == 0 && pairs.size() == 1 && !meet.hold && meet.gap.value != 0 && to->direction) target += *to->direction * meet.gap.value;
+    if (i == 0 && pairs.size() == 1 && !meet.hold && meet.gap.value != 0 && to->direction)
+      target += *to->direction * meet.gap.value;
     Remaining r;
     r.off = target - from->point;
     r.gap = length(r.off);

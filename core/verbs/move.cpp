@@ -178,7 +178,9 @@ Json to_json(const Move& move, const Scene& scene) {
 }
 
 Result<Move> move_from_json(const Json& json, const Scene& scene) {
-  if (const auto ok = check_keys(json, {"verb", "what", "axes", "by", "from", "to", "copy", "along", "slide", "slide-on"}); !ok)
+  if (const auto ok =
+          check_keys(json, {"verb", "what", "axes", "by", "from", "to", "copy", "along", "slide", "slide-on"});
+      !ok)
     return tl::unexpected(ok.error());
   Move move;
   auto what = what_from_json(json, scene);
@@ -191,8 +193,7 @@ Result<Move> move_from_json(const Json& json, const Scene& scene) {
   if (!copy) return tl::unexpected(copy.error());
   move.leave_copy = *copy;
   const bool places = json.contains("from") || json.contains("to");
-  if (places == json.contains("by"))
-    return fail("Move needs either \"by\" or \"from\" and \"to\".", "by");
+  if (places == json.contains("by")) return fail("Move needs either \"by\" or \"from\" and \"to\".", "by");
   if (json.contains("by")) {
     const auto by = amounts_from_json(json["by"], EntryKind::Length, "by", scene);
     if (!by) return tl::unexpected(by.error());
@@ -215,9 +216,8 @@ Result<Move> move_from_json(const Json& json, const Scene& scene) {
     move.slide.kind = found->second;
   }
   if (json.contains("slide-on")) {
-    const auto on = json["slide-on"].is_string()
-                        ? parse_address(scene, json["slide-on"].get_ref<const std::string&>())
-                        : Result<TackAddress>(fail("This should name a place."));
+    const auto on = json["slide-on"].is_string() ? parse_address(scene, json["slide-on"].get_ref<const std::string&>())
+                                                 : Result<TackAddress>(fail("This should name a place."));
     if (!on) return fail(on.error().what, "slide-on", on.error().remedy);
     move.slide.on = *on;
   }

@@ -29,7 +29,7 @@ struct Move {
   std::optional<TackAddress> from, to;
   std::array<bool, 3> along = kAllAxes;  ///< From to To: only along these of the axes
   Slide slide;                           ///< From to To: how
-  bool leave_copy = false;  ///< a linked copy stays where the part was
+  bool leave_copy = false;               ///< a linked copy stays where the part was
 
   friend bool operator==(const Move&, const Move&) = default;
 };

@@ -197,8 +197,8 @@ Sentence sentence(const Rotate& rotate, const Scene& scene, Tense tense, const L
   s.push_back({what, Blank::What, rotate.what.empty()});
   s.push_back({" by "});
   const auto towards = rotate.from && rotate.to ? angle_towards(rotate, scene) : Result<double>(rotate.angle.value);
-  s.push_back({shown(rotate.from && rotate.to ? Amount{towards.value_or(0)} : rotate.angle, EntryKind::Angle),
-               Blank::Angle});
+  s.push_back(
+      {shown(rotate.from && rotate.to ? Amount{towards.value_or(0)} : rotate.angle, EntryKind::Angle), Blank::Angle});
   s.push_back({" round "});
   if (rotate.round.edge) {
     s.push_back(tack_word(scene, rotate.round.edge, Blank::Round, "an edge"));
@@ -286,8 +286,8 @@ Result<Round> round_from_json(const Json& json, const Scene& scene) {
 }  // namespace
 
 Result<Rotate> rotate_from_json(const Json& json, const Scene& scene) {
-  if (const auto ok =
-          check_keys(json, {"verb", "what", "axes", "round", "angle", "about", "like", "in", "other-way", "copy", "from", "to"});
+  if (const auto ok = check_keys(
+          json, {"verb", "what", "axes", "round", "angle", "about", "like", "in", "other-way", "copy", "from", "to"});
       !ok)
     return tl::unexpected(ok.error());
   Rotate rotate;

@@ -33,7 +33,7 @@ struct Rotate {
   std::optional<Like> like;  ///< then angle, axes and round are not read
   /// Both given: the angle is the one that brings From in line with To, seen along the axis from the still point.
   std::optional<TackAddress> from, to;
-  bool leave_copy = false;   ///< a linked copy stays where the part was
+  bool leave_copy = false;  ///< a linked copy stays where the part was
 
   friend bool operator==(const Rotate&, const Rotate&) = default;
 };

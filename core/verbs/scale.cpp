@@ -382,8 +382,8 @@ Json to_json(const Scale& scale, const Scene& scene) {
 }
 
 Result<Scale> scale_from_json(const Json& json, const Scene& scene) {
-  if (const auto ok =
-          check_keys(json, {"verb", "what", "axes", "size", "factor", "hold", "evenly", "like", "along", "copy", "from", "to"});
+  if (const auto ok = check_keys(
+          json, {"verb", "what", "axes", "size", "factor", "hold", "evenly", "like", "along", "copy", "from", "to"});
       !ok)
     return tl::unexpected(ok.error());
   Scale scale;

@@ -50,9 +50,7 @@ Tie tie_of(const Meet& meet, const Scene& scene) {
 
 Meet meet_of(const Tie& tie, bool move_other) {
   Meet meet;
-  const auto pair = [&](const TackPair& p) {
-    return move_other ? MeetPair{p.to, p.from} : MeetPair{p.from, p.to};
-  };
+  const auto pair = [&](const TackPair& p) { return move_other ? MeetPair{p.to, p.from} : MeetPair{p.from, p.to}; };
   meet.from = pair(tie.pairs.front()).from;
   meet.to = pair(tie.pairs.front()).to;
   for (std::size_t i = 1; i < tie.pairs.size(); ++i) meet.more.push_back(pair(tie.pairs[i]));

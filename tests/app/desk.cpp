@@ -143,6 +143,12 @@ void Desk::click_widget(const QString& name) {
   click(w->mapTo(window_.get(), w->rect().center()));
 }
 
+std::vector<LoupeView*> Desk::loupe_views() {
+  std::vector<LoupeView*> views;
+  for (auto* view : window_->loupe().findChildren<LoupeView*>()) views.push_back(view);
+  return views;
+}
+
 QString Desk::sentence() { return QString::fromStdString(plain_text(window_->sentence_bar().sentence())); }
 
 QString Desk::message() { return static_cast<QLabel*>(widget("message"))->accessibleName(); }

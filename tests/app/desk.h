@@ -48,6 +48,7 @@ class Desk {
   QString sentence();
   QString message();
   void wait(const std::function<bool()>& done);  ///< fails the test after ten seconds
+  std::vector<LoupeView*> loupe_views();         ///< the two close-ups
   void settle();                                 ///< lets pending events and drawing happen
   /// Goes down by so many entries in the menu that opens next, and takes that one.
   void answer_menu(int downs, int tries = 100);

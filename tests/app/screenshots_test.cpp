@@ -4,6 +4,7 @@
 #include <QComboBox>
 #include <QDialog>
 #include <QScreen>
+#include <QTreeWidget>
 #include <catch2/catch.hpp>
 
 #include "core/mesh/features.h"
@@ -158,4 +159,45 @@ TEST_CASE("pictures of the main views", "[.screenshots]") {
   dialog->findChildren<QComboBox*>().front()->setCurrentIndex(3);
   take(desk, "import");
   dialog->reject();
+}
+
+TEST_CASE("pictures of ties", "[.screenshots]") {
+  const auto kept = [](PartId part, const char* name) {
+    TackAddress address{TackKind::Kept, part, 0, {}};
+    address.name = name;
+    return address;
+  };
+  {
+    Desk desk;
+    const PartId left = desk.part("Curve left"), channel = desk.part("Channel 2");
+    desk.key(Qt::Key_T);
+    desk.window().bench().narrow_to(CatchKind::Kept);
+    desk.click(desk.at(kept(left, "in")));
+    desk.click(desk.at(kept(channel, "out")));
+    desk.click_widget("blank Remembered");
+    desk.click_widget("blank More in a chain");
+    desk.type("2");
+    desk.key(Qt::Key_Return);
+    desk.window().bench().narrow_to(std::nullopt);
+    desk.store().pick({left});
+    desk.key(Qt::Key_F);
+    desk.stage().set_camera(zoomed(desk.stage().camera(), 3, desk.stage().camera().target));
+    desk.key(Qt::Key_T);
+    take(desk, "chain");
+  }
+  Desk desk({QString::fromStdString(source("demo/heron-hall.glb"))});
+  Move move;
+  move.what = {desk.part("Channel 2")};
+  move.by = {Amount{0.4}, Amount{0.25}, Amount{}};
+  desk.store().perform(move);
+  for (auto* dock : desk.window().findChildren<QWidget*>("dock Fit")) dock->raise();
+  desk.settle();
+  auto* list = desk.window().findChild<QTreeWidget*>("ties");
+  const auto rows = list->findItems("Channel 1 to Channel 2", Qt::MatchExactly);
+  list->scrollToItem(rows.front());
+  desk.settle();
+  desk.click(list->viewport()->mapTo(&desk.window(), QPoint(60, list->visualItemRect(rows.front()).center().y())));
+  QTest::keyClick(list, Qt::Key_Return);
+  desk.stage().set_camera(zoomed(desk.stage().camera(), 2.5, desk.stage().camera().target));
+  take(desk, "fit");
 }

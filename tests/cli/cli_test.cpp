@@ -184,7 +184,8 @@ TEST_CASE("the command line itself is checked") {
 
 TEST_CASE("the shipped scenes are what the generator makes") {
   const Folder folder;
-  const std::string command = TACK_BIN_DIR "/tackpoint-demo " + folder.path() + " > " + (folder / "out");
+  const std::string command = TACK_BIN_DIR "/tackpoint-demo " + folder.path() + " --jobs " +
+                              source("demo/finish.json") + " > " + (folder / "out");
   REQUIRE(std::system(command.c_str()) == 0);
   for (const char* name : {"heron-hall-parts.glb", "heron-hall.glb", "sign-plate.obj", "side-guard.stl"})
     CHECK(*read_file(folder / name) == *read_file(source(std::string("demo/") + name)));

@@ -40,12 +40,12 @@ Meet meet_tied(const TackAddress& from, const TackAddress& to, const std::string
   return meet;
 }
 
-// A quarter of a ring of radius 90 as a part: a cube stands for the mesh, its joints are what counts. "in" at (90, 0, 0)
-// pointing out against y, "out" at (0, 90, 0) pointing out against x.
+// A quarter of a ring of radius 90 as a part: a cube stands for the mesh, its joints are what counts. "in" at (90, 0,
+// 0) pointing out against y, "out" at (0, 90, 0) pointing out against x.
 Part quarter(const std::string& name, const Placement& placement = {}) {
   Part part = part_of(name, cube(20), placement);
-  part.kept = std::make_shared<const KeptTacks>(KeptTacks{{"in", {90, 0, 0}, Vec3{0, -1, 0}, Vec3{0, 0, 1}},
-                                                          {"out", {0, 90, 0}, Vec3{-1, 0, 0}, Vec3{0, 0, 1}}});
+  part.kept = std::make_shared<const KeptTacks>(
+      KeptTacks{{"in", {90, 0, 0}, Vec3{0, -1, 0}, Vec3{0, 0, 1}}, {"out", {0, 90, 0}, Vec3{-1, 0, 0}, Vec3{0, 0, 1}}});
   return part;
 }
 

@@ -109,7 +109,7 @@ Document foreign() {
 }  // namespace
 
 TEST_CASE("every number of the demo is the same to the last bit after saving and opening") {
-  for (const Scene& scene : {demo::heron_hall_parts(), demo::heron_hall()}) {
+  for (const Scene& scene : {demo::heron_hall_parts(), *demo::heron_hall(source("demo"))}) {
     const auto bytes = write_document(scene, {});
     REQUIRE(bytes);
     const Document back = read_back(*bytes);
@@ -332,7 +332,7 @@ TEST_CASE("an unknown extension that is required is refused by name") {
 }
 
 TEST_CASE("a delivery is handed over whole, and a damaged one refused") {
-  const auto bytes = write_document(demo::heron_hall(), {});
+  const auto bytes = write_document(*demo::heron_hall(source("demo")), {});
   const auto delivery = read_delivery(*bytes, "x.glb", {});
   const Bytes packed = pack(*delivery);
   const auto back = unpack(packed);

@@ -116,7 +116,7 @@ TEST_CASE("PLY: text and both byte orders, doubles and polygons") {
 }
 
 TEST_CASE("exports read back the same, in any unit and with either axis up") {
-  const Scene scene = demo::heron_hall();
+  const Scene scene = *demo::heron_hall(source("demo"));
   for (const double unit : {1.0, 25.4, 1000.0})
     for (const UpAxis up : {UpAxis::Y, UpAxis::Z}) {
       ImportOptions in;
@@ -275,7 +275,7 @@ TEST_CASE("empty files, folders, wrong endings and bombs are refused") {
 TEST_CASE("the import helper gives the same as reading here, and sentences for what is wrong") {
   const Folder folder;
   const std::string path = folder / "hall.glb";
-  REQUIRE(write_as(path, demo::heron_hall(), {}, {}));
+  REQUIRE(write_as(path, *demo::heron_hall(source("demo")), {}, {}));
   const auto helped = import_file(path, {});
   REQUIRE(helped);
   CHECK(pack(*helped) == pack(*read_delivery(std::filesystem::path(path), {})));

@@ -1,0 +1,366 @@
+// Kept tacks, ties and Fit in the real window; catching in Move, Rotate, Scale and the loupe.
+#include <QDockWidget>
+#include <QLabel>
+#include <QMenu>
+#include <QToolButton>
+#include <QTreeWidget>
+#include <catch2/catch.hpp>
+
+#include "core/fit/measure.h"
+#include "core/mesh/features.h"
+#include "tests/app/desk.h"
+
+using namespace tack;
+using namespace tack::test;
+
+namespace {
+
+TackAddress kept_on(PartId part, const std::string& name) {
+  TackAddress address{TackKind::Kept, part, 0, {}};
+  address.name = name;
+  return address;
+}
+
+QStringList finished() { return {QString::fromStdString(source("demo/heron-hall.glb"))}; }
+
+QTreeWidget& ties(Desk& desk) { return *static_cast<QTreeWidget*>(desk.window().findChild<QTreeWidget*>("ties")); }
+
+// Brings the Fit panel to the front and chooses a tie by clicking its row.
+void choose_tie(Desk& desk, const QString& name) {
+  for (auto* dock : desk.window().findChildren<QDockWidget*>("dock Fit")) dock->raise();
+  desk.settle();
+  const auto rows = ties(desk).findItems(name, Qt::MatchExactly);
+  REQUIRE(rows.size() == 1);
+  ties(desk).scrollToItem(rows[0]);
+  desk.settle();
+  const QRect rect = ties(desk).visualItemRect(rows[0]);
+  desk.click(ties(desk).viewport()->mapTo(&desk.window(), QPoint(60, rect.center().y())));
+}
+
+QString fit_text(Desk& desk, const char* label) { return static_cast<QLabel*>(desk.widget(label))->text(); }
+
+TieState state(Desk& desk, const std::string& name) {
+  const Tie* tie = desk.scene().tie(name);
+  REQUIRE(tie);
+  return state_of(*tie, desk.scene());
+}
+
+void triggered(Desk& desk, const QString& text) {
+  for (QAction* action : desk.window().findChildren<QAction*>())
+    if (action->text().remove('&') == text) {
+      action->trigger();
+      desk.settle();
+      return;
+    }
+  FAIL("there is no menu entry " << text.toStdString());
+}
+
+}  // namespace
+
+TEST_CASE("a tack is kept by clicking a place and typing a name; linked copies have it, Meet marks and catches it",
+          "[kept]") {
+  Desk desk;
+  const PartId first = desk.part("Channel 1"), second = desk.part("Channel 2");
+  desk.key(Qt::Key_K, Qt::ControlModifier);
+  CHECK(desk.message().contains("shall be kept"));
+  const TackAddress corner = box_point(first, {0, 0, 1});
+  desk.window().bench().narrow_to(CatchKind::BoxPoint);
+  desk.move_to(desk.at(corner));
+  CHECK(desk.sentence().startsWith("Keep the box corner on Channel 1"));
+  desk.click(desk.at(corner));
+  desk.window().bench().narrow_to(std::nullopt);
+  REQUIRE(steps(desk) == 1);
+  // The name waits to be typed.
+  desk.type("rim");
+  desk.key(Qt::Key_Return);
+  CHECK(steps(desk) == 1);
+  CHECK(desk.sentence() == "Kept the box corner on Channel 1 by the name rim, linked copies with it.");
+  REQUIRE(find_kept(desk.scene(), second, "rim"));
+  CHECK(distance(desk.point(kept_on(first, "rim")), desk.point(corner)) < 1e-9);
+  // On this one alone when that is chosen.
+  desk.choose("Linked copies", 0);
+  CHECK_FALSE(find_kept(desk.scene(), second, "rim"));
+  desk.choose("Linked copies", 1);
+  CHECK(find_kept(desk.scene(), second, "rim"));
+  // Narrowed to kept tacks the joint of the other channel is caught, by its name.
+  desk.key(Qt::Key_T);
+  QTest::keyPress(&desk.stage(), Qt::Key_C);
+  QTest::keyClick(&desk.stage(), Qt::Key_K);
+  QTest::keyRelease(&desk.stage(), Qt::Key_C);
+  desk.move_to(desk.at(kept_on(second, "rim")));
+  REQUIRE(desk.window().bench().marks().from);
+  CHECK(desk.window().bench().marks().from->name.startsWith("kept rim · Channel 2"));
+  QTest::keyPress(&desk.stage(), Qt::Key_C);
+  QTest::keyClick(&desk.stage(), Qt::Key_0);
+  QTest::keyRelease(&desk.stage(), Qt::Key_C);
+  desk.key(Qt::Key_Escape);
+  // Taken off again by the menu.
+  desk.store().pick({first});
+  auto* menu = [&] {
+    for (QMenu* m : desk.window().findChildren<QMenu*>())
+      if (m->title().contains("kept tack")) return m;
+    return static_cast<QMenu*>(nullptr);
+  }();
+  REQUIRE(menu);
+  emit menu->aboutToShow();
+  REQUIRE(menu->actions().size() == 3);
+  CHECK(menu->actions()[2]->text() == "rim");
+  menu->actions()[2]->trigger();
+  CHECK_FALSE(find_kept(desk.scene(), second, "rim"));
+}
+
+TEST_CASE("kept joints meet roll on roll; the meeting is remembered by a click and goes on in a chain", "[kept][tie]") {
+  Desk desk;
+  const PartId left = desk.part("Curve left"), channel = desk.part("Channel 2");
+  desk.key(Qt::Key_T);
+  desk.window().bench().narrow_to(CatchKind::Kept);
+  desk.click(desk.at(kept_on(left, "in")));
+  desk.click(desk.at(kept_on(channel, "out")));
+  REQUIRE(steps(desk) == 1);
+  CHECK(desk.sentence() ==
+        "Brought Curve left from its kept in to kept out of Channel 2, facing it, 0 mm apart, rolled 0° from roll on "
+        "roll.");
+  desk.click_widget("blank Remembered");
+  CHECK(desk.sentence().endsWith("remembered as a tie."));
+  REQUIRE(desk.scene().ties().size() == 1);
+  CHECK(state(desk, "Curve left to Channel 2").kind == TieState::Kind::Exact);
+  CHECK(steps(desk) == 1);
+  // Three more make the ring: each with its tie.
+  desk.click_widget("blank More in a chain");
+  desk.type("3");
+  desk.key(Qt::Key_Return);
+  INFO(desk.sentence().toStdString());
+  CHECK(desk.sentence().contains("with 3 more in a chain"));
+  REQUIRE(desk.scene().ties().size() == 4);
+  for (const Tie& tie : desk.scene().ties()) CHECK(state(desk, tie.name).kind == TieState::Kind::Exact);
+  const PartId last = desk.part("Curve left 4");
+  CHECK(distance(desk.point(kept_on(last, "out")), desk.point(kept_on(left, "in"))) < 1e-9);
+  CHECK(desk.scene().part(last).mesh == desk.scene().part(left).mesh);
+  // What makes no chain is refused, and nothing changes.
+  desk.click_widget("blank More in a chain");
+  desk.type("1.5");
+  desk.key(Qt::Key_Return);
+  CHECK(desk.message().contains("A chain has 0 to 1000 more"));
+  CHECK(desk.scene().ties().size() == 4);
+  // Fit shows them all holding.
+  desk.key(Qt::Key_Escape);
+  choose_tie(desk, "Curve left to Channel 2");
+  CHECK(fit_text(desk, "fit count") == "4 of 4 ties hold");
+  CHECK(static_cast<QLabel*>(desk.widget("loupe state"))->text() == "exact");
+}
+
+TEST_CASE("Fit shows what drifted, looks at it and closes it, naming who moves", "[tie]") {
+  Desk desk(finished());
+  REQUIRE(desk.scene().ties().size() == 25);
+  const std::string name = "Channel 1 to Channel 2";
+  choose_tie(desk, QString::fromStdString(name));
+  CHECK(fit_text(desk, "fit count") == "25 of 25 ties hold");
+  CHECK_FALSE(desk.window().findChild<QToolButton*>("Close it")->isVisible());
+  // Moved by typing: both its ends let go, and say so.
+  const PartId channel = desk.part("Channel 2");
+  desk.store().pick({channel});
+  desk.key(Qt::Key_M);
+  desk.type("0.4");
+  desk.key(Qt::Key_Return);
+  CHECK(desk.message().contains("ties no longer hold"));
+  CHECK(fit_text(desk, "fit count") == "22 of 25 ties hold");
+  CHECK(state(desk, name).gap == Approx(0.4).epsilon(1e-9));
+  desk.key(Qt::Key_Escape);
+  desk.key(Qt::Key_Escape);
+  CHECK(fit_text(desk, "fit detail").contains("moving Channel 2 by 0.4 mm"));
+  CHECK(static_cast<QLabel*>(desk.widget("loupe state"))->text() == "apart by 0.4 mm");
+  desk.click_widget("Close it");
+  CHECK(state(desk, name).kind == TieState::Kind::Exact);
+  CHECK(desk.sentence() == "Closed the tie Channel 1 to Channel 2: Channel 2 moved by 0.4 mm.");
+  CHECK(fit_text(desk, "fit count") == "25 of 25 ties hold");
+  // The other side moves instead when that is chosen in the sentence.
+  desk.choose("Which moves", 1);
+  CHECK(desk.sentence().contains("Channel 1 moved by 0.4 mm"));
+  CHECK(state(desk, name).kind == TieState::Kind::Exact);
+  CHECK(state(desk, "Channel 1 on Post 1").kind == TieState::Kind::Apart);
+  // All that are apart at once: what is tied in rings may not close by that, and it says so.
+  desk.key(Qt::Key_Z, Qt::ControlModifier);
+  desk.key(Qt::Key_Z, Qt::ControlModifier);
+  desk.key(Qt::Key_Escape);
+  triggered(desk, "Close every tie that is apart");
+  CHECK(fit_text(desk, "fit count") == "25 of 25 ties hold");
+  CHECK(desk.message().contains("all hold"));
+  // Suspended, renamed, deleted; a step each, and undone.
+  choose_tie(desk, QString::fromStdString(name));
+  const auto more = [&](int entry) {
+    desk.answer_menu(entry);
+    desk.click_widget("More");
+    desk.settle();
+  };
+  more(6);
+  CHECK(fit_text(desk, "fit count") == "24 of 24 ties hold");
+  more(6);
+  CHECK(fit_text(desk, "fit count") == "25 of 25 ties hold");
+  // The new name is typed in the sentence of the step.
+  more(7);
+  desk.type("joint 1");
+  desk.key(Qt::Key_Return);
+  CHECK(desk.scene().tie("joint 1"));
+  choose_tie(desk, "joint 1");
+  more(8);
+  CHECK(desk.scene().ties().size() == 24);
+  CHECK(desk.sentence() == "Deleted the tie joint 1.");
+  desk.key(Qt::Key_Z, Qt::ControlModifier);
+  CHECK(desk.scene().ties().size() == 25);
+}
+
+TEST_CASE("what a ring of ties leaves is shown with everyone's share, and shared by a click", "[tie]") {
+  Desk desk(finished());
+  // The third post is put 0.3 mm too far along: the ring board, Post 1, channels, Post 3 does not close any more.
+  desk.store().perform(Lock{{desk.part("Post 3"), desk.part("Post 1")}, false});
+  Move move;
+  move.what = {desk.part("Post 3")};
+  move.by[0] = Amount{0.3};
+  REQUIRE(desk.store().perform(move));
+  desk.store().perform(Lock{{desk.part("Post 3"), desk.part("Post 1")}, true});
+  const QString name = "Post 3 under the run";
+  choose_tie(desk, name);
+  const QString detail = fit_text(desk, "fit detail");
+  INFO(detail.toStdString());
+  CHECK(detail.contains("It closes a ring of"));
+  CHECK(detail.contains("0.3 mm remains"));
+  CHECK(detail.contains("stays"));
+  const auto closing = closing_error(desk.scene(), name.toStdString());
+  REQUIRE(closing);
+  desk.click_widget("Share it");
+  CHECK(desk.sentence().startsWith("Shared what remained at Post 3 under the run, 0.3 mm, among"));
+  for (const std::string& tie : closing->ties) CHECK(state(desk, tie).gap <= closing->worst * (1 + 1e-9));
+}
+
+TEST_CASE("Move goes by a place of the part to a place of another, limited and sliding, and says what is left",
+          "[catch]") {
+  Desk desk;
+  const PartId basin = desk.part("Catch basin"), board = desk.part("Base board");
+  desk.store().pick({basin});
+  desk.key(Qt::Key_M);
+  desk.window().bench().narrow_to(CatchKind::BoxPoint);
+  const TackAddress from = box_point(basin, {0.5, 0, 0.5}), to = box_point(board, {1, 0, 1});
+  desk.move_to(desk.at(from));
+  REQUIRE(desk.window().bench().marks().from);
+  CHECK(desk.window().bench().marks().from->name.contains("Catch basin"));
+  // A click there still picks; a drag takes hold of the place.
+  desk.drag(desk.at(from), desk.at(to));
+  INFO(desk.sentence().toStdString());
+  REQUIRE(steps(desk) == 1);
+  CHECK(distance(desk.point(from), desk.point(to)) < 1e-9);
+  CHECK(desk.window().bench().marks().meeting->words == "exact");
+  desk.key(Qt::Key_Z, Qt::ControlModifier);
+  // Along x only: what remains is said in the message, the loupe and on the stage.
+  desk.key(Qt::Key_X);
+  desk.drag(desk.at(from), desk.at(to));
+  REQUIRE(steps(desk) == 1);
+  CHECK(desk.point(from).x == Approx(desk.point(to).x).epsilon(1e-12));
+  CHECK(desk.sentence().contains("along x of World axes only"));
+  CHECK(desk.message().contains("It is apart by"));
+  CHECK(desk.window().bench().marks().tone == Tone::Apart);
+  // The same step without the limit.
+  desk.choose("Limited to", 0);
+  CHECK(steps(desk) == 1);
+  CHECK(distance(desk.point(from), desk.point(to)) < 1e-9);
+  desk.choose("Sliding", 3);
+  CHECK(desk.sentence().contains("along the normal of From"));
+  desk.key(Qt::Key_Z, Qt::ControlModifier);
+  desk.key(Qt::Key_Z, Qt::ControlModifier);
+  // Esc in the drag puts everything back; let go in the open it has moved by plain lengths.
+  desk.key(Qt::Key_X);
+  const Vec3 before = desk.point(from);
+  const QPoint hold = desk.at(from);
+  desk.move_to(hold);
+  QTest::mousePress(desk.window().windowHandle(), Qt::LeftButton, {}, hold);
+  QTest::mouseMove(desk.window().windowHandle(), hold + QPoint(9, 9));
+  QTest::mouseMove(desk.window().windowHandle(), hold + QPoint(30, 30));
+  desk.settle();
+  CHECK(desk.window().bench().verb().dragging());
+  desk.key(Qt::Key_Escape);
+  QTest::mouseRelease(desk.window().windowHandle(), Qt::LeftButton, {}, hold + QPoint(30, 30));
+  desk.settle();
+  CHECK(desk.point(from) == before);
+}
+
+TEST_CASE("Rotate brings a place in line with another about the still point; Scale makes it reach one", "[catch]") {
+  Desk desk;
+  const PartId lever = desk.part("Tipping lever"), board = desk.part("Base board");
+  desk.store().pick({lever});
+  desk.key(Qt::Key_O);
+  desk.window().bench().narrow_to(CatchKind::BoxPoint);
+  const TackAddress from = box_point(lever, {1, 0.5, 0.5}), to = box_point(board, {1, 1, 1});
+  desk.drag(desk.at(from), desk.at(to));
+  INFO(desk.sentence().toStdString());
+  REQUIRE(steps(desk) == 1);
+  CHECK(desk.sentence().contains("came in line with"));
+  const Vec3 about = desk.point({TackKind::Pivot, lever, 0, {}});
+  Vec3 a = desk.point(from) - about, b = desk.point(to) - about;
+  a.z = b.z = 0;
+  CHECK(angle_between(a, b) < 1e-9);
+  // The angle can be typed over it.
+  desk.type("30");
+  desk.key(Qt::Key_Return);
+  CHECK(steps(desk) == 1);
+  CHECK(desk.sentence().contains("by 30° round Z"));
+  // By keys alone: From and To typed.
+  desk.key(Qt::Key_Z, Qt::ControlModifier);
+  desk.key(Qt::Key_Z, Qt::ControlModifier);
+  desk.click_widget("blank From");
+  desk.type("= \"Tipping lever\" box 1,0.5,0.5");
+  desk.key(Qt::Key_Return);
+  desk.click_widget("blank To");
+  desk.type("= \"Base board\" box 1,1,1");
+  desk.key(Qt::Key_Return);
+  CHECK(desk.sentence().contains("came in line with"));
+  desk.key(Qt::Key_Z, Qt::ControlModifier);
+
+  const PartId basin = desk.part("Catch basin");
+  desk.store().pick({basin});
+  desk.key(Qt::Key_A);
+  desk.key(Qt::Key_Z);
+  desk.click_widget("blank From");
+  desk.type("= \"Catch basin\" box 0.5,0.5,1");
+  desk.key(Qt::Key_Return);
+  desk.click_widget("blank To");
+  desk.type("= \"Funnel\" box 0.5,0.5,0");
+  desk.key(Qt::Key_Return);
+  INFO(desk.sentence().toStdString());
+  CHECK(desk.point(box_point(basin, {0.5, 0.5, 1})).z ==
+        Approx(desk.point(box_point(desk.part("Funnel"), {0.5, 0.5, 0})).z).epsilon(1e-12));
+  CHECK(desk.point(box_point(basin, {0.5, 0.5, 0})).z == Approx(40).margin(1e-9));
+  CHECK(desk.sentence().contains("reached"));
+  CHECK(desk.message().contains("It is apart by"));
+}
+
+TEST_CASE("the loupe can be pointed at and caught in like the stage", "[catch]") {
+  Desk desk;
+  const PartId channel = desk.part("Channel 3"), post = desk.part("Post 4");
+  desk.store().pick({channel});
+  desk.key(Qt::Key_T);
+  desk.window().bench().narrow_to(CatchKind::BoxPoint);
+  desk.click_widget("blank From");
+  desk.type("= \"Channel 3\" box 0,0,0");
+  desk.key(Qt::Key_Return);
+  desk.click_widget("blank To");
+  desk.type("= \"Post 4\" box 0.5,0.5,1");
+  desk.key(Qt::Key_Return);
+  REQUIRE(steps(desk) == 1);
+  // The To is clicked anew, in a close-up: another point of the post's box.
+  desk.click_widget("blank To");
+  auto views = desk.loupe_views();
+  REQUIRE(views.size() == 2);
+  REQUIRE(views[0]->view());
+  const TackAddress wanted = box_point(post, {0.5, 0, 1});
+  const auto px = views[0]->view()->project(desk.point(wanted));
+  REQUIRE(px);
+  const QPoint at = views[0]->mapTo(&desk.window(), QPoint(qRound(px->x), qRound(px->y)));
+  desk.move_to(at);
+  REQUIRE(desk.window().bench().marks().to);
+  CHECK(desk.window().bench().marks().to->name.contains("Post 4"));
+  desk.click(at);
+  CHECK(steps(desk) == 1);
+  const Meet meet = std::get<Meet>(desk.store().journal().record().steps[0]->verb);
+  CHECK(meet.to->part == post);
+  CHECK(meet.to != std::optional(box_point(post, {0.5, 0.5, 1})));
+  CHECK(distance(desk.point(*meet.from), desk.point(*meet.to)) < 1e-9);
+}

@@ -167,6 +167,51 @@ TEST_CASE("shot makes a picture without a display") {
   CHECK(run(folder, "shot " + parts() + " " + (folder / "b.png") + " --size 1x1").code == 2);
 }
 
+TEST_CASE("check says whether the ties hold, and its exit code says it too") {
+  const Folder folder;
+  const std::string done = source("demo/heron-hall.glb");
+  const Ran all = run(folder, "check " + done);
+  CHECK(all.code == 0);
+  CHECK(all.out.find("25 of 25 ties hold.") != std::string::npos);
+  const json exact = json::parse(run(folder, "check " + done + " --json").out);
+  REQUIRE(exact["ties"].size() == 25);
+  for (const json& tie : exact["ties"]) {
+    for (const char* key : {"name", "gap", "angle", "state", "from", "to", "off"}) CHECK(tie.contains(key));
+    CHECK(tie["state"] == "exact");
+  }
+  CHECK(exact["hold"] == 25);
+  // A channel is moved: three ties are apart, and with a wider tolerance they touch.
+  write_text(folder / "move.json", R"([{"verb": "move", "what": ["Channel 2"], "by": [0.04, 0, 0]}])");
+  REQUIRE(run(folder, "run " + done + " " + (folder / "move.json") + " --out " + (folder / "moved.glb")).code == 0);
+  const Ran apart = run(folder, "check " + (folder / "moved.glb"));
+  CHECK(apart.code == 1);
+  CHECK(apart.out.find("apart       Channel 1 to Channel 2: apart by 0.04 mm") != std::string::npos);
+  const json moved = json::parse(run(folder, "check " + (folder / "moved.glb") + " --json").out);
+  CHECK(moved["apart"] == 3);
+  for (const json& tie : moved["ties"])
+    if (tie["name"] == "Channel 1 to Channel 2") {
+      CHECK(tie["gap"].get<double>() == Approx(0.04).epsilon(1e-9));
+      CHECK(tie["off"][0].get<double>() == Approx(-0.04).epsilon(1e-9));
+      CHECK(tie["ring"]["ties"].size() >= 4);
+    }
+  CHECK(run(folder, "check " + (folder / "moved.glb") + " --tolerance '0.05 mm'").code == 0);
+  // Closed again from the command line; suspended ones are not counted.
+  write_text(folder / "close.json", R"([{"verb": "close", "tie": "Channel 1 to Channel 2"},
+                                        {"verb": "tie", "tie": "marble on the ramp", "do": "suspend"}])");
+  REQUIRE(
+      run(folder, "run " + (folder / "moved.glb") + " " + (folder / "close.json") + " --out " + (folder / "closed.glb"))
+          .code == 0);
+  const Ran closed = run(folder, "check " + (folder / "closed.glb"));
+  CHECK(closed.code == 0);
+  CHECK(closed.out.find("24 of 25 ties hold, 1 suspended.") != std::string::npos);
+  // What cannot be told.
+  CHECK(run(folder, "check /no/such/file.glb").code == 2);
+  CHECK(run(folder, "check " + done + " --tolerance wide").code == 2);
+  const Ran none = run(folder, "check " + parts());
+  CHECK(none.code == 0);
+  CHECK(none.out == "No ties are kept in this file.\n");
+}
+
 TEST_CASE("the command line itself is checked") {
   const Folder folder;
   CHECK(run(folder, "").code == 2);

@@ -46,6 +46,8 @@ Workbench::Workbench(Store& store, SentenceBar& bar, QObject* parent) : QObject(
   // Another document begins with the position the last one began with.
   connect(&store_, &Store::started, this, [this] {
     ties_at_.reset();
+    ties_measured_ = {};
+    tie_states_.clear();
     looked_at_.clear();
   });
   connect(&store_, &Store::scene_changed, this, &Workbench::refresh);
@@ -106,16 +108,21 @@ const Marks& Workbench::marks() const {
 }
 
 const std::vector<TieState>& Workbench::tie_states() const {
-  // While something is dragged a great many ties are not measured at every move.
-  constexpr std::size_t kMostInDrag = 2000;
-  const std::vector<Tie>& ties = store_.scene().ties();
-  const bool live = ties.size() <= kMostInDrag;
-  const auto shown = live ? marks().shown : nullptr;
+  const auto& shown = marks().shown;
   if (ties_at_ == store_.journal().position() && ties_in_ == shown) return tie_states_;
   ties_at_ = store_.journal().position();
   ties_in_ = shown;
-  tie_states_.clear();
-  for (const Tie& tie : ties) tie_states_.push_back(state_of(tie, shown ? *shown : store_.scene()));
+  const Scene& scene = shown ? *shown : store_.scene();
+  const std::vector<Tie>&ties = scene.ties(), &had = ties_measured_.ties();
+  std::vector<TieState> states;
+  states.reserve(ties.size());
+  for (std::size_t i = 0; i < ties.size(); ++i) {
+    const bool known =
+        i < had.size() && i < tie_states_.size() && had[i] == ties[i] && unchanged(ties[i], ties_measured_, scene);
+    states.push_back(known ? tie_states_[i] : state_of(ties[i], scene));
+  }
+  tie_states_ = std::move(states);
+  ties_measured_ = scene;
   return tie_states_;
 }
 

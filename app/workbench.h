@@ -98,6 +98,7 @@ class Workbench : public QObject {
   Controller* overlay_ = nullptr;  // stands over the verb in use, as long as it is open
   mutable std::optional<Marks> marks_;
   mutable std::vector<TieState> tie_states_;
+  mutable Scene ties_measured_;  // what they were measured in: what did not change since is not measured again
   mutable std::shared_ptr<const Scene> ties_in_;  // the scene of a drag they were measured in; null: the document's
   mutable std::optional<std::size_t> ties_at_;    // the record's position then
   std::string looked_at_;

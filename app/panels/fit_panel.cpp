@@ -204,14 +204,15 @@ void FitPanel::refresh() {
     item->setText(0, text_of(ties[i].name));
     item->setText(1, state.kind == TieState::Kind::Apart && state.gap > kTouch
                          ? text_of(show_length(state.gap, store_.unit(), 3).text)
-                     : state.kind == TieState::Kind::Exact ? QString()  // its disc says so; names need the room
-                                                           : words);
+                     : words == "exact" ? QString()  // its disc says so; names need the room
+                                        : words);
     item->setData(0, Qt::AccessibleTextRole, text_of(ties[i].name) + ", " + words);
     item->setIcon(0, icon_of(state.kind));
     item->setData(0, Qt::UserRole, text_of(ties[i].name));
-    item->setForeground(1, state.kind == TieState::Kind::Apart  ? theme().drifting
-                           : state.kind == TieState::Kind::Lost ? theme().wrong
-                                                                : theme().soft);
+    const bool beyond = largest_component(state.beyond) > kTouch;
+    item->setForeground(1, state.kind == TieState::Kind::Apart || beyond ? theme().drifting
+                           : state.kind == TieState::Kind::Lost          ? theme().wrong
+                                                                         : theme().soft);
     item->setToolTip(0, text_of(ties[i].name) + ": " + words);
     item->setToolTip(1, item->toolTip(0));
     if (ties[i].name == was) list_->setCurrentItem(item);
@@ -246,6 +247,9 @@ void FitPanel::refresh_detail() {
     if (state.angle && *state.angle >= 5e-5) text += tr(", angle %1").arg(text_of(show_angle(*state.angle, 4).text));
     if (tie->pairs.size() > 1) text += tr(", at pair %1 of %2").arg(state.pair + 1).arg(tie->pairs.size());
     text += ".";
+    // A limited tie holds whatever lies along the other axes: that is said, so that it fools nobody.
+    if (largest_component(state.beyond) > kTouch)
+      text += " " + tr("It is not watched along all axes: %1.").arg(text_of(state_words(state, store_.unit())));
   }
   bool shares = false;
   if (!lost && !holds(state)) {

@@ -30,7 +30,47 @@ Sentence MeasureController::sentence() const {
                      shown_length(m.delta.y) + ", z " + shown_length(m.delta.z);
   if (m.angle) text += ", directions " + show_angle(*m.angle, 3).text + " apart";
   s.push_back({text + "."});
+  if (!measured_) return s;
+  const char* before = "  ";
+  for (const QString& words : remedies()) {
+    s.push_back({std::exchange(before, " · "), Blank::None, false, true});
+    s.push_back({words.toStdString(), Blank::Remedy, false, true});
+  }
   return s;
+}
+
+// A gap that was measured can be closed, from either side.
+std::vector<MeasureController::Closing> MeasureController::closings() const {
+  const Scene& scene = store_.scene();
+  std::vector<Closing> closings;
+  if (!measured_ || !from_ || !to_) return closings;
+  const auto a = find_tack(scene, *from_), b = find_tack(scene, *to_);
+  if (!a || !b || distance(a->point, b->point) <= exact_bound(scene, *from_, *to_)) return closings;
+  for (const auto& [moves, stays] : {std::pair{&*from_, &*to_}, {&*to_, &*from_}}) {
+    if (!is_on_part(*moves) || (is_on_part(*stays) && is_within(scene, stays->part, moves->part))) continue;
+    Meet meet;
+    meet.what = {moves->part};
+    meet.from = *moves;
+    meet.to = *stays;
+    meet.facing = Facing::AsIs;
+    const QString words = tr("close it, moving %1").arg(QString::fromStdString(path_of(scene, moves->part)));
+    closings.push_back({words, meet});
+  }
+  return closings;
+}
+
+QStringList MeasureController::remedies() const {
+  QStringList words;
+  for (const Closing& closing : closings()) words << closing.words;
+  return words;
+}
+
+void MeasureController::remedy(const QString& words) {
+  for (const Closing& closing : closings())
+    if (closing.words == words) {
+      store_.perform(closing.meet);
+      return;
+    }
 }
 
 QString MeasureController::hint() const {

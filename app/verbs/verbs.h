@@ -246,6 +246,8 @@ class MeasureController : public PairController {
 
   bool step_back() override;
   void end_sentence() override;
+  QStringList remedies() const override;
+  void remedy(const QString& words) override;
 
  protected:
   std::optional<Verb> pending() const override { return std::nullopt; }
@@ -257,6 +259,12 @@ class MeasureController : public PairController {
   bool finish() override;
 
  private:
+  struct Closing {
+    QString words;
+    Meet meet;
+  };
+  std::vector<Closing> closings() const;
+
   bool measured_ = false;
 };
 

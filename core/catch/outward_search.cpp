@@ -7,7 +7,7 @@ namespace tack {
 namespace {
 
 // Crossings are looked for along so many of the edges nearest to the pointer.
-constexpr std::size_t kMostCrossing = 64;
+constexpr std::size_t kMostCrossing = 160;
 constexpr int kMostPasses = 16;
 
 Vec3 between(const Vec3& a, const Vec3& b, double way) { return way == 1 ? b : a + (b - a) * way; }

@@ -56,8 +56,13 @@ TieState state_of(const Tie& tie, const Scene& scene, double touch) {
     if (single && tie.along != kAllAxes) {
       const Mat3 axes = true_axes(scene, tie.pairs[i].from.part, tie.axes);
       Vec3 watched;
-      for (int k = 0; k < 3; ++k)
-        if (tie.along[static_cast<std::size_t>(k)]) watched += axes.column[k] * dot(axes.column[k], off);
+      for (int k = 0; k < 3; ++k) {
+        const double along = dot(axes.column[k], off);
+        if (tie.along[static_cast<std::size_t>(k)])
+          watched += axes.column[k] * along;
+        else
+          state.beyond[k] = along;
+      }
       off = watched;
     }
     const double gap = length(off);
@@ -81,10 +86,31 @@ TieState state_of(const Tie& tie, const Scene& scene, double touch) {
   return state;
 }
 
+bool unchanged(const Tie& tie, const Scene& before, const Scene& after) {
+  const auto same = [&](PartId id) {
+    if (id == kNoPart) return true;
+    for (const Part* p = after.find(id); p; id = p->parent, p = after.find(id))
+      if (!before.shares(after, id)) return false;
+    return after.contains(id) || id == kNoPart;
+  };
+  const auto same_place = [&](const TackAddress& a) {
+    // What is measured over everything below a part may change without the part.
+    const bool tree = a.kind == TackKind::TreeBoxPoint || a.kind == TackKind::WorldBoxPoint || a.kind == TackKind::Mass;
+    const Part* part = after.find(a.part);
+    return same(a.part) && !(tree && part && !part->children.empty());
+  };
+  return same(tie.axes.part) && std::all_of(tie.pairs.begin(), tie.pairs.end(),
+                                            [&](const TackPair& p) { return same_place(p.from) && same_place(p.to); });
+}
+
 std::string state_words(const TieState& state, const LengthUnit& unit, double touch) {
+  std::string beyond;
+  for (int i = 0; i < 3; ++i)
+    if (std::abs(state.beyond[i]) > touch)
+      beyond += fmt::format(" · {} apart along {}", show_length(std::abs(state.beyond[i]), unit, 3).text, "xyz"[i]);
   switch (state.kind) {
-    case TieState::Kind::Exact: return "exact";
-    case TieState::Kind::Touching: return "within " + show_length(touch, unit, 3).text;
+    case TieState::Kind::Exact: return "exact" + beyond;
+    case TieState::Kind::Touching: return "within " + show_length(touch, unit, 3).text + beyond;
     case TieState::Kind::Suspended: return "suspended";
     case TieState::Kind::Lost: return "lost";
     default: break;
@@ -94,7 +120,7 @@ std::string state_words(const TieState& state, const LengthUnit& unit, double to
   const bool turned = state.angle && radians(*state.angle) > kExactTurn;
   if (turned && (words.empty() || *state.angle >= 0.0005))
     words += (words.empty() ? "" : ", ") + show_angle(*state.angle, 3).text + " off";
-  return words.empty() ? "apart by " + show_length(state.gap, unit, 6).text : words;
+  return (words.empty() ? "apart by " + show_length(state.gap, unit, 6).text : words) + beyond;
 }
 
 std::string_view key_for(TieState::Kind kind) {

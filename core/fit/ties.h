@@ -20,6 +20,7 @@ struct TieState {
   Vec3 target;                  ///< where it should be: To, of a single pair with the gap along To's direction
   Vec3 off;                     ///< target − from, of a limited tie only along the axes it is watched along
   double gap = 0;               ///< the length of `off`, mm
+  Vec3 beyond;                  ///< of a limited tie: what remains along the other axes, along those axes (mm)
   std::optional<double> angle;  ///< degrees by which From is turned away from what was asked; nullopt: nothing was
   Problem problem;              ///< Lost: why
 };
@@ -34,7 +35,12 @@ inline bool holds(const TieState& state) {
   return state.kind == TieState::Kind::Exact || state.kind == TieState::Kind::Touching;
 }
 
-/// "exact", "within 0.01 mm", "apart by 0.4 mm", "0.3° off", "apart by 0.4 mm, 0.3° off", "suspended", "lost".
+/// Whether nothing that the tie is measured from differs between two scenes (the parts it names and all above them are
+/// shared): then its state is the same. False when in doubt.
+bool unchanged(const Tie& tie, const Scene& before, const Scene& after);
+
+/// "exact", "within 0.01 mm", "apart by 0.4 mm", "0.3° off", "apart by 0.4 mm, 0.3° off", "suspended", "lost"; of a
+/// limited tie that leaves something along the axes it does not watch, with that: "exact · 12.4 mm apart along y".
 std::string state_words(const TieState& state, const LengthUnit& unit, double touch = kTouch);
 /// The key of reports: "exact", "touching", "apart", "suspended", "lost".
 std::string_view key_for(TieState::Kind kind);

@@ -112,6 +112,7 @@ std::string ties_remark(const Scene& before, const Scene& after) {
     if (!after.tie(tie.name)) gone.push_back(tie.name);
   for (const Tie& tie : after.ties()) {
     const Tie* was = before.tie(tie.name);
+    if (was && *was == tie && unchanged(tie, before, after)) continue;
     if (was && holds(state_of(*was, before)) && state_of(tie, after).kind == TieState::Kind::Apart) {
       ++drifted;
       gone.push_back(tie.name);

@@ -178,6 +178,17 @@ TEST_CASE("two places that coincide in the front view say how far apart they are
   CHECK(desk.window().bench().marks().distance.contains(words));
   CHECK(desk.window().bench().marks().meeting->words.contains(words));
   CHECK(qobject_cast<QLabel*>(desk.widget("loupe state"))->text().contains("apart along y"));
+  // Remembered, Fit says it too: it holds along x and z, and what lies along y is not forgotten.
+  desk.click_widget("blank Remembered");
+  const std::string tie = desk.scene().ties().at(0).name;
+  for (auto* dock : desk.window().findChildren<QWidget*>("dock Fit")) dock->raise();
+  desk.settle();
+  auto* rows = desk.window().findChild<QTreeWidget*>("ties");
+  REQUIRE(rows->topLevelItemCount() == 1);
+  CHECK(rows->topLevelItem(0)->text(1).contains(words));
+  desk.click(rows->viewport()->mapTo(&desk.window(), rows->visualItemRect(rows->topLevelItem(0)).center()));
+  CHECK(static_cast<QLabel*>(desk.widget("fit detail"))->text().contains(words));
+  desk.stage().setFocus();
   // Y as well: now it meets.
   desk.key(Qt::Key_Y);
   CHECK(steps(desk) == 1);

@@ -6,6 +6,8 @@
 #include <QTreeWidget>
 #include <catch2/catch.hpp>
 
+#include "core/files/document.h"
+#include "core/files/import.h"
 #include "core/fit/measure.h"
 #include "core/mesh/features.h"
 #include "tests/app/desk.h"
@@ -207,6 +209,97 @@ TEST_CASE("Fit shows what drifted, looks at it and closes it, naming who moves",
   CHECK(desk.sentence() == "Deleted the tie joint 1.");
   desk.key(Qt::Key_Z, Qt::ControlModifier);
   CHECK(desk.scene().ties().size() == 25);
+}
+
+TEST_CASE("a gap that was measured is closed from either side", "[tie]") {
+  Desk desk;
+  const PartId channel = desk.part("Channel 2"), first = desk.part("Channel 1");
+  desk.key(Qt::Key_U);
+  desk.window().bench().narrow_to(CatchKind::Kept);
+  desk.click_widget("blank From");
+  desk.type("= \"Channel 2\" kept in");
+  desk.key(Qt::Key_Return);
+  desk.click_widget("blank To");
+  desk.type("= \"Channel 1\" kept out");
+  desk.key(Qt::Key_Return);
+  CHECK(desk.sentence().contains("0.4 mm"));
+  CHECK(desk.window().bench().verb().remedies() ==
+        QStringList{"close it, moving Channels/Channel 2", "close it, moving Channels/Channel 1"});
+  desk.window().bench().verb().remedy("close it, moving Channels/Channel 2");
+  CHECK(distance(desk.point(kept_on(channel, "in")), desk.point(kept_on(first, "out"))) < 1e-9);
+  CHECK(desk.sentence().startsWith("Brought Channel 2"));
+}
+
+TEST_CASE("the run is put together joint by joint, every tie exact", "[job][tie]") {
+  Desk desk;
+  triggered(desk, "Remember meetings as ties");
+  desk.window().bench().narrow_to(CatchKind::Kept);
+  const std::pair<const char*, const char*> joints[] = {{"Channel 2", "Channel 1"},
+                                                        {"Channel 3", "Channel 2"},
+                                                        {"Curve left", "Channel 3"},
+                                                        {"Curve right", "Curve left"},
+                                                        {"Short channel", "Curve right"}};
+  for (const auto& [moves, stays] : joints) {
+    desk.store().pick({});
+    desk.key(Qt::Key_F, Qt::ShiftModifier);
+    desk.key(Qt::Key_T);
+    const PartId part = desk.part(moves), other = desk.part(stays);
+    // Joints that have met lie upon each other: there the address is typed, as an artist would.
+    desk.click_widget("blank From");
+    desk.type(QString("= \"%1\" kept in").arg(moves));
+    desk.key(Qt::Key_Return);
+    desk.click(desk.at(kept_on(other, "out")));
+    INFO(desk.sentence().toStdString());
+    CHECK(desk.sentence().contains("roll on roll"));
+    CHECK(desk.sentence().endsWith("remembered as a tie."));
+    CHECK(distance(desk.point(kept_on(part, "in")), desk.point(kept_on(other, "out"))) < 1e-9);
+    desk.key(Qt::Key_Escape);
+    desk.key(Qt::Key_Escape);
+  }
+  REQUIRE(desk.scene().ties().size() == 5);
+  for (const Tie& tie : desk.scene().ties()) CHECK(state(desk, tie.name).kind == TieState::Kind::Exact);
+  // The same places as in the finished scene that ships.
+  const auto delivery = import_file(source("demo/heron-hall.glb"), {});
+  REQUIRE(delivery);
+  const auto finished_scene = document_of(*delivery);
+  REQUIRE(finished_scene);
+  for (const auto& [moves, stays] : joints) {
+    const auto shipped = find_by_path(finished_scene->scene, moves);
+    REQUIRE(shipped);
+    const Affine a = world_of(desk.scene(), desk.part(moves)), b = world_of(finished_scene->scene, *shipped);
+    CHECK(distance(a.translation, b.translation) < 1e-8);
+    for (std::size_t i = 0; i < 3; ++i) CHECK(distance(a.linear.column[i], b.linear.column[i]) < 1e-11);
+  }
+}
+
+TEST_CASE("a post's head is dragged under the run and grown until it reaches it", "[job]") {
+  Desk desk;
+  const PartId post = desk.part("Post 2"), channel = desk.part("Channel 2");
+  const TackAddress head = box_point(post, {0.5, 0.5, 1}), foot = box_point(post, {0.5, 0.5, 0}),
+                    seat = box_point(channel, {0, 0.5, 0});
+  const double stands = desk.point(foot).z;
+  desk.store().pick({post});
+  desk.key(Qt::Key_M);
+  desk.key(Qt::Key_X);
+  desk.key(Qt::Key_Y);
+  for (const char* blank : {"blank From", "blank To"}) {
+    desk.click_widget(blank);
+    desk.type(blank == std::string("blank From") ? "= \"Post 2\" box 0.5,0.5,1" : "= \"Channel 2\" box 0,0.5,0");
+    desk.key(Qt::Key_Return);
+  }
+  CHECK(desk.sentence().contains("along x and y of World axes only"));
+  CHECK(desk.point(foot).z == stands);
+  desk.key(Qt::Key_A);
+  desk.key(Qt::Key_Z);
+  for (const char* blank : {"blank From", "blank To"}) {
+    desk.click_widget(blank);
+    desk.type(blank == std::string("blank From") ? "= \"Post 2\" box 0.5,0.5,1" : "= \"Channel 2\" box 0,0.5,0");
+    desk.key(Qt::Key_Return);
+  }
+  INFO(desk.sentence().toStdString());
+  CHECK(distance(desk.point(head), desk.point(seat)) < 1e-9);
+  CHECK(desk.point(foot).z == Approx(stands).margin(1e-12));
+  CHECK(desk.scene().part(post).placement.skew == Vec3{});
 }
 
 TEST_CASE("what a ring of ties leaves is shown with everyone's share, and shared by a click", "[tie]") {

@@ -96,6 +96,12 @@ class Scan {
       offer(CatchKind::BoxPoint, {TackKind::BoxPoint, part.id, 0, f}, part.world * mesh.box().at(f), kBoxPointHandicap);
     }
     offer(CatchKind::Pivot, {TackKind::Pivot, part.id, 0, {}}, part.world * part.pivot, kPivotHandicap);
+    if (part.kept)
+      for (const KeptTack& kept : *part.kept) {
+        TackAddress address{TackKind::Kept, part.id, 0, {}};
+        address.name = kept.name;
+        offer(CatchKind::Kept, address, part.world * kept.point, kKeptHandicap);
+      }
     if (!known) return;
     for (const FeatureEdge& e : mesh.features().edges) {
       const Vec3 a = at(e.a), b = at(e.b);
@@ -148,7 +154,11 @@ TEST_CASE("the best tack of all kinds is the one a plain scan finds") {
       // Meshes of their own: whether an index is there is a property of the mesh.
       const MeshPtr mesh = i % 4 == 0 ? cube(30) : i % 4 == 1 ? peg : i % 4 == 2 ? ball : blob(chance, 60);
       if (round % 4 != 0) mesh->index(), mesh->features();
-      s.add(part_of("P", mesh, chance.placement(round % 2 == 0 ? 60 : 25)));
+      Part part = part_of("P", mesh, chance.placement(round % 2 == 0 ? 60 : 25));
+      if (round % 3 == 0)
+        part.kept = std::make_shared<const KeptTacks>(
+            KeptTacks{{"in", chance.point(30), chance.direction(), {}}, {"out", mesh->positions()[0], {}, {}}});
+      s.add(std::move(part));
     }
     const CatchScene prepared = make_catch_scene(s);
     for (int i = 0; i < 60; ++i) {
@@ -196,7 +206,7 @@ TEST_CASE("the best tack of all kinds is the one a plain scan finds") {
   }
   CHECK(found > 300);
   for (const TackKind kind : {TackKind::Vertex, TackKind::Edge, TackKind::Crossing, TackKind::RoundCentre,
-                              TackKind::FaceCentre, TackKind::BoxPoint}) {
+                              TackKind::FaceCentre, TackKind::BoxPoint, TackKind::Kept}) {
     INFO(static_cast<int>(kind));
     CHECK(kinds[kind] > 3);
   }

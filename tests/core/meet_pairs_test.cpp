@@ -386,7 +386,7 @@ TEST_CASE("20,000 meetings of all kinds end exactly, near and far from the origi
     const auto pick = [&](std::size_t count) {
       return static_cast<std::size_t>(chance.whole(0, static_cast<int>(count) - 1));
     };
-    switch (chance.whole(0, 8)) {
+    switch (chance.whole(0, 9)) {
       case 0:
         return {TackKind::Edge,
                 part,
@@ -416,6 +416,11 @@ TEST_CASE("20,000 meetings of all kinds end exactly, near and far from the origi
                 0,
                 {0.5 * chance.whole(0, 2), 0.5 * chance.whole(0, 2), 0.5 * chance.whole(0, 2)}};
       case 7: return {TackKind::Pivot, part, 0, {}};
+      case 8: {
+        TackAddress kept{TackKind::Kept, part, 0, {}};
+        kept.name = "joint";
+        return kept;
+      }
       default: return vertex(part, static_cast<std::uint32_t>(pick(mesh->positions().size())));
     }
   };
@@ -428,7 +433,11 @@ TEST_CASE("20,000 meetings of all kinds end exactly, near and far from the origi
         parent = s.add(part_of(name + " parent", nullptr, chance.placement(100, false), parent));
       Placement own = chance.placement(far && parent == kNoPart ? 1e6 : 100);
       if (i % 5 == 0) own.scale.x = -own.scale.x;
-      return s.add(part_of(name, mesh, own, parent));
+      Part part = part_of(name, mesh, own, parent);
+      const Vec3 out = chance.direction();
+      part.kept = std::make_shared<const KeptTacks>(KeptTacks{
+          {"joint", chance.point(40), out, i % 3 == 0 ? std::optional(cross(out, chance.direction())) : std::nullopt}});
+      return s.add(std::move(part));
     };
     const MeshPtr &mine = i % 2 == 0 ? box : peg, &theirs = i % 3 == 0 ? box : peg;
     const PartId moving = hang("Moving", mine), still = hang("Still", theirs);

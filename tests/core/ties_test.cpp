@@ -289,6 +289,9 @@ TEST_CASE("a tie with a gap, a roll and limits is watched as it was made", "[tie
   up.what = {b};
   up.by[2] = Amount{12};
   CHECK(state_of(*over.tie("over the corner"), done(up, over)).kind == TieState::Kind::Exact);
+  // What it does not watch is said all the same.
+  CHECK(state_words(state_of(*over.tie("over the corner"), done(up, over)), kMillimetres).starts_with("exact · "));
+  CHECK(state_words(state_of(*over.tie("over the corner"), done(up, over)), kMillimetres).ends_with("apart along z"));
   up.by = {Amount{1}, Amount{}, Amount{}};
   CHECK(state_of(*over.tie("over the corner"), done(up, over)).gap == Approx(1));
 }
@@ -406,6 +409,30 @@ TEST_CASE("what a ring of ties leaves is shared evenly", "[tie]") {
   CHECK_FALSE(closing_error(open, "tie 3"));
   CHECK_FALSE(closing_error(done(EditTie{"tie 2", EditTie::Do::Suspend, {}}, s), "tie 4"));
   CHECK_FALSE(closing_error(s, "tie 9"));
+}
+
+TEST_CASE("what a tie is measured from is known to be unchanged", "[tie]") {
+  Scene s;
+  const PartId group = s.add(part_of("Lift", nullptr));
+  const PartId a = s.add(part_of("Board", cube(100))), b = s.add(part_of("Post", cube(20), {}, group));
+  const PartId other = s.add(part_of("Funnel", cube(30)));
+  const Scene tied = done(meet_tied(vertex(b, 0), vertex(a, 0), "t"), s);
+  const Tie& tie = *tied.tie("t");
+  const auto moved = [&](PartId id) {
+    Move move;
+    move.what = {id};
+    move.by[0] = Amount{1};
+    return done(move, tied);
+  };
+  CHECK(unchanged(tie, tied, tied));
+  CHECK(unchanged(tie, tied, moved(other)));
+  CHECK_FALSE(unchanged(tie, tied, moved(a)));
+  CHECK_FALSE(unchanged(tie, tied, moved(b)));
+  CHECK_FALSE(unchanged(tie, tied, moved(group)));
+  // A place of everything below a group changes with what is below it.
+  Tie tree = tie;
+  tree.pairs[0].from = {TackKind::TreeBoxPoint, group, 0, {0, 0, 0}};
+  CHECK_FALSE(unchanged(tree, tied, moved(b)));
 }
 
 TEST_CASE("ties have names of their own, and steps", "[tie]") {

@@ -101,7 +101,7 @@ void BlankButton::show_word(const Word& word, bool waiting) {
   waiting_ = waiting;
   empty_ = word.empty || word.offer;
   setText(QString::fromStdString(word.text));
-  setFont(is_value(blank_) ? number_font(kSize * 0.96) : ui_font(kSize, QFont::Medium));
+  setFont(is_value(blank_) && !word.offer ? number_font(kSize * 0.96) : ui_font(kSize, QFont::Medium));
   setObjectName("blank " + blank_name(blank_));
   setAccessibleName(blank_name(blank_) + ": " + text());
   setToolTip(is_value(blank_) ? tr("%1: click to type").arg(blank_name(blank_))

@@ -64,6 +64,15 @@ const QIcon& icon_of(TieState::Kind kind) {
 
 QString text_of(const std::string& text) { return QString::fromStdString(text); }
 
+// What stands beside the name, in few words, for names need the room: how far it is apart; of what holds nothing, but
+// for a limited tie along which axes it is watched alone. All of it stands below, and in the tooltip.
+QString row_text(const Tie& tie, const TieState& state, const LengthUnit& unit) {
+  if (state.kind == TieState::Kind::Apart && state.gap > kTouch) return text_of(show_length(state.gap, unit, 3).text);
+  if (holds(state) && largest_component(state.beyond) > kTouch)
+    return QObject::tr("%1 only").arg(text_of(axes_named(tie.along)));
+  return state.kind == TieState::Kind::Exact ? QString() : text_of(state_words(state, unit));
+}
+
 // The order of the rows: lost ones, then those that are apart by how far, then the others as they were made.
 std::vector<std::size_t> worst_first(const std::vector<TieState>& states) {
   std::vector<std::size_t> order(states.size());
@@ -202,17 +211,13 @@ void FitPanel::refresh() {
     watched += state.kind != TieState::Kind::Suspended;
     const QString words = text_of(state_words(state, store_.unit()));
     item->setText(0, text_of(ties[i].name));
-    item->setText(1, state.kind == TieState::Kind::Apart && state.gap > kTouch
-                         ? text_of(show_length(state.gap, store_.unit(), 3).text)
-                     : words == "exact" ? QString()  // its disc says so; names need the room
-                                        : words);
+    item->setText(1, row_text(ties[i], state, store_.unit()));
     item->setData(0, Qt::AccessibleTextRole, text_of(ties[i].name) + ", " + words);
     item->setIcon(0, icon_of(state.kind));
     item->setData(0, Qt::UserRole, text_of(ties[i].name));
-    const bool beyond = largest_component(state.beyond) > kTouch;
-    item->setForeground(1, state.kind == TieState::Kind::Apart || beyond ? theme().drifting
-                           : state.kind == TieState::Kind::Lost          ? theme().wrong
-                                                                         : theme().soft);
+    item->setForeground(1, state.kind == TieState::Kind::Apart  ? theme().drifting
+                           : state.kind == TieState::Kind::Lost ? theme().wrong
+                                                                : theme().soft);
     item->setToolTip(0, text_of(ties[i].name) + ": " + words);
     item->setToolTip(1, item->toolTip(0));
     if (ties[i].name == was) list_->setCurrentItem(item);

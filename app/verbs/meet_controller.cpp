@@ -7,6 +7,12 @@ namespace tack {
 namespace {
 // Whether a meeting may leave something, which is then said.
 bool may_remain(const Meet& meet) { return !meet.more.empty() || meet.hold || meet.along != kAllAxes; }
+
+// What is left belongs to what was done; what may be added comes behind it.
+void add_before_offers(Sentence& sentence, const std::string& words) {
+  const auto offer = std::find_if(sentence.begin(), sentence.end(), [](const Word& w) { return w.offer; });
+  sentence.insert(offer, {"  " + words});
+}
 }  // namespace
 
 MeetController::MeetController(Store& store) : PairController(store) {}
@@ -89,7 +95,7 @@ Sentence MeetController::sentence() const {
     meet.to = shown_to();
     if (meet.from && meet.to) meet = std::get<Meet>(*with_places(meet, *meet.from, *meet.to));
     Sentence s = tack::sentence(meet, store_.scene(), Tense::Present, store_.unit());
-    if (preview_ && may_remain(meet)) s.push_back({"  " + remaining_sentence(meet, *preview_, store_.unit())});
+    if (preview_ && may_remain(meet)) add_before_offers(s, remaining_sentence(meet, *preview_, store_.unit()));
     return s;
   }
   const Meet* meet = done_meet();
@@ -101,7 +107,7 @@ Sentence MeetController::sentence() const {
     MeetPair& pair = shown.more[number];
     if (hovered_) (is_from(*asked_) ? pair.from : pair.to) = hovered_->address;
     Sentence s = tack::sentence(shown, scene_before(), Tense::Past, store_.unit());
-    if (preview_) s.push_back({"  " + remaining_sentence(shown, *preview_, store_.unit())});
+    if (preview_) add_before_offers(s, remaining_sentence(shown, *preview_, store_.unit()));
     return s;
   }
   Sentence s = ActController::sentence();
@@ -111,7 +117,7 @@ Sentence MeetController::sentence() const {
     s.push_back({"add another pair", Blank::Another, false, true});
   }
   if (meet && may_remain(*meet) && scene_after())
-    s.push_back({"  " + remaining_sentence(*meet, *scene_after(), store_.unit())});
+    add_before_offers(s, remaining_sentence(*meet, *scene_after(), store_.unit()));
   return s;
 }
 

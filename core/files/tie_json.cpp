@@ -24,9 +24,10 @@ Json tie_to_json(const Tie& tie, const Scene& scene) {
 Result<Tie> tie_from_json(const Json& json, const Scene& scene) {
   if (!json.is_object() || !json.contains("name") || !json["name"].is_string() || json["name"] == "")
     return fail("a tie has no name");
-  Json meeting = json;
-  for (const char* key : {"name", "suspended"}) meeting.erase(key);
-  meeting["verb"] = "meet";
+  // What a newer version has put beside what is known here is passed over.
+  Json meeting{{"verb", "meet"}};
+  for (const char* key : {"what", "pairs", "facing", "gap", "roll", "from-roll", "share", "sized", "along", "axes"})
+    if (json.contains(key)) meeting[key] = json[key];
   const auto meet = meet_from_json(meeting, scene);
   if (!meet) return tl::unexpected(meet.error());
   Tie tie = tie_of(*meet, scene);

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <charconv>
+#include <map>
 
 #include <nlohmann/json.hpp>
 
@@ -134,27 +135,41 @@ Result<void> places_from_json(const Json& json, const Scene& scene, std::optiona
 
 namespace {
 
-void add_linked(Scene& scene, const Scene& from, PartId id, PartId parent) {
+// Adds a linked copy of `id` and everything below it; says which part each has become.
+PartId add_linked(Scene& scene, const Scene& from, PartId id, PartId parent, std::map<PartId, PartId>& copies) {
   Part part = from.part(id);
   part.parent = parent;
+  if (copies.empty()) part.name = next_name(scene, parent, part.name);
   const PartId copy = scene.add(std::move(part));
-  for (const PartId child : from.part(id).children) add_linked(scene, from, child, copy);
+  copies[id] = copy;
+  for (const PartId child : from.part(id).children) add_linked(scene, from, child, copy, copies);
+  return copy;
 }
 
 }  // namespace
 
+Scene with_linked_copy(const Scene& scene, PartId part, PartId& copy) {
+  Scene result = scene;
+  std::map<PartId, PartId> copies;
+  copy = add_linked(result, scene, part, scene.part(part).parent, copies);
+  return result;
+}
+
 Scene with_copies_left(const Scene& scene, const std::vector<PartId>& parts) {
   Scene result = scene;
+  std::vector<Tie> ties = scene.ties();
   for (const PartId id : parts) {
-    const PartId parent = scene.part(id).parent;
-    const std::string name = next_name(result, parent, scene.part(id).name);
-    add_linked(result, scene, id, parent);
-    const auto& siblings = parent == kNoPart ? result.roots() : result.part(parent).children;
-    const PartId copy = siblings.back();
-    Part named = result.part(copy);
-    named.name = name;
-    result.replace(copy, std::move(named));
+    std::map<PartId, PartId> copies;
+    add_linked(result, scene, id, scene.part(id).parent, copies);
+    const auto hand_over = [&](PartId& part) {
+      if (const auto copy = copies.find(part); copy != copies.end()) part = copy->second;
+    };
+    for (Tie& tie : ties) {
+      for (TackPair& pair : tie.pairs) hand_over(pair.from.part), hand_over(pair.to.part);
+      for (PartId& part : tie.what) hand_over(part);
+    }
   }
+  if (ties != scene.ties()) result.set_ties(std::move(ties));
   return result;
 }
 

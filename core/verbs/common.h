@@ -39,8 +39,10 @@ Result<void> places_from_json(const Json& json, const Scene& scene, std::optiona
 /// Moves a part's pivot to `target` (world, mm), its placement otherwise unchanged.
 Result<Scene> moved_pivot_to(const Scene& scene, PartId id, const Vec3& target);
 
-/// A linked copy of each part, with everything below it, left where it is: what "leave a copy" does before a verb moves
-/// the part itself. Names count on.
+/// A linked copy of a part, with everything below it, beside it and where it is; its name counts on. `copy` is its id.
+Scene with_linked_copy(const Scene& scene, PartId part, PartId& copy);
+/// A linked copy of each part, left where it is: what "leave a copy" does before a verb moves the part itself. The ties
+/// of the part are the copy's from now on: it stands where they hold.
 Scene with_copies_left(const Scene& scene, const std::vector<PartId>& parts);
 
 /// A name for a copy: the number at the end counted on until it is free among the children of `parent`.

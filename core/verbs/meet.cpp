@@ -107,8 +107,13 @@ TackAddress next_to(const Meet& meet, PartId part) {
 }  // namespace
 
 bool can_chain(const Meet& meet, const Scene& scene) {
-  if (!meet.from || !meet.to || !is_on_part(*meet.to) || !meet.more.empty() || meet.hold) return false;
+  if (!meet.from || !meet.to || !is_on_part(*meet.to) || !meet.more.empty() || meet.hold || meet.along != kAllAxes)
+    return false;
   const std::vector<PartId> what = moves(meet, scene);
+  const Part *moving = what.size() == 1 ? scene.find(what.front()) : nullptr, *met = scene.find(meet.to->part);
+  // The same kept tack, or the same mesh: of other parts a vertex of the same number is no place of the same meaning.
+  if (!moving || !met || (meet.to->kind != TackKind::Kept && !(moving->mesh && moving->mesh == met->mesh)))
+    return false;
   return what.size() == 1 && meet.from->part == what.front() && scene.contains(what.front()) &&
          find_tack(scene, next_to(meet, what.front())).has_value() &&
          next_to(meet, what.front()) != TackAddress(*meet.from);
@@ -126,9 +131,8 @@ Result<Scene> apply(const Meet& meet, const Scene& scene) {
                 "A chain needs the same kept tack, or a linked copy, on both sides.");
   PartId last = moves(meet, scene).front();
   for (int i = 0; i < meet.chain; ++i) {
-    Scene copied = with_copies_left(*result, {last});
-    const PartId parent = copied.part(last).parent;
-    const PartId copy = (parent == kNoPart ? copied.roots() : copied.part(parent).children).back();
+    PartId copy = kNoPart;
+    const Scene copied = with_linked_copy(*result, last, copy);
     Meet next = meet;
     next.what = {copy};
     next.from->part = copy;

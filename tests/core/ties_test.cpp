@@ -197,6 +197,11 @@ TEST_CASE("kept tacks meet facing each other, and a chain goes on by itself", "[
   meet.chain = 2;
   meet.to = vertex(first, 0);
   CHECK(can_chain(meet, s));  // a linked copy has the same vertex
+  Scene other_mesh = s;
+  Part board = other_mesh.part(first);
+  board.mesh = cube(50);
+  other_mesh.replace(first, board);
+  CHECK_FALSE(can_chain(meet, other_mesh));
   meet.to = point({1, 2, 3});
   CHECK_FALSE(can_chain(meet, s));
   CHECK_FALSE(tack::apply(Verb(meet), s));
@@ -409,6 +414,32 @@ TEST_CASE("what a ring of ties leaves is shared evenly", "[tie]") {
   CHECK_FALSE(closing_error(open, "tie 3"));
   CHECK_FALSE(closing_error(done(EditTie{"tie 2", EditTie::Do::Suspend, {}}, s), "tie 4"));
   CHECK_FALSE(closing_error(s, "tie 9"));
+}
+
+TEST_CASE("a copy that is left takes the ties over: it stands where they hold", "[tie]") {
+  Scene s;
+  const PartId a = s.add(part_of("Board", cube(100)));
+  const PartId b = s.add(part_of("Post 1", cube(20)));
+  Scene tied = done(meet_tied(face_point(b, {0.5, 0.5, 0}), face_point(a, {0.5, 0.5, 1}), "first"), s);
+  Move move;
+  move.what = {b};
+  move.by[0] = Amount{30};
+  move.leave_copy = true;
+  const Scene moved = done(move, tied);
+  const PartId copy = moved.roots().back();
+  CHECK(moved.tie("first")->pairs[0].from.part == copy);
+  CHECK(moved.tie("first")->what == std::vector<PartId>{copy});
+  CHECK(state_of(*moved.tie("first"), moved).kind == TieState::Kind::Exact);
+  CHECK(remark(Verb(move), tied, moved).empty());
+  // So does a row of meetings that are all remembered: every one of them holds.
+  for (int i = 1; i < 4; ++i) {
+    Meet next = meet_tied(face_point(b, {0.5, 0.5, 0}), point({25.0 * i, 10, 100}));
+    next.facing = Facing::AsIs;
+    next.leave_copy = true;
+    tied = done(next, tied);
+  }
+  REQUIRE(tied.ties().size() == 4);
+  for (const Tie& tie : tied.ties()) CHECK(state_of(tie, tied).kind == TieState::Kind::Exact);
 }
 
 TEST_CASE("what a tie is measured from is known to be unchanged", "[tie]") {

@@ -133,6 +133,7 @@ TEST_CASE("damaged kept tacks and ties are left out with a sentence, and the res
         R"({"name":"z","what":["A"],"pairs":[{"from":"\"A\" vertex 1","to":"point 1,2,3"}],"gap":"wide"})"})
     layout["ties"].push_back(Json::parse(wrong));
   layout["ties"].push_back(good);  // a second one of the name
+  layout["ties"].back()["colour"] = "of a newer version";
   for (Json& node : glb->json["nodes"])
     if (node.contains("name") && node["name"] == "A")
       node["extensions"]["TACKPOINT_part"]["kept"] = Json::parse(

@@ -427,8 +427,8 @@ void MainWindow::show_keys() {
   row("K", tr("ask for the place that stays still: click it, or type it (120, 0, 45 or = and an address)"));
   row("Esc", tr("step back: entry, blank, verb"));
   row("B, Shift+B", tr("next, previous place under the pointer, hidden ones too"));
-  row(tr("C held, then a digit, G or K"),
-      tr("catch on one kind of place only, hidden ones too; G the grid, K kept tacks, 0 takes all again"));
+  row(tr("C held, then a digit, G, K or U"),
+      tr("catch on one kind of place only, hidden ones too; G the grid, K kept tacks, U guides, 0 takes all again"));
   row("F, Shift+F", tr("frame what is picked, frame all"));
   row("I", tr("isolate what is picked, and back"));
   row(tr("arrows"), tr("orbit by 15°"));

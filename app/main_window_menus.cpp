@@ -135,9 +135,10 @@ void MainWindow::make_status() {
                           : off.size() < 3 ? tr("all but %1").arg(off.join(", "))
                                            : tr("%1 kinds").arg(on.size());
     kinds_->setText(tr("Catches on  %1").arg(words));
-    kinds_->setToolTip(tr("Which kinds of place are caught: %1\nHold C and press a digit (G: grid, K: kept tacks) for "
-                          "one kind alone, 0 for all")
-                           .arg(on.join(", ")));
+    kinds_->setToolTip(
+        tr("Which kinds of place are caught: %1\nHold C and press a digit (G: grid, K: kept tacks, U: guides) for "
+           "one kind alone, 0 for all")
+            .arg(on.join(", ")));
   };
   connect(bench_, &Workbench::kinds_changed, this, show_kinds);
   kinds_->setMenu(kinds_menu);
@@ -442,6 +443,13 @@ void MainWindow::make_menus() {
               });
     if (names.empty()) forget->addAction(tr("None on what is picked"))->setEnabled(false);
   });
+  QMenu* guides = part->addMenu(tr("La&y a guide"));
+  const std::tuple<QString, GuideKind, const char*> guide_kinds[] = {
+      {tr("&Point …"), GuideKind::Point, ""},
+      {tr("&Line along a place's direction …"), GuideKind::Line, "Ctrl+J"},
+      {tr("Pl&ane across a place's direction …"), GuideKind::Plane, ""}};
+  for (const auto& [name, kind, key] : guide_kinds)
+    add(guides, name, QKeySequence(QString(key)), [this, kind = kind] { bench_->begin(AddGuide{kind, {}, {}}, 1); });
   part->addSeparator();
   add(part, tr("&Delete"), QKeySequence::Delete, on_picked([](const auto& p) { return Delete{p}; }));
 

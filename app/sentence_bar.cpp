@@ -77,6 +77,7 @@ QString blank_name(Blank blank) {
       {Blank::Fit1, QT_TRANSLATE_NOOP("QObject", "Fit to")},
       {Blank::Fit2, QT_TRANSLATE_NOOP("QObject", "X towards")},
       {Blank::Fit3, QT_TRANSLATE_NOOP("QObject", "Plane through")},
+      {Blank::GuideKind, QT_TRANSLATE_NOOP("QObject", "Kind of guide")},
       {Blank::Tied, QT_TRANSLATE_NOOP("QObject", "Remembered")},
       {Blank::Chain, QT_TRANSLATE_NOOP("QObject", "More in a chain")},
       {Blank::Mover, QT_TRANSLATE_NOOP("QObject", "Which moves")},

@@ -31,6 +31,8 @@ Json part_json(const Scene& scene, PartId id, const Affine& world) {
     matrix.push_back(world.translation[r]);
   }
   for (const double v : {0.0, 0.0, 0.0, 1.0}) matrix.push_back(v);
+  Json kept = Json::array();
+  for (const KeptTack& k : kept_of(scene, id)) kept.push_back(k.name);
   return {{"name", part.name},
           {"path", path_of(scene, id)},
           {"parent", part.parent == kNoPart ? Json(nullptr) : Json(path_of(scene, part.parent))},
@@ -43,6 +45,7 @@ Json part_json(const Scene& scene, PartId id, const Affine& world) {
           {"size", triple(box_of_part(scene, id, world).size())},
           {"vertices", part.mesh ? part.mesh->positions().size() : 0},
           {"triangles", part.mesh ? part.mesh->triangles().size() : 0},
+          {"kept", kept},
           {"hidden", part.hidden},
           {"locked", part.locked}};
 }
@@ -74,6 +77,7 @@ int info(const CommandLine& line) {
                    {"vertices", vertices},
                    {"triangles", triangles},
                    {"size", triple(box.size())},
+                   {"ties", scene.ties().size()},
                    {"parts", parts}};
     fmt::print("{}\n", out.dump(2));
     return 0;

@@ -7,6 +7,27 @@
 #include "app/theme.h"
 
 namespace tack {
+namespace {
+
+// The piece of a line inside a rectangle (Liang and Barsky, 1984); nullopt when none is.
+std::optional<QLineF> clipped(const QLineF& line, const QRectF& rect) {
+  double from = 0, to = 1;
+  const auto cut = [&](double way, double room) {
+    if (way == 0) return room >= 0;
+    const double at = room / way;
+    if (way < 0)
+      from = std::max(from, at);
+    else
+      to = std::min(to, at);
+    return from <= to;
+  };
+  if (!cut(-line.dx(), line.x1() - rect.left()) || !cut(line.dx(), rect.right() - line.x1()) ||
+      !cut(-line.dy(), line.y1() - rect.top()) || !cut(line.dy(), rect.bottom() - line.y1()))
+    return std::nullopt;
+  return QLineF(line.pointAt(from), line.pointAt(to));
+}
+
+}  // namespace
 
 Overlay::Overlay(Stage& stage) : QWidget(&stage), stage_(stage) {
   setAttribute(Qt::WA_TransparentForMouseEvents);
@@ -114,6 +135,37 @@ void Overlay::paint_drop_line(QPainter& p) const {
   p.drawLine(*foot + QPointF(-5, 0), *foot + QPointF(5, 0));
   p.setFont(number_font(0.9));
   p.drawText(*foot + QPointF(8, -4), QString::fromStdString(show_length(pivot.z, store.unit(), 2).text));
+}
+
+// Guides as thin chain lines: a cross, a long line, the border of a square with its diagonals' middle.
+void Overlay::paint_guides(QPainter& p, const Marks& marks) const {
+  const Store& store = stage_.store_;
+  for (const CatchPart& part : stage_.catch_scene().parts) {
+    if (part.guide == GuideKind::None) continue;
+    const Affine world = marks.shown && marks.shown->contains(part.id) ? world_of(*marks.shown, part.id) : part.world;
+    QPen pen(theme().ink, store.is_picked(part.id) ? 2.2 : 1.2, Qt::CustomDashLine);
+    pen.setDashPattern({10, 3, 2, 3});
+    const auto line = [&](const Vec3& a, const Vec3& b) {
+      const auto ends = view_.project(world * a, world * b);
+      if (!ends) return;
+      // What lies far outside the picture is cut off before it is drawn: dashes of kilometres take long.
+      QLineF whole(QPointF((*ends)[0].x, (*ends)[0].y), QPointF((*ends)[1].x, (*ends)[1].y));
+      const auto shown = clipped(whole, QRectF(-8, -8, view_.width + 16, view_.height + 16));
+      if (shown) p.drawLine(*shown);
+    };
+    p.setPen(pen);
+    if (part.guide == GuideKind::Line) line({0, 0, -kGuideLine}, {0, 0, kGuideLine});
+    if (part.guide == GuideKind::Plane) {
+      const double s = kGuidePlane;
+      const Vec3 corners[] = {{-s, -s, 0}, {s, -s, 0}, {s, s, 0}, {-s, s, 0}};
+      for (std::size_t i = 0; i < 4; ++i) line(corners[i], corners[(i + 1) % 4]);
+    }
+    const auto at = pixel(world.translation);
+    if (!at) continue;
+    p.setPen(QPen(theme().ink, store.is_picked(part.id) ? 2.2 : 1.4));
+    p.drawLine(*at - QPointF(5, 5), *at + QPointF(5, 5));
+    p.drawLine(*at - QPointF(5, -5), *at + QPointF(5, -5));
+  }
 }
 
 // Kept tacks as small diamonds, with their names where there are few.
@@ -404,6 +456,7 @@ void Overlay::paint_pane(QPainter& p) {
   paint_corner(p);
   paint_drop_line(p);
   const Marks& marks = stage_.bench_.marks();
+  paint_guides(p, marks);
   paint_kept(p);
   paint_box(p, marks);
   paint_handles(p);

@@ -27,6 +27,7 @@ class Overlay : public QWidget {
   void paint_corner(QPainter& p) const;
   void paint_drop_line(QPainter& p) const;
   void paint_kept(QPainter& p) const;
+  void paint_guides(QPainter& p, const Marks& marks) const;
   void paint_drifted(QPainter& p);
   void paint_short_list(QPainter& p) const;
   void paint_box(QPainter& p, const Marks& marks) const;

@@ -469,9 +469,8 @@ void Stage::mouseMoveEvent(QMouseEvent* event) {
       if (dragged_ && bench_.verb().dragging()) bench_.verb().drag_to(view(), at, steps_now(event->modifiers()));
       break;
     case Gesture::Grip:
-      if (dragged_ && !bench_.verb().dragging() && gripped_ &&
-          !bench_.verb().begin_grip(*gripped_, view(), pressed_at_))
-        gripped_.reset();
+      // Taken hold of once: after Esc nothing moves until the next press.
+      if (dragged_ && gripped_) bench_.verb().begin_grip(*std::exchange(gripped_, std::nullopt), view(), pressed_at_);
       if (dragged_ && bench_.verb().dragging())
         bench_.verb().grip_to(view(), at, caught_at(at), steps_now(event->modifiers()));
       break;
@@ -509,7 +508,14 @@ void Stage::mouseReleaseEvent(QMouseEvent* event) {
     hover_at(at);
   } else if ((gesture == Gesture::Pick || gesture == Gesture::Grip) && !dragged_) {
     const auto struck = strike(catch_scene(), view(), at.x(), at.y());
-    if (struck || !add) store_.pick_one(struck ? struck->part : kNoPart, add);
+    PartId part = struck ? struck->part : kNoPart;
+    // A guide has no surface: one that is near and seen is meant before what lies behind it.
+    CatchOptions guides;
+    guides.kinds = CatchKinds::only(CatchKind::Guide);
+    guides.radius = 5;
+    if (const auto guide = best_tack(catch_scene(), view(), at.x(), at.y(), guides); guide && guide->score < kFaceScore)
+      part = guide->address.part;
+    if (part != kNoPart || !add) store_.pick_one(part, add);
   } else if (gesture == Gesture::Rectangle) {
     const QRectF r = QRectF(pressed_at_, at).normalized();
     auto parts = parts_in_rectangle(catch_scene(), view(), r.left(), r.top(), r.right(), r.bottom(),

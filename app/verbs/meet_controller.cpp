@@ -19,7 +19,7 @@ MeetController::MeetController(Store& store) : PairController(store) {}
 
 std::optional<Verb> MeetController::pending() const {
   Meet meet = next_;
-  meet.tie = ties_.value_or(store_.remembers());
+  meet.tie = !meet.hold && ties_.value_or(store_.remembers());
   meet.what = store_.picked();
   meet.from = from_;
   meet.to = to_;

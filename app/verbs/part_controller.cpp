@@ -53,6 +53,7 @@ Sentence PartController::sentence() const {
     Verb verb = *draft_;
     if (auto* group = std::get_if<Group>(&verb); group && hovered_) group->at = about_place(hovered_->address);
     if (auto* keep = std::get_if<Keep>(&verb); keep && hovered_) keep->at = hovered_->address;
+    if (auto* guide = std::get_if<AddGuide>(&verb); guide && hovered_) guide->at = hovered_->address;
     return tack::sentence(verb, store_.scene(), Tense::Present, store_.unit());
   }
   return ActController::sentence();
@@ -65,6 +66,8 @@ QString PartController::hint() const {
   const std::optional<Verb>& verb = done_ ? done_ : draft_;
   if (asked_ == Blank::At && verb && std::holds_alternative<Keep>(*verb))
     return tr("Click the place that shall be kept on its part, by a name. B: what lies behind.");
+  if (asked_ == Blank::At && verb && std::holds_alternative<AddGuide>(*verb))
+    return tr("Click the place that the guide goes through: a line along its direction, a plane across it.");
   if (asked_ == Blank::At) return tr("Click the place where the group's pivot shall stand. B: what lies behind.");
   if (wanted_ == 1) return tr("Click an edge or a face: the box is turned along it.");
   if (asked_ == Blank::Fit1) return tr("Click the first place: the box is measured from it.");
@@ -188,6 +191,11 @@ void PartController::take_place(Blank blank, const TackAddress& place) {
     finish(kept);
     if (fresh && done_) emit name_wanted();
     return;
+  }
+  if (const auto* guide = std::get_if<AddGuide>(&*verb); guide && blank == Blank::At) {
+    AddGuide laid = *guide;
+    laid.at = place;
+    return finish(laid);
   }
   if (blank == Blank::At) {
     Group group = std::get<Group>(*verb);

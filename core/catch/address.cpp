@@ -13,7 +13,8 @@ namespace {
 constexpr std::string_view kForms =
     "Write \"Part\" vertex 17, \"Part\" edge 12-13 at 0.5, \"Part\" face 5, \"Part\" face-centre 5, \"Part\" box "
     "0.5,0.5,1, \"Part\" world-box 0,0,0, \"Part\" "
-    "tree-box 0,0,0, \"Part\" kept out, \"Part\" pivot, \"Part\" mass, \"Part\" round 40, \"Part\" axis 5 at 0.5, "
+    "tree-box 0,0,0, \"Part\" kept out, \"Part\" guide 12.5, \"Part\" pivot, \"Part\" mass, \"Part\" round 40, "
+    "\"Part\" axis 5 at 0.5, "
     "plane 10,20 or point "
     "1,2,3.";
 
@@ -85,6 +86,17 @@ Result<TackAddress> parse_feature(std::string_view text) {
   std::string_view argument = space == std::string_view::npos ? std::string_view{} : trimmed(rest.substr(space));
   if (kind == "pivot" && argument.empty()) return TackAddress{TackKind::Pivot, kNoPart, 0, {}};
   if (kind == "mass" && argument.empty()) return TackAddress{TackKind::Mass, kNoPart, 0, {}};
+  if (kind == "guide") {
+    TackAddress address{TackKind::Guide, kNoPart, 0, {}};
+    if (argument.empty()) return address;
+    const bool two = argument.find(',') != std::string_view::npos;
+    const auto at = parse_triple(std::string(argument) + (two ? ",0" : ",0,0"));
+    if (!at)
+      return fail(fmt::format("\"{}\" is no place of a guide.", argument), {},
+                  "Write guide, guide 12.5 or guide 10,20.");
+    address.parameter = *at;
+    return address;
+  }
   if (kind == "kept") {
     if (argument.empty()) return fail("A kept tack is named after \"kept\".", {}, "Write kept out.");
     TackAddress address{TackKind::Kept, kNoPart, 0, {}};
@@ -166,6 +178,11 @@ std::string feature_text(const TackAddress& address) {
     case TackKind::TreeBoxPoint: return "tree-box " + triple_text(address.parameter);
     case TackKind::Mass: return "mass";
     case TackKind::Kept: return "kept " + address.name;
+    case TackKind::Guide: {
+      const Vec3& at = address.parameter;
+      if (at.x == 0 && at.y == 0) return "guide";
+      return "guide " + full_digits(at.x) + (at.y == 0 ? std::string() : "," + full_digits(at.y));
+    }
     default: return "pivot";
   }
 }
@@ -245,6 +262,7 @@ std::string kind_words(const TackAddress& address) {
     case TackKind::Pivot: return "pivot";
     case TackKind::Point: return "point";
     case TackKind::Kept: return "kept " + address.name;
+    case TackKind::Guide: return "guide";
     default: break;
   }
   int ends = 0, middles = 0;

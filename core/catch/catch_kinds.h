@@ -19,8 +19,9 @@ enum class CatchKind : std::uint8_t {
   Pivot,  ///< and the centre of mass
   Grid,   ///< nodes of the ground
   Kept,   ///< tacks saved by name
+  Guide,  ///< points, lines and planes to be caught on
 };
-inline constexpr std::size_t kCatchKindCount = 11;
+inline constexpr std::size_t kCatchKindCount = 12;
 
 /// A set of kinds; all but the grid to begin with.
 class CatchKinds {
@@ -52,9 +53,9 @@ class CatchKinds {
 /// In words, in the order of the enumeration.
 inline constexpr std::array<std::string_view, kCatchKindCount> kCatchKindWords = {
     "vertex", "edge", "point of an edge", "round edge", "face", "face centre", "axis", "box point",
-    "pivot",  "grid", "kept tack"};
+    "pivot",  "grid", "kept tack",        "guide"};
 
-/// The key that, while C is held, takes this kind alone: digits, and letters for the last two.
-inline constexpr std::string_view kCatchKindKeys = "123456789GK";
+/// The key that, while C is held, takes this kind alone: digits, and letters for the last three.
+inline constexpr std::string_view kCatchKindKeys = "123456789GKU";
 
 }  // namespace tack

@@ -99,6 +99,27 @@ std::optional<Caught> surface_tack(const CatchScene& scene, const View& view, do
   return std::nullopt;
 }
 
+// The place under the pointer on a plane to be caught on, as far as it is shown: the nearest one.
+std::optional<Caught> guide_plane_tack(const CatchScene& scene, const View& view, double x, double y,
+                                       const CatchOptions& options, Sight& sight) {
+  if (!options.kinds.has(CatchKind::Guide)) return std::nullopt;
+  const Ray ray = view.ray(x, y);
+  std::optional<Caught> best;
+  for (const CatchPart& part : scene.parts) {
+    if (part.guide != GuideKind::Plane || (options.leave_out && options.leave_out(part.id))) continue;
+    const Ray own = to_mesh(ray, part);
+    const double along = -own.origin.z / own.direction.z;
+    if (!(along > 0) || !std::isfinite(along)) continue;
+    const Vec3 at = own.origin + own.direction * along;
+    if (std::abs(at.x) > kGuidePlane || std::abs(at.y) > kGuidePlane) continue;
+    const Vec3 place{at.x, at.y, 0}, point = part.world * place;
+    const double depth = dot(view.eye - point, view.back());
+    if ((best && depth >= best->depth) || sight.hidden(point)) continue;
+    best = Caught{{TackKind::Guide, part.id, 0, place}, point, 0, kGuidePlaneScore, depth, false};
+  }
+  return best;
+}
+
 // The node of the grid nearest to where the line of sight meets its plane, when it is near the pointer and nothing
 // covers it.
 std::optional<Caught> grid_tack(const View& view, double x, double y, const CatchOptions& options, Sight& sight) {
@@ -133,11 +154,14 @@ CatchScene make_catch_scene(const Scene& scene) {
     if (hidden[id]) continue;
     const auto to_mesh = inverse(worlds[id]);
     if (!to_mesh) continue;
-    result.parts.push_back({id, part.mesh, worlds[id], *to_mesh, part.placement.pivot, part.kept});
+    result.parts.push_back({id, part.mesh, worlds[id], *to_mesh, part.placement.pivot, part.kept, part.guide});
     Box box;
     for (int corner = 0; part.mesh && corner < 8; ++corner)
       box.include(worlds[id] * part.mesh->box().at({double(corner & 1), double(corner >> 1 & 1), double(corner >> 2)}));
     box.include(worlds[id] * part.placement.pivot);  // a pivot far off its mesh must be found too
+    if (part.guide == GuideKind::Line)
+      for (const double end : {-kGuideLine, kGuideLine}) box.include(worlds[id] * Vec3{0, 0, end});
+    if (part.guide == GuideKind::Point || part.guide == GuideKind::Plane) box.include(worlds[id].translation);
     if (part.kept) {
       result.any_kept = true;
       for (const KeptTack& kept : *part.kept) box.include(worlds[id] * kept.point);
@@ -168,6 +192,7 @@ std::optional<Caught> best_tack(const CatchScene& scene, const View& view, doubl
     return sight.grazing() < kMostGrazing;
   });
   if (!best) best = surface_tack(scene, view, x, y, options);
+  if (!best) best = guide_plane_tack(scene, view, x, y, options, sight);
   if (!best) best = grid_tack(view, x, y, options, sight);
   if (best || !options.hidden_too) return best;
   OutwardSearch(scene, view, x, y, options, nullptr).run([&](const Candidate& c) {

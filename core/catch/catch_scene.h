@@ -18,6 +18,7 @@ struct CatchPart {
   Affine to_mesh;                         ///< the inverse of `world`; parts that cannot be inverted are left out
   Vec3 pivot;                             ///< in the mesh's coordinates
   std::shared_ptr<const KeptTacks> kept;  ///< null when there are none
+  GuideKind guide = GuideKind::None;
 };
 
 /// What can be caught: every part that is not hidden, and a small tree over their world boxes (conservative: the box of
@@ -68,13 +69,14 @@ inline constexpr double kEdgeHandicap = 5;
 inline constexpr double kBoxPointHandicap = 6;
 inline constexpr double kPivotHandicap = 6;  ///< and the centre of mass
 inline constexpr double kFaceCentreHandicap = 6;
+inline constexpr double kGuideHandicap = 7;
 /// A round edge's centre can be had by its rim as well, when nothing else is caught there.
 inline constexpr double kRimHandicap = 9;
 /// A vertex that is no corner of a feature edge carries this besides when several of them lie within the radius, so
 /// that edges and faces of dense meshes stay catchable.
 inline constexpr double kDenseHandicap = 4;
-/// Faces, and the grid behind them, come only when nothing else is within reach.
-inline constexpr double kFaceScore = 1000, kGridScore = 2000;
+/// Faces, planes to be caught on behind them, and the grid come only when nothing else is within reach.
+inline constexpr double kFaceScore = 1000, kGuidePlaneScore = 1500, kGridScore = 2000;
 /// Scores closer than this count as equal: then nearer the eye wins, then the lower part id, then the lower number.
 inline constexpr double kScoreTie = 0.01;
 

@@ -69,7 +69,9 @@ void OutwardSearch::add_part(const CatchPart& part) {
   const MeshIndex* index = part.mesh ? part.mesh->index_if_ready() : nullptr;
   near_.push_back(
       {&part, PointerProjection(view_, x_, y_, part.world), index ? part.mesh->features_if_ready() : nullptr});
-  offer(CatchKind::Pivot, near_[slot], {TackKind::Pivot, part.id, 0, {}}, part.pivot, kPivotHandicap);
+  // The pivot of a guide's point or plane is what the guide itself offers.
+  if (part.guide == GuideKind::None || part.guide == GuideKind::Line)
+    offer(CatchKind::Pivot, near_[slot], {TackKind::Pivot, part.id, 0, {}}, part.pivot, kPivotHandicap);
   if (part.kept)
     for (const KeptTack& kept : *part.kept)
       if (const double pixels = near_[slot].projection.pixels(kept.point); pixels <= options_.radius) {
@@ -77,6 +79,7 @@ void OutwardSearch::add_part(const CatchPart& part) {
         address.name = kept.name;
         offer(CatchKind::Kept, near_[slot], address, kept.point, kKeptHandicap);
       }
+  if (part.guide != GuideKind::None) add_guide(near_[slot]);
   if (!part.mesh) return;
   if (const MassCentre* mass = part.mesh->mass_if_ready())
     offer(CatchKind::Pivot, near_[slot], {TackKind::Mass, part.id, 0, {}}, mass->point, kPivotHandicap);
@@ -97,6 +100,27 @@ void OutwardSearch::add_part(const CatchPart& part) {
   if (kinds.has(CatchKind::Edge) || kinds.has(CatchKind::EdgePoint) || kinds.has(CatchKind::RoundCentre))
     push_node(Entry::Edges, slot, 0);
   if (kinds.has(CatchKind::FaceCentre) || kinds.has(CatchKind::RoundCentre)) push_node(Entry::Centres, slot, 0);
+}
+
+// A point, a line at its nearest place on the picture, a plane by its origin.
+void OutwardSearch::add_guide(const NearPart& near) {
+  if (!options_.kinds.has(CatchKind::Guide)) return;
+  TackAddress address{TackKind::Guide, near.part->id, 0, {}};
+  Vec3 local;
+  if (near.part->guide == GuideKind::Line) {
+    // A line that passes the eye is cut off a millimetre before it: nearer, its picture runs away so far that the
+    // digits of what can be seen are lost.
+    Vec3 a{0, 0, -kGuideLine}, b{0, 0, kGuideLine};
+    const double depth_a = near.projection.homogeneous(a).z, depth_b = near.projection.homogeneous(b).z;
+    if (depth_a < 1 && depth_b < 1) return;
+    if (depth_a < 1) a = a + (b - a) * ((1 - depth_a) / (depth_b - depth_a));
+    if (depth_b < 1) b = b + (a - b) * ((1 - depth_b) / (depth_a - depth_b));
+    const auto picture = edge_on_picture(near.projection, a, b, options_.radius);
+    if (!picture) return;
+    local.z = a.z + (b.z - a.z) * picture->nearest;
+    address.parameter.x = local.z;
+  }
+  offer(CatchKind::Guide, near, address, local, kGuideHandicap);
 }
 
 void OutwardSearch::add_box_points(const NearPart& near) {

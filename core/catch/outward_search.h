@@ -72,6 +72,7 @@ class OutwardSearch {
   void push_parts(std::uint32_t node);
   void add_part(const CatchPart& part);
   void add_box_points(const NearPart& near);
+  void add_guide(const NearPart& near);
   void offer(CatchKind kind, const NearPart& near, const TackAddress& address, const Vec3& local, double handicap);
   void push(const Candidate& candidate);
   Candidate vertex_of(const Entry& entry) const;

@@ -338,6 +338,21 @@ Result<Tack> find_tack(const Scene& scene, const TackAddress& address) {
       if (kept->roll && tack.direction) tack.roll = across(world.linear * *kept->roll, *tack.direction);
       return tack;
     }
+    case TackKind::Guide: {
+      if (part->guide == GuideKind::None) return fail(fmt::format("\"{}\" is not a guide.", part->name));
+      const Vec3& at = address.parameter;
+      tack.point = world * (part->guide == GuideKind::Point  ? Vec3{}
+                            : part->guide == GuideKind::Line ? Vec3{0, 0, at.x}
+                                                             : Vec3{at.x, at.y, 0});
+      if (part->guide == GuideKind::Point) return tack;
+      // A line's direction goes along with it, a plane's is its normal.
+      const Vec3 direction =
+          normalized(part->guide == GuideKind::Line ? world.linear.column[2] : normal_map(world.linear).column[2]);
+      if (direction == Vec3{}) return tack;
+      tack.direction = direction;
+      tack.roll = across(world.linear.column[0], direction);
+      return tack;
+    }
     case TackKind::Pivot: {
       tack.point = world * part->placement.pivot;
       const Mat3 axes = squared_up(world.linear);

@@ -30,8 +30,8 @@ std::string address_text(const Scene& scene, const TackAddress& address);
 /// centre of a circle that the part's placement makes an oval says so.
 std::string tack_words(const Scene& scene, const TackAddress& address);
 /// The kind alone in words: "vertex", "edge", "edge middle", "edge third", "edge quarter", "centre of round edge",
-/// "axis of round face", "crossing", "kept out" (with its name), "box corner", "box edge middle", "box face centre",
-/// "box centre", "pivot", "centre of mass", "grid point", "point".
+/// "axis of round face", "crossing", "guide", "kept out" (with its name), "box corner", "box edge middle", "box face
+/// centre", "box centre", "pivot", "centre of mass", "grid point", "point".
 std::string kind_words(const TackAddress& address);
 
 /// Finds the tack: its point by one matrix product from the stored numbers (error about 1e-16 of the coordinates for
@@ -45,7 +45,8 @@ std::string kind_words(const TackAddress& address);
 /// scaled unevenly), roll to the vertex that names it. Axis of a round face: direction along it. Box point: direction
 /// away from the box's centre, roll along the box's x (y when that is parallel); a tree box is that of a part and
 /// everything below it, along its own coordinates. Pivot: its z and x. Kept tack: as saved, its direction carried like
-/// a normal and its roll along with the part. Centre of mass: a point only, see mass_centre(); of a group, that of
+/// a normal and its roll along with the part. Guide: along a line, or the normal of a plane, and its x; a point has
+/// neither. Centre of mass: a point only, see mass_centre(); of a group, that of
 /// everything below it. Fails when the part or the feature is not there.
 Result<Tack> find_tack(const Scene& scene, const TackAddress& address);
 

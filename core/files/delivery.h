@@ -28,6 +28,7 @@ struct DeliveredPart {
   bool geometry_in_metres = false;
   bool hidden = false, locked = false;
   std::shared_ptr<const KeptTacks> kept;
+  GuideKind guide = GuideKind::None;
   std::vector<Colour> colours;
   std::optional<CarriedNode> carried;
 };

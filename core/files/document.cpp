@@ -35,6 +35,7 @@ Result<std::vector<Part>> parts_of(const Delivery& delivery) {
     part.hidden = d.hidden;
     part.locked = d.locked;
     part.kept = d.kept;
+    part.guide = d.guide;
     part.carried_mesh = d.carried_mesh;
     part.geometry_in_metres = d.geometry_in_metres;
     part.skinned = d.carried && d.carried->content.is_object() && d.carried->content.contains("skin");

@@ -61,6 +61,7 @@ Json part_json(const DeliveredPart& d) {
   part.hidden = d.hidden;
   part.locked = d.locked;
   part.kept = d.kept;
+  part.guide = d.guide;
   Json j{{"name", d.name},
          {"parent", d.parent},
          {"mesh", d.mesh},

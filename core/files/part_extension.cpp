@@ -8,6 +8,8 @@ namespace tack {
 namespace {
 
 constexpr const char* kName = "TACKPOINT_part";
+constexpr std::pair<const char*, GuideKind> kGuides[] = {
+    {"point", GuideKind::Point}, {"line", GuideKind::Line}, {"plane", GuideKind::Plane}};
 
 const Json* any_extension(const Json& node) {
   if (!node.is_object() || !node.contains("extensions") || !node["extensions"].is_object() ||
@@ -101,6 +103,8 @@ void read_part_extension(const Json& e, DeliveredPart& part) {
   part.hidden = e.contains("hidden") && e["hidden"] == true;
   part.locked = e.contains("locked") && e["locked"] == true;
   part.kept = kept_from(e);
+  for (const auto& [word, kind] : kGuides)
+    if (e.contains("guide") && e["guide"] == word) part.guide = kind;
   if (!e.contains("typed") || !e["typed"].is_object()) return;
   part.typed_position = typed_from(e["typed"], "position");
   part.typed_rotation = typed_from(e["typed"], "rotation");
@@ -118,6 +122,8 @@ Json write_part_extension(const Part& part) {
   if (part.typed_scale != TypedGroup{}) typed["scale"] = typed_json(part.typed_scale);
   if (!typed.empty()) e["typed"] = typed;
   if (part.kept) e["kept"] = kept_json(*part.kept);
+  for (const auto& [word, kind] : kGuides)
+    if (part.guide == kind) e["guide"] = word;
   if (part.hidden) e["hidden"] = true;
   if (part.locked) e["locked"] = true;
   if (part.geometry_in_metres) e["metres"] = true;

@@ -42,6 +42,12 @@ struct QuarterTurns {
   friend bool operator==(const QuarterTurns&, const QuarterTurns&) = default;
 };
 
+/// What a guide is, in its own coordinates: its origin, the z axis through it, the plane of x and y.
+enum class GuideKind : std::uint8_t { None, Point, Line, Plane };
+/// How far from its origin a guide is shown and caught (in its own coordinates, mm): either way along a line, and to
+/// each side of a plane.
+inline constexpr double kGuideLine = 5000, kGuidePlane = 150;
+
 /// A tack saved on a part by name: the part's joint. In the mesh's coordinates, so that it goes where the part goes and
 /// is the same on every linked copy.
 struct KeptTack {
@@ -54,7 +60,7 @@ struct KeptTack {
 };
 using KeptTacks = std::vector<KeptTack>;
 
-/// Anything that can be placed. A part without a mesh is a group.
+/// Anything that can be placed. A part without a mesh is a group, or a guide.
 struct Part {
   std::string name;
   PartId parent = kNoPart;
@@ -66,6 +72,7 @@ struct Part {
   MeshPtr mesh;
   std::shared_ptr<const KeptTacks> kept;  ///< null when it has none
   std::vector<Colour> colours;            ///< one for each primitive of the mesh
+  GuideKind guide = GuideKind::None;
   bool hidden = false;
   bool locked = false;
   /// Ties to the file it came from: the carried mesh that holds its geometry (−1: none, written anew), whether that

@@ -167,6 +167,10 @@ std::optional<Verb> with_text(const Verb& verb, Blank blank, const std::string& 
     k->name = text;
     return keep;
   }
+  if (auto guide = verb; auto* g = std::get_if<AddGuide>(&guide)) {
+    g->name = text;
+    return guide;
+  }
   if (auto edit = verb; auto* e = std::get_if<EditTie>(&edit)) {
     e->name = text;
     return edit;
@@ -188,11 +192,12 @@ std::vector<std::string> choices_in(const Verb& verb, Blank blank) {
   if (std::holds_alternative<Move>(verb)) {
     if (blank == Blank::Limits) return {"x, y and z", "x", "y", "z", "x and y", "x and z", "y and z"};
     if (blank == Blank::Slide) {
-      std::vector<std::string> words;
-      for (int kind = 0; kind < 4; ++kind) words.emplace_back(words_for(static_cast<Slide::Kind>(kind)));
-      return words;
+      using Kind = Slide::Kind;
+      return {std::string(words_for(Kind::Free)), std::string(words_for(Kind::Edge)),
+              std::string(words_for(Kind::Face)), std::string(words_for(Kind::Normal))};
     }
   }
+  if (std::holds_alternative<AddGuide>(verb) && blank == Blank::GuideKind) return {"point", "line", "plane"};
   if (std::holds_alternative<CloseTie>(verb) && blank == Blank::Mover)
     return {"what was brought moves", "what it was brought to moves"};
   if (std::holds_alternative<Copy>(verb) && blank == Blank::Linked) return {"linked", "with a mesh of its own"};
@@ -222,12 +227,14 @@ std::optional<Verb> with_choice(const Verb& verb, Blank blank, std::size_t choic
     if (blank == Blank::Limits) move->along = kLimits[choice];
     if (blank == Blank::Slide) move->slide.kind = static_cast<Slide::Kind>(choice);
   }
+  if (auto* guide = std::get_if<AddGuide>(&changed)) guide->kind = static_cast<GuideKind>(choice + 1);
   if (auto* close = std::get_if<CloseTie>(&changed)) close->move_other = !first;
   if (auto* keep = std::get_if<Keep>(&changed)) keep->linked = !first;
   if (auto* forget = std::get_if<Forget>(&changed)) forget->linked = !first;
   if (auto* meet = std::get_if<Meet>(&changed)) {
     if (blank == Blank::Facing) {
       meet->hold.reset();
+      if (choice == 3) meet->tie = false;  // it leaves its places apart
       if (choice < 3)
         meet->facing = static_cast<Facing>(choice);
       else

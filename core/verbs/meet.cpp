@@ -120,6 +120,9 @@ bool can_chain(const Meet& meet, const Scene& scene) {
 }
 
 Result<Scene> apply(const Meet& meet, const Scene& scene) {
+  if (meet.hold && meet.tie)
+    return fail("A meeting about a place that stays leaves its places apart: it is not remembered.", "tie",
+                "Meet without holding a place, or do not remember it.");
   auto result = brought(meet, scene);
   if (!result) return result;
   remember(meet, *result);
@@ -212,7 +215,7 @@ Sentence sentence(const Meet& meet, const Scene& scene, Tense tense, const Lengt
     s.push_back({" more in a chain"});
   }
   s.push_back({"."});
-  if (!meet.tie) {
+  if (!meet.tie && !meet.hold) {
     s.push_back({"  ", Blank::None, false, true});
     s.push_back({"remember it as a tie", Blank::Tied, false, true});
   }

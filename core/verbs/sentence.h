@@ -74,6 +74,7 @@ enum class Blank {
   Mover,    ///< which side of a tie moves
   Slide,    ///< what a place slides along
   SlideOn,  ///< whose edge, face or normal that is
+  GuideKind,
   Name,
   Colour,
   Remedy

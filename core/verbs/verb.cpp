@@ -34,7 +34,7 @@ constexpr Reader kReaders[] = {
     {"separate", read_as<separate_from_json>}, {"colour", read_as<paint_from_json>},
     {"keep", read_as<keep_from_json>},         {"forget", read_as<forget_from_json>},
     {"close", read_as<close_from_json>},       {"share", read_as<share_from_json>},
-    {"tie", read_as<edit_tie_from_json>},
+    {"tie", read_as<edit_tie_from_json>},      {"guide", read_as<guide_from_json>},
 };
 
 }  // namespace
@@ -62,7 +62,7 @@ std::vector<PartId> parts_of(const Verb& verb, const Scene& scene) {
           return movers(v, scene);
         else if constexpr (std::is_same_v<T, ShareError>)
           return shifted_by(v, scene);
-        else if constexpr (std::is_same_v<T, Bring> || std::is_same_v<T, EditTie>)
+        else if constexpr (std::is_same_v<T, Bring> || std::is_same_v<T, EditTie> || std::is_same_v<T, AddGuide>)
           return {};
         else
           return v.what;

@@ -5,6 +5,7 @@
 
 #include "core/verbs/bake.h"
 #include "core/verbs/bring.h"
+#include "core/verbs/guide.h"
 #include "core/verbs/keep.h"
 #include "core/verbs/meet.h"
 #include "core/verbs/move.h"
@@ -18,8 +19,9 @@
 
 namespace tack {
 
-using Verb = std::variant<Meet, Move, Place, Rotate, Scale, Pivot, Bake, FitBox, Bring, Show, Lock, Rename, Delete,
-                          Reparent, Group, Ungroup, Copy, Separate, Paint, Keep, Forget, CloseTie, ShareError, EditTie>;
+using Verb =
+    std::variant<Meet, Move, Place, Rotate, Scale, Pivot, Bake, FitBox, Bring, Show, Lock, Rename, Delete, Reparent,
+                 Group, Ungroup, Copy, Separate, Paint, Keep, Forget, CloseTie, ShareError, EditTie, AddGuide>;
 
 /// What the verb makes of a scene; the scene given is not changed. Never throws.
 Result<Scene> apply(const Verb& verb, const Scene& scene);

@@ -35,6 +35,20 @@ std::optional<View::Pixel> View::project(const Vec3& world) const {
   return Pixel{width / 2 + e.x * pixels_per_unit / depth, height / 2 - e.y * pixels_per_unit / depth, depth};
 }
 
+std::optional<std::array<View::Pixel, 2>> View::project(const Vec3& a, const Vec3& b) const {
+  constexpr double kNear = 1e-3;  // mm in front of a perspective eye
+  std::array<Vec3, 2> ends{a, b};
+  if (perspective) {
+    const double depth_a = dot(eye - a, back()), depth_b = dot(eye - b, back());
+    if (depth_a < kNear && depth_b < kNear) return std::nullopt;
+    if (depth_a < kNear) ends[0] = a + (b - a) * ((kNear - depth_a) / (depth_b - depth_a));
+    if (depth_b < kNear) ends[1] = b + (a - b) * ((kNear - depth_b) / (depth_a - depth_b));
+  }
+  const auto first = project(ends[0]), second = project(ends[1]);
+  if (!first || !second) return std::nullopt;
+  return std::array{*first, *second};
+}
+
 Ray View::ray(double x, double y) const {
   const double ex = (x - width / 2) / pixels_per_unit, ey = (height / 2 - y) / pixels_per_unit;
   if (perspective) return {eye, normalized(right() * ex + up() * ey - back())};

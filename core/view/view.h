@@ -1,6 +1,7 @@
 // How a picture of the scene is taken: the camera an artist steers, and the projection that follows from it.
 #pragma once
 
+#include <array>
 #include <optional>
 
 #include "core/math/box.h"
@@ -24,6 +25,9 @@ struct View {
     double x = 0, y = 0, depth = 0;
   };
   std::optional<Pixel> project(const Vec3& world) const;
+
+  /// Both ends of a straight piece on the picture, cut off in front of the eye; nullopt when all of it is behind.
+  std::optional<std::array<Pixel, 2>> project(const Vec3& a, const Vec3& b) const;
 
   /// The line of sight through a pixel: from the eye for perspective, from far in front of everything for parallel
   /// views.

@@ -94,8 +94,8 @@ TEST_CASE("C lists the kinds with their digits while it is held; the menu of the
   };
   CHECK(name() == "face · Base board");
   QTest::keyPress(&desk.stage(), Qt::Key_C);
-  CHECK(desk.stage().short_list().rows.size() == 12);
-  CHECK(desk.stage().short_list().chosen == 11);
+  CHECK(desk.stage().short_list().rows.size() == 13);
+  CHECK(desk.stage().short_list().chosen == 12);
   QTest::keyClick(&desk.stage(), Qt::Key_6);
   CHECK(desk.stage().short_list().chosen == 5);
   QTest::keyRelease(&desk.stage(), Qt::Key_C);

@@ -325,6 +325,49 @@ TEST_CASE("what a ring of ties leaves is shown with everyone's share, and shared
   for (const std::string& tie : closing->ties) CHECK(state(desk, tie).gap <= closing->worst * (1 + 1e-9));
 }
 
+TEST_CASE("a guide is laid by a click, named, caught, met and picked", "[guide]") {
+  Desk desk;
+  const PartId board = desk.part("Base board"), basin = desk.part("Catch basin");
+  desk.key(Qt::Key_J, Qt::ControlModifier);
+  CHECK(desk.message().contains("guide goes through"));
+  const TackAddress middle = box_point(board, {0.85, 0.15, 1});
+  desk.move_to(desk.at(desk.point(middle)));
+  CHECK(desk.sentence().startsWith("Lay a guide line through face of Base board"));
+  desk.click(desk.at(desk.point(middle)));
+  REQUIRE(steps(desk) == 1);
+  const PartId guide = desk.part("Guide");
+  CHECK(desk.scene().part(guide).guide == GuideKind::Line);
+  desk.click_widget("blank Name");
+  desk.key(Qt::Key_A, Qt::ControlModifier);
+  desk.type("Drop line");
+  desk.key(Qt::Key_Return);
+  CHECK(steps(desk) == 1);
+  const PartId line = desk.part("Drop line");
+  // The basin's middle is brought onto it, at a place in the air.
+  desk.key(Qt::Key_T);
+  desk.click_widget("blank From");
+  desk.type("= \"Catch basin\" box 0.5,0.5,0");
+  desk.key(Qt::Key_Return);
+  QTest::keyPress(&desk.stage(), Qt::Key_C);
+  QTest::keyClick(&desk.stage(), Qt::Key_U);
+  QTest::keyRelease(&desk.stage(), Qt::Key_C);
+  const TackAddress up{TackKind::Guide, line, 0, {90, 0, 0}};
+  desk.move_to(desk.at(up));
+  REQUIRE(desk.window().bench().marks().to);
+  CHECK(desk.window().bench().marks().to->name.startsWith("guide · Drop line"));
+  desk.click(desk.at(up));
+  const Vec3 foot = desk.point(box_point(basin, {0.5, 0.5, 0})), on = desk.point(up);
+  CHECK(std::hypot(foot.x - on.x, foot.y - on.y) < 1e-9);
+  CHECK(foot.z == Approx(on.z).margin(3));  // to a few pixels
+  // A click on it picks it.
+  desk.window().bench().narrow_to(std::nullopt);
+  desk.key(Qt::Key_Escape);
+  desk.key(Qt::Key_Escape);
+  desk.key(Qt::Key_P);
+  desk.click(desk.at({TackKind::Guide, line, 0, {260, 0, 0}}));
+  CHECK(desk.store().picked() == std::vector<PartId>{line});
+}
+
 TEST_CASE("Move goes by a place of the part to a place of another, limited and sliding, and says what is left",
           "[catch]") {
   Desk desk;
@@ -370,6 +413,10 @@ TEST_CASE("Move goes by a place of the part to a place of another, limited and s
   desk.settle();
   CHECK(desk.window().bench().verb().dragging());
   desk.key(Qt::Key_Escape);
+  CHECK_FALSE(desk.window().bench().verb().dragging());
+  QTest::mouseMove(desk.window().windowHandle(), hold + QPoint(40, 20));
+  desk.settle();
+  CHECK_FALSE(desk.window().bench().verb().dragging());
   QTest::mouseRelease(desk.window().windowHandle(), Qt::LeftButton, {}, hold + QPoint(30, 30));
   desk.settle();
   CHECK(desk.point(from) == before);

@@ -513,6 +513,12 @@ TEST_CASE("a place stays and the part is turned about it until From looks toward
     CHECK(distance(at(sized, *meet.hold), held) <= 1e-10);
   }
   Scene s = one_part({});
+  Meet tied;
+  tied.from = vertex(1, 7);
+  tied.hold = vertex(1, 0);
+  tied.to = point({5, 5, 50});
+  tied.tie = true;
+  CHECK_FALSE(tack::apply(Verb(tied), s));
   Meet none;
   none.from = none.hold = vertex(1, 0);
   none.to = point({5, 5, 5});

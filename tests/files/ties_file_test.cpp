@@ -115,6 +115,23 @@ TEST_CASE("ties of every kind, between awkward names, are read back as they were
   CHECK(back.scene.ties() == ties);
 }
 
+TEST_CASE("guides are kept in documents", "[guide]") {
+  Scene s;
+  for (const GuideKind kind : {GuideKind::Point, GuideKind::Line, GuideKind::Plane}) {
+    Part part = part_of("Guide", nullptr);
+    part.guide = kind;
+    part.placement.position = {1.0 / 3, 2, 3};
+    part.placement.rotation = {10, 20, 30};
+    s.add(part);
+  }
+  const auto bytes = write_document(s, {});
+  REQUIRE(bytes);
+  const Document back = opened(*bytes);
+  for (PartId id = 1; id <= 3; ++id) CHECK(back.scene.part(id).guide == s.part(id).guide);
+  CHECK(*write_document(back.scene, back.settings) == *bytes);
+  check_valid(*bytes);
+}
+
 TEST_CASE("damaged kept tacks and ties are left out with a sentence, and the rest is read", "[tie]") {
   Scene s;
   const PartId a = s.add(part_of("A", cube(20)));

@@ -344,9 +344,10 @@ Result<Meet> meet_from_json(const Json& json, const Scene& scene) {
       return fail(fmt::format("There is a tie \"{}\" already.", meet.tie_name), "tie");
   }
   if (json.contains("chain")) {
-    if (!json["chain"].is_number_unsigned() || json["chain"].get<std::uint64_t>() > kMostInChain)
+    const Json& chain = json["chain"];
+    if (!chain.is_number_integer() || chain.get<std::int64_t>() < 0 || chain.get<std::int64_t>() > kMostInChain)
       return fail(fmt::format("This should be a whole number from 0 to {}.", kMostInChain), "chain");
-    meet.chain = json["chain"].get<int>();
+    meet.chain = chain.get<int>();
   }
   return meet;
 }

@@ -170,6 +170,7 @@ TEST_CASE("the best tack of all kinds is the one a plain scan finds") {
         const CatchPart& part = prepared.parts[static_cast<std::size_t>(chance.whole(0, 5))];
         const Features& f = part.mesh->features();
         const Vec3 rare = !f.rounds.empty() && i % 4 == 0 ? f.rounds[0].centre
+                          : part.kept && i % 4 == 2       ? part.kept->front().point
                           : i % 6 == 0                    ? part.mesh->box().at({0.5, 0.5, 1})
                                                           : f.faces.back().centre;
         if (const auto px = view.project(part.world * rare)) x = px->x + 2, y = px->y - 1;

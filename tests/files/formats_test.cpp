@@ -331,8 +331,10 @@ TEST_CASE("the examples in docs/steps.md work") {
     }
     // What was done can be written as a steps file that does it again.
     Journal again(demo::heron_hall_parts());
-    for (const StepOutcome& o : run_steps(again, steps_to_json(journal.record()), folder.path()))
+    for (const StepOutcome& o : run_steps(again, steps_to_json(journal.record()), folder.path())) {
+      INFO((o.problem ? sentence(*o.problem) : o.words));
       CHECK_FALSE(o.problem);
+    }
   }
   CHECK(examples >= 9);
 }

@@ -197,6 +197,7 @@ void Overlay::paint_kept(QPainter& p) const {
     if (marks.size() == kMost) break;
   }
   p.setFont(ui_font(0.9));
+  QList<QRectF> named;
   for (const Mark& mark : marks) {
     const QPolygonF diamond{
         {mark.at + QPointF(0, -5), mark.at + QPointF(5, 0), mark.at + QPointF(0, 5), mark.at + QPointF(-5, 0)}};
@@ -205,6 +206,9 @@ void Overlay::paint_kept(QPainter& p) const {
     p.drawPolygon(diamond);
     if (marks.size() > kNamed) continue;
     const QRectF box(mark.at.x() + 8, mark.at.y() - 20, QFontMetricsF(p.font()).horizontalAdvance(mark.name) + 6, 16);
+    // A name that would stand on another is left to the pointer.
+    if (std::any_of(named.begin(), named.end(), [&](const QRectF& other) { return other.intersects(box); })) continue;
+    named << box;
     QColor card = theme().card;
     card.setAlphaF(0.8f);
     p.fillRect(box, card);

@@ -168,7 +168,7 @@ CatchScene make_catch_scene(const Scene& scene) {
     }
     boxes.push_back(outward(box));
   }
-  result.tree = build_box_tree(boxes, 2);
+  result.tree = build_box_tree(boxes, 1);
   return result;
 }
 

@@ -83,10 +83,11 @@ void OutwardSearch::add_part(const CatchPart& part) {
   if (!part.mesh) return;
   if (const MassCentre* mass = part.mesh->mass_if_ready())
     offer(CatchKind::Pivot, near_[slot], {TackKind::Mass, part.id, 0, {}}, mass->point, kPivotHandicap);
-  if (kinds.has(CatchKind::BoxPoint))
-    if (const double bound = near_[slot].projection.least_pixels(outward(part.mesh->box())); bound <= options_.radius)
-      queue_.push({bound + kBoxPointHandicap, Entry::BoxPoints, 0, slot});
-  if (kinds.has(CatchKind::Vertex)) {
+  // Vertices, edges and box points lie in the mesh's box; a round edge's centre need not.
+  const double bound = near_[slot].projection.least_pixels(outward(part.mesh->box()));
+  const bool within = bound <= options_.radius;
+  if (within && kinds.has(CatchKind::BoxPoint)) queue_.push({bound + kBoxPointHandicap, Entry::BoxPoints, 0, slot});
+  if (within && kinds.has(CatchKind::Vertex)) {
     if (near_[slot].features) {
       if (!several_) several_ = several_loose();
       near_[slot].loose = *several_ ? kDenseHandicap : 0;
@@ -97,7 +98,7 @@ void OutwardSearch::add_part(const CatchPart& part) {
       push_node(Entry::Vertices, slot, 0);
   }
   if (!near_[slot].features) return;
-  if (kinds.has(CatchKind::Edge) || kinds.has(CatchKind::EdgePoint) || kinds.has(CatchKind::RoundCentre))
+  if (within && (kinds.has(CatchKind::Edge) || kinds.has(CatchKind::EdgePoint) || kinds.has(CatchKind::RoundCentre)))
     push_node(Entry::Edges, slot, 0);
   if (kinds.has(CatchKind::FaceCentre) || kinds.has(CatchKind::RoundCentre)) push_node(Entry::Centres, slot, 0);
 }

@@ -51,9 +51,10 @@ class OutwardSearch {
       Centres
     };
     double bound;
-    Kind kind;
-    std::uint32_t index;  // of a candidate, a vertex or a node
-    std::uint32_t part;   // into near_
+    // Small, because the queue moves them about more than anything else is done. Room for 536 million vertices.
+    Kind kind : 3;
+    std::uint32_t index : 29;  // of a candidate, a vertex or a node
+    std::uint32_t part;        // into near_
     bool operator<(const Entry& other) const { return bound > other.bound; }
   };
   struct NearPart {

@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include "core/files/document.h"
 #include "core/files/steps.h"
 #include "core/math/degrees.h"
 #include "demo/shapes.h"
@@ -228,7 +229,11 @@ Scene heron_hall_parts() {
 Result<Scene> heron_hall(const std::filesystem::path& folder) {
   const auto steps = read_steps(folder / "finish.json");
   if (!steps) return tl::unexpected(steps.error());
-  Journal journal(heron_hall_parts());
+  const auto delivery = read_delivery(folder / "heron-hall-parts.glb", {});
+  if (!delivery) return tl::unexpected(delivery.error());
+  const auto parts = document_of(*delivery);
+  if (!parts) return tl::unexpected(parts.error());
+  Journal journal(parts->scene);
   for (const StepOutcome& outcome : run_steps(journal, *steps, folder))
     if (outcome.problem) return tl::unexpected(*outcome.problem);
   return journal.scene();

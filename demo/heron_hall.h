@@ -10,8 +10,8 @@ namespace tack::demo {
 /// As delivered: most of it stands, four channels lie about in front of the board, with the ordinary faults (one part
 /// turned by 89.7°, gaps of 0.4 mm).
 Scene heron_hall_parts();
-/// As it should be: what the steps of finish.json in `folder` (this one) make of the parts, the sign plate and the side
-/// guard beside it. Every channel meets the next, and all ties hold.
+/// As it should be: what the steps of finish.json in `folder` (this one) make of heron-hall-parts.glb, the sign plate
+/// and the side guard beside it. Every channel meets the next, and all ties hold.
 Result<Scene> heron_hall(const std::filesystem::path& folder);
 
 /// The sign plate's mesh in inches, Y up, its axes askew to its geometry by 13° (what sign-plate.obj has).

@@ -234,6 +234,11 @@ TEST_CASE("the shipped scenes are what the generator makes") {
   REQUIRE(std::system(command.c_str()) == 0);
   for (const char* name : {"heron-hall-parts.glb", "heron-hall.glb", "sign-plate.obj", "side-guard.stl"})
     CHECK(*read_file(folder / name) == *read_file(source(std::string("demo/") + name)));
+  // The finished scene is what the jobs' steps make of the parts, by the command line as well.
+  REQUIRE(
+      run(folder, "run " + parts() + " " + source("demo/finish.json") + " --out " + (folder / "by-hand.glb")).code ==
+      0);
+  CHECK(*read_file(folder / "by-hand.glb") == *read_file(source("demo/heron-hall.glb")));
   REQUIRE(std::system(
               (TACK_BIN_DIR "/tackpoint-demo " + (folder / "big.glb") + " --parts 100 --triangles 20000 > /dev/null")
                   .c_str()) == 0);

@@ -114,16 +114,25 @@ const std::vector<TieState>& Workbench::tie_states() const {
   ties_in_ = shown;
   const Scene& scene = shown ? *shown : store_.scene();
   const std::vector<Tie>&ties = scene.ties(), &had = ties_measured_.ties();
+  const bool same_list = &ties == &had;
   std::vector<TieState> states;
   states.reserve(ties.size());
   for (std::size_t i = 0; i < ties.size(); ++i) {
-    const bool known =
-        i < had.size() && i < tie_states_.size() && had[i] == ties[i] && unchanged(ties[i], ties_measured_, scene);
-    states.push_back(known ? tie_states_[i] : state_of(ties[i], scene));
+    const bool known = i < had.size() && i < tie_states_.size() && (same_list || had[i] == ties[i]) &&
+                       tie_states_[i].kind != TieState::Kind::Waiting && unchanged(ties[i], ties_measured_, scene);
+    states.push_back(known ? tie_states_[i] : state_when_ready(ties[i], scene));
   }
   tie_states_ = std::move(states);
   ties_measured_ = scene;
   return tie_states_;
+}
+
+void Workbench::measure_waiting() {
+  const bool waits = std::any_of(tie_states_.begin(), tie_states_.end(),
+                                 [](const TieState& s) { return s.kind == TieState::Kind::Waiting; });
+  if (!waits) return;
+  ties_at_.reset();
+  refresh();
 }
 
 void Workbench::look_at_tie(const std::string& name) {
@@ -138,8 +147,8 @@ void Workbench::add_looked_at(Marks& marks) const {
   const Scene& scene = store_.scene();
   const Tie* tie = looked_at_.empty() ? nullptr : scene.tie(looked_at_);
   if (!tie || marks.meeting || marks.from || marks.to) return;
-  const TieState state = state_of(*tie, marks.shown ? *marks.shown : scene);
-  if (state.kind == TieState::Kind::Lost) return;
+  const TieState state = state_when_ready(*tie, marks.shown ? *marks.shown : scene);
+  if (state.kind == TieState::Kind::Lost || state.kind == TieState::Kind::Waiting) return;
   const TackPair& pair = tie->pairs[state.pair];
   const auto words = [&](const TackAddress& a) { return QString::fromStdString(tack_words(scene, a)); };
   marks.from = Marks::Place{state.from, words(pair.from)};

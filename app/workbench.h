@@ -38,8 +38,11 @@ class Workbench : public QObject {
   /// Opens the entry in a blank of the sentence that is shown.
   void open_entry(Blank blank);
 
-  /// How the ties of the scene hold, in their order; of the scene as it would be while something is dragged.
+  /// How the ties of the scene hold, in their order; of the scene as it would be while something is dragged. Those
+  /// whose meshes are still being worked on wait.
   const std::vector<TieState>& tie_states() const;
+  /// Ties that had to wait for their meshes can be measured now.
+  void measure_waiting();
   /// The tie that the loupe looks at while no verb gives it anything; empty: none.
   const std::string& looked_at_tie() const { return looked_at_; }
   void look_at_tie(const std::string& name);

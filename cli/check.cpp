@@ -7,7 +7,7 @@
 namespace tack {
 namespace {
 
-Json tie_json(const Scene& scene, const Tie& tie, const TieState& state) {
+Json tie_json(const Scene& scene, const Tie& tie, const TieState& state, const TieRings& rings) {
   Json j{{"name", tie.name},
          {"state", key_for(state.kind)},
          {"gap", state.gap},
@@ -21,7 +21,7 @@ Json tie_json(const Scene& scene, const Tie& tie, const TieState& state) {
   }
   j["off"] = triple(state.off);
   if (state.kind == TieState::Kind::Apart)
-    if (const auto closing = closing_error(scene, tie.name))
+    if (const auto closing = rings.closing_error(tie.name))
       j["ring"] = {{"ties", closing->ties}, {"error", length(closing->error)}, {"shared", closing->worst}};
   return j;
 }
@@ -41,14 +41,19 @@ int check(const CommandLine& line) {
   }
   std::size_t held = 0, apart = 0, lost = 0, suspended = 0;
   Json ties = Json::array();
-  for (const Tie& tie : scene.ties()) {
-    const TieState state = state_of(tie, scene, touch);
+  std::vector<TieState> states;
+  states.reserve(scene.ties().size());
+  for (const Tie& tie : scene.ties()) states.push_back(state_of(tie, scene, touch));
+  const TieRings rings(scene, states);
+  for (std::size_t i = 0; i < states.size(); ++i) {
+    const Tie& tie = scene.ties()[i];
+    const TieState& state = states[i];
     held += holds(state);
     apart += state.kind == TieState::Kind::Apart;
     lost += state.kind == TieState::Kind::Lost;
     suspended += state.kind == TieState::Kind::Suspended;
     if (line.json)
-      ties.push_back(tie_json(scene, tie, state));
+      ties.push_back(tie_json(scene, tie, state, rings));
     else
       fmt::print("{:<11} {}{}\n", key_for(state.kind), tie.name,
                  state.kind == TieState::Kind::Lost       ? ": " + sentence(state.problem)

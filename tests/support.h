@@ -28,6 +28,12 @@ MeshPtr blob(Chance& chance, int vertices);  ///< random vertices, and triangles
 Part part_of(const std::string& name, const MeshPtr& mesh, const Placement& placement = {}, PartId parent = kNoPart);
 
 inline TackAddress vertex(PartId part, std::uint32_t index) { return {TackKind::Vertex, part, index, {}}; }
+inline TackAddress point(const Vec3& at) { return {TackKind::Point, kNoPart, 0, at}; }
+inline TackAddress kept_tack(PartId part, const std::string& name) {
+  TackAddress address{TackKind::Kept, part, 0, {}};
+  address.name = name;
+  return address;
+}
 inline TackAddress box_point(PartId part, const Vec3& fraction) { return {TackKind::BoxPoint, part, 0, fraction}; }
 
 /// Appends a line to numbers.txt in the build folder; ./run-tests prints it.

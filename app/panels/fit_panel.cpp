@@ -45,6 +45,10 @@ QIcon drawn_icon(TieState::Kind kind) {
       p.drawLine(QPointF(5, 3.5), QPointF(5, 10.5));
       p.drawLine(QPointF(9, 3.5), QPointF(9, 10.5));
       break;
+    case TieState::Kind::Waiting:
+      pen(theme().soft);
+      for (const double x : {3.5, 7.0, 10.5}) p.drawPoint(QPointF(x, 7));
+      break;
     case TieState::Kind::Lost:
       pen(theme().wrong);
       p.drawLine(QPointF(4, 4), QPointF(10, 10));
@@ -172,10 +176,12 @@ std::string FitPanel::chosen() const {
 
 void FitPanel::look_at(const std::string& name) {
   const auto& ties = store_.scene().ties();
-  for (std::size_t i = 0; i < ties.size() && i < bench_.tie_states().size(); ++i)
-    if (ties[i].name == name && bench_.tie_states()[i].kind != TieState::Kind::Lost)
-      stage_.look_at(bench_.tie_states()[i].from, bench_.tie_states()[i].target,
-                     feature_size(store_.scene(), ties[i].pairs[bench_.tie_states()[i].pair].to));
+  const auto& states = bench_.tie_states();
+  for (std::size_t i = 0; i < ties.size() && i < states.size(); ++i) {
+    const TieState& state = states[i];
+    if (ties[i].name != name || state.kind == TieState::Kind::Lost || state.kind == TieState::Kind::Waiting) continue;
+    stage_.look_at(state.from, state.target, feature_size(store_.scene(), ties[i].pairs[state.pair].to));
+  }
 }
 
 void FitPanel::look_at_next() {
@@ -192,7 +198,13 @@ void FitPanel::look_at_next() {
   look_at(next);
 }
 
+void FitPanel::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  refresh();
+}
+
 void FitPanel::refresh() {
+  if (!isVisible()) return;  // behind another panel it costs nothing
   const std::vector<Tie>& ties = store_.scene().ties();
   const std::vector<TieState>& states = bench_.tie_states();
   const std::string was = bench_.looked_at_tie();
@@ -208,7 +220,7 @@ void FitPanel::refresh() {
     if (!item) item = new QTreeWidgetItem(list_);
     const TieState& state = states[i];
     held += holds(state);
-    watched += state.kind != TieState::Kind::Suspended;
+    watched += state.kind != TieState::Kind::Suspended && state.kind != TieState::Kind::Waiting;
     const QString words = text_of(state_words(state, store_.unit()));
     item->setText(0, text_of(ties[i].name));
     item->setText(1, row_text(ties[i], state, store_.unit()));
@@ -233,7 +245,8 @@ void FitPanel::refresh() {
                                                       : theme().good)
                                         .name());
   list_->setVisible(!ties.empty());
-  refresh_detail();
+  // What closing and sharing would do is told of the document, which a drag has not changed yet.
+  if (!bench_.marks().shown) refresh_detail();
 }
 
 void FitPanel::refresh_detail() {
@@ -242,7 +255,14 @@ void FitPanel::refresh_detail() {
   detail_->setVisible(tie != nullptr);
   actions_->setVisible(tie != nullptr);
   if (!tie) return;
-  const TieState state = state_of(*tie, scene);
+  const std::vector<TieState>& states = bench_.tie_states();
+  const auto number = static_cast<std::size_t>(tie - scene.ties().data());
+  const TieState state = number < states.size() ? states[number] : TieState{};
+  if (state.kind == TieState::Kind::Waiting) {
+    detail_->setText(text_of(state_words(state, store_.unit())));
+    actions_->hide();
+    return;
+  }
   const bool lost = state.kind == TieState::Kind::Lost;
   QString text;
   if (lost) {
@@ -260,7 +280,7 @@ void FitPanel::refresh_detail() {
   if (!lost && !holds(state)) {
     text += " " + text_of(plain_text(sentence(CloseTie{tie->name, false}, scene, Tense::Present, store_.unit())));
     // What remains where a ring closes, and what each part's share of it would be.
-    const auto closing = closing_error(scene, tie->name);
+    const auto closing = TieRings(scene, states).closing_error(tie->name);
     shares = closing && !tie->suspended && length(closing->error) > kTouch;
     if (shares) {
       text += tr("\nIt closes a ring of %1 ties: %2 remains. Shared, no gap is over %3: ")

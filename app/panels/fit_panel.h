@@ -18,6 +18,9 @@ class FitPanel : public QWidget {
   /// Chooses the next tie that is apart and looks at it.
   void look_at_next();
 
+ protected:
+  void showEvent(QShowEvent* event) override;
+
  private:
   void refresh();
   void refresh_detail();

@@ -47,6 +47,7 @@ void MeshWorks::want(const Scene& scene) {
     }
     for (std::size_t i = 0; i < fresh.size() && !stop_; ++i) fresh[i]->index(), fresh[i]->mass();
     --indexing_;
+    if (!stop_) QMetaObject::invokeMethod(this, &MeshWorks::settled, Qt::QueuedConnection);
   });
 }
 

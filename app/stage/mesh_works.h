@@ -33,7 +33,8 @@ class MeshWorks : public QObject {
   bool has_ready() const;
 
  signals:
-  void ready();  ///< on the interface thread
+  void ready();    ///< on the interface thread
+  void settled();  ///< the same, when what was wanted can be caught on and measured in every way
 
  private:
   std::set<const Mesh*> asked_;

@@ -140,8 +140,9 @@ void Overlay::paint_drop_line(QPainter& p) const {
 // Guides as thin chain lines: a cross, a long line, the border of a square with its diagonals' middle.
 void Overlay::paint_guides(QPainter& p, const Marks& marks) const {
   const Store& store = stage_.store_;
-  for (const CatchPart& part : stage_.catch_scene().parts) {
-    if (part.guide == GuideKind::None) continue;
+  const CatchScene& scene = stage_.catch_scene();
+  for (const std::uint32_t number : scene.guides) {
+    const CatchPart& part = scene.parts[number];
     const Affine world = marks.shown && marks.shown->contains(part.id) ? world_of(*marks.shown, part.id) : part.world;
     QPen pen(theme().ink, store.is_picked(part.id) ? 2.2 : 1.2, Qt::CustomDashLine);
     pen.setDashPattern({10, 3, 2, 3});
@@ -186,8 +187,9 @@ void Overlay::paint_kept(QPainter& p) const {
       }
     marks.push_back({at, name});
   };
-  for (const CatchPart& part : stage_.catch_scene().parts) {
-    if (!part.kept) continue;
+  const CatchScene& scene = stage_.catch_scene();
+  for (const std::uint32_t number : scene.kept) {
+    const CatchPart& part = scene.parts[number];
     for (const KeptTack& kept : *part.kept) {
       const auto at = pixel(part.world * kept.point);
       if (!at || at->x() < 0 || at->y() < 0 || at->x() > view_.width || at->y() > view_.height) continue;

@@ -40,6 +40,7 @@ Stage::Stage(Store& store, Workbench& bench, QWidget* parent)
   connect(&store_, &Store::scene_changed, this, &Stage::scene_changed);
   connect(&store_, &Store::picked_changed, this, [this] { update(); });
   connect(&works_, &MeshWorks::ready, this, &Stage::upload_ready);
+  connect(&works_, &MeshWorks::settled, &bench_, &Workbench::measure_waiting);
   connect(&bench_, &Workbench::marks_changed, this, [this, had_ghosts = false]() mutable {
     overlay_->update();
     // The picture itself changes only with ghosts and drags.

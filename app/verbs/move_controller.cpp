@@ -137,6 +137,14 @@ QString MoveController::handle_text(const Handle& handle) const {
 }
 
 std::optional<Verb> MoveController::dragged(const Drag& drag) const {
+  // A place that slides follows the pointer along its edge, in its face, along its normal.
+  if (drag.grip && slide_.kind != Slide::Kind::Free && chosen_ == std::array<bool, 3>{}) {
+    Move sliding = std::get<Move>(*pending());
+    sliding.from = drag.grip;
+    const auto to = dragged_along(sliding, store_.scene(), drag.view, drag.handle.at, drag.at.x(), drag.at.y());
+    if (!to) return std::nullopt;
+    return with_places(sliding, *drag.grip, {TackKind::Point, kNoPart, 0, *to});
+  }
   Move move;
   move.what = store_.picked();
   move.axes = store_.axes();

@@ -58,10 +58,7 @@ std::optional<Verb> PairController::gripped(const Drag& drag) const {
   return base ? with_places(*base, *drag.grip, drag.to->address) : std::nullopt;
 }
 
-bool PairController::moves_along(PartId id) const {
-  const std::vector<PartId> parts = moving();
-  return std::any_of(parts.begin(), parts.end(), [&](PartId p) { return is_within(store_.scene(), id, p); });
-}
+bool PairController::moves_along(PartId id) const { return moves_with(store_.scene(), moving(), id); }
 
 bool PairController::leaves_out(PartId id) const {
   if (offers_grips()) return !moves_along(id);

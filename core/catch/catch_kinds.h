@@ -9,8 +9,9 @@ namespace tack {
 
 enum class CatchKind : std::uint8_t {
   Vertex,
-  Edge,         ///< the nearest place on an edge
-  EdgePoint,    ///< the middle of an edge or another fraction of it, and where it crosses another edge or a face
+  Edge,       ///< the nearest place on an edge
+  EdgePoint,  ///< the middle of an edge or another fraction of it, and where it crosses another edge, a face or a guide
+              ///< plane
   RoundCentre,  ///< the centre of a round edge
   Face,         ///< the place under the pointer
   FaceCentre,

@@ -105,7 +105,8 @@ std::optional<Caught> guide_plane_tack(const CatchScene& scene, const View& view
   if (!options.kinds.has(CatchKind::Guide)) return std::nullopt;
   const Ray ray = view.ray(x, y);
   std::optional<Caught> best;
-  for (const CatchPart& part : scene.parts) {
+  for (const std::uint32_t number : scene.guides) {
+    const CatchPart& part = scene.parts[number];
     if (part.guide != GuideKind::Plane || (options.leave_out && options.leave_out(part.id))) continue;
     const Ray own = to_mesh(ray, part);
     const double along = -own.origin.z / own.direction.z;
@@ -156,14 +157,16 @@ CatchScene make_catch_scene(const Scene& scene) {
     if (!to_mesh) continue;
     result.parts.push_back({id, part.mesh, worlds[id], *to_mesh, part.placement.pivot, part.kept, part.guide});
     Box box;
-    for (int corner = 0; part.mesh && corner < 8; ++corner)
-      box.include(worlds[id] * part.mesh->box().at({double(corner & 1), double(corner >> 1 & 1), double(corner >> 2)}));
+    if (part.mesh)
+      for (const Vec3& corner : part.mesh->box().corners()) box.include(worlds[id] * corner);
     box.include(worlds[id] * part.placement.pivot);  // a pivot far off its mesh must be found too
     if (part.guide == GuideKind::Line)
       for (const double end : {-kGuideLine, kGuideLine}) box.include(worlds[id] * Vec3{0, 0, end});
     if (part.guide == GuideKind::Point || part.guide == GuideKind::Plane) box.include(worlds[id].translation);
+    const auto number = static_cast<std::uint32_t>(result.parts.size() - 1);
+    if (part.guide != GuideKind::None) result.guides.push_back(number);
     if (part.kept) {
-      result.any_kept = true;
+      result.kept.push_back(number);
       for (const KeptTack& kept : *part.kept) box.include(worlds[id] * kept.point);
     }
     boxes.push_back(outward(box));

@@ -26,7 +26,7 @@ struct CatchPart {
 struct CatchScene {
   std::vector<CatchPart> parts;
   BoxTree tree;
-  bool any_kept = false;  ///< whether a part has kept tacks
+  std::vector<std::uint32_t> kept, guides;  ///< the parts that have kept tacks, and those that are guides
 };
 CatchScene make_catch_scene(const Scene& scene);
 

@@ -58,7 +58,7 @@ OutwardSearch::OutwardSearch(const CatchScene& scene, const View& view, double x
 
 void OutwardSearch::push_parts(std::uint32_t node) {
   const double bound = whole_.least_pixels(scene_.tree.nodes[node].box);
-  const double least = scene_.any_kept ? kKeptHandicap : kVertexHandicap;
+  const double least = scene_.kept.empty() ? kVertexHandicap : kKeptHandicap;
   if (bound <= options_.radius) queue_.push({bound + least, Entry::Parts, node, 0});
 }
 
@@ -310,13 +310,34 @@ void OutwardSearch::add_crossings(const SeenEdge& edge) {
   }
 }
 
-void OutwardSearch::cross_faces(const SeenEdge& edge) {
+// Where something crosses an edge; at its ends there is a vertex instead.
+void OutwardSearch::offer_crossing(const SeenEdge& edge, double way) {
   const NearPart& near = near_[edge.part];
   const FeatureEdge& feature = near.features->edges[edge.edge];
+  const double whole = distance(edge.a, edge.b);
+  if (way * whole <= options_.touch || (1 - way) * whole <= options_.touch) return;
+  const auto positions = near.part->mesh->positions();
+  offer(CatchKind::EdgePoint, near, {TackKind::Crossing, near.part->id, feature.a, {way, 0, 0}, feature.b},
+        between(positions[feature.a], positions[feature.b], way), kEdgePointHandicap);
+}
+
+void OutwardSearch::cross_faces(const SeenEdge& edge) {
+  const NearPart& near = near_[edge.part];
   const Vec3 along = edge.b - edge.a;
   const double whole = length(along), from = edge.picture.from, to = edge.picture.to;
   if (!(whole > 0) || !(to > from)) return;
   const Ray ray{edge.a + along * from, along * (to - from)};
+  // Planes to be caught on are crossed as far as they are shown.
+  for (const std::uint32_t number : scene_.guides) {
+    const CatchPart& part = scene_.parts[number];
+    if (part.guide != GuideKind::Plane || (options_.leave_out && options_.leave_out(part.id))) continue;
+    const Ray own = to_mesh(ray, part);
+    const double along_ray = -own.origin.z / own.direction.z;
+    if (!(along_ray >= 0 && along_ray <= 1)) continue;
+    const Vec3 at = own.origin + own.direction * along_ray;
+    if (std::abs(at.x) <= kGuidePlane && std::abs(at.y) <= kGuidePlane)
+      offer_crossing(edge, from + along_ray * (to - from));
+  }
   constexpr double kWhole = 1;
   parts_along(scene_, ray, kWhole, [&](const CatchPart& part) {
     if (part.id == near.part->id || (options_.leave_out && options_.leave_out(part.id))) return true;
@@ -332,10 +353,7 @@ void OutwardSearch::cross_faces(const SeenEdge& edge) {
       const auto c = part.mesh->corners(hit->triangle);
       const Vec3 normal = normalized(normal_map(part.world.linear) * cross(c[1] - c[0], c[2] - c[0]));
       if (std::abs(dot(normal, along)) < 1e-6 * whole) continue;
-      if (way * whole <= options_.touch || (1 - way) * whole <= options_.touch) continue;
-      offer(CatchKind::EdgePoint, near, {TackKind::Crossing, near.part->id, feature.a, {way, 0, 0}, feature.b},
-            between(near.part->mesh->positions()[feature.a], near.part->mesh->positions()[feature.b], way),
-            kEdgePointHandicap);
+      offer_crossing(edge, way);
     }
     return true;
   });

@@ -84,6 +84,7 @@ class OutwardSearch {
   void add_edge(std::uint32_t slot, std::uint32_t edge);
   void add_centre(std::uint32_t slot, std::uint32_t item);
   void add_crossings(const SeenEdge& edge);
+  void offer_crossing(const SeenEdge& edge, double way);
   void cross_faces(const SeenEdge& edge);
   bool several_loose() const;
   template <typename Test>

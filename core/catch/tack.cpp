@@ -373,8 +373,7 @@ double reach_of(const Scene& scene, const TackAddress& address) {
   const Affine world = world_of(scene, address.part);
   if (!part->mesh) return length(world.translation);
   Box box;
-  for (int c = 0; c < 8; ++c)
-    box.include(world * part->mesh->box().at({double(c & 1), double(c >> 1 & 1), double(c >> 2)}));
+  for (const Vec3& corner : part->mesh->box().corners()) box.include(world * corner);
   return box.extent() + length(box.centre());
 }
 

@@ -45,6 +45,17 @@ Result<std::vector<Part>> parts_of(const Delivery& delivery) {
   return parts;
 }
 
+namespace {
+
+// A scene of these parts alone: they get the numbers 1, 2, 3 … in their order, which are also what Part::parent counts.
+Scene scene_of(std::vector<Part> parts) {
+  Scene scene;
+  for (Part& part : parts) scene.add(std::move(part));
+  return scene;
+}
+
+}  // namespace
+
 Result<Document> document_of(const Delivery& delivery) {
   auto parts = parts_of(delivery);
   if (!parts) return tl::unexpected(parts.error());
@@ -52,11 +63,7 @@ Result<Document> document_of(const Delivery& delivery) {
   document.settings = delivery.settings;
   document.notes = delivery.notes;
   document.is_document = delivery.is_document;
-  std::vector<PartId> ids;
-  for (Part& part : *parts) {
-    part.parent = part.parent == 0 ? kNoPart : ids[part.parent - 1];
-    ids.push_back(document.scene.add(std::move(part)));
-  }
+  document.scene = scene_of(std::move(*parts));
   document.scene.set_carried(delivery.carried);
   document.scene.set_ties(ties_from_json(delivery.ties, document.scene, document.notes));
   return document;
@@ -71,10 +78,8 @@ Result<Bring> bring_of(const Delivery& delivery, const std::filesystem::path& pa
   bring.path = path.string();
   bring.carried = delivery.carried;
   if (!delivery.ties.empty()) {
-    // In a scene of their own the parts have the numbers 1, 2, 3 … in their order.
-    const auto alone = document_of(delivery);
-    if (!alone) return tl::unexpected(alone.error());
-    bring.ties = alone->scene.ties();
+    std::vector<std::string> left_out;  // what cannot be read was said when the file was checked
+    bring.ties = ties_from_json(delivery.ties, scene_of(*parts), left_out);
   }
   if (scene.carried() && delivery.carried) {
     const MergedDocuments merged = merge(*scene.carried(), *delivery.carried);

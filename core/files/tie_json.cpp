@@ -58,8 +58,8 @@ std::vector<Tie> ties_from_json(const Json& list, const Scene& scene, std::vecto
       notes.push_back(fmt::format("A tie was left out: {}", sentence(tie.error())));
       continue;
     }
-    const std::string wanted = tie->name;
-    for (int number = 2; !names.insert(tie->name).second; ++number) tie->name = fmt::format("{} {}", wanted, number);
+    tie->name = first_free(tie->name, [&](const std::string& name) { return names.contains(name); });
+    names.insert(tie->name);
     ties.push_back(std::move(*tie));
   }
   return ties;

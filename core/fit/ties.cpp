@@ -3,7 +3,6 @@
 #include <fmt/format.h>
 
 #include <deque>
-#include <map>
 
 #include "core/fit/measure.h"
 #include "core/math/degrees.h"
@@ -30,9 +29,7 @@ double reach_about(const Scene& scene, const Tack& from) {
   if (!part || !part->mesh) return 1;
   const Affine world = world_of(scene, from.address.part);
   double reach = 0;
-  for (int c = 0; c < 8; ++c)
-    reach = std::max(
-        reach, distance(from.point, world * part->mesh->box().at({double(c & 1), double(c >> 1 & 1), double(c >> 2)})));
+  for (const Vec3& corner : part->mesh->box().corners()) reach = std::max(reach, distance(from.point, world * corner));
   return reach;
 }
 
@@ -40,11 +37,13 @@ double reach_about(const Scene& scene, const Tack& from) {
 
 TieState state_of(const Tie& tie, const Scene& scene, double touch) {
   TieState state;
+  state.kind = TieState::Kind::Lost;
   bool exact = true, touching = true;
   for (std::size_t i = 0; i < tie.pairs.size(); ++i) {
     const auto from = find_tack(scene, tie.pairs[i].from), to = find_tack(scene, tie.pairs[i].to);
     if (!from || !to) {
       state = {};
+      state.kind = TieState::Kind::Lost;
       state.pair = i;
       state.problem = from ? to.error() : from.error();
       return state;
@@ -86,6 +85,33 @@ TieState state_of(const Tie& tie, const Scene& scene, double touch) {
   return state;
 }
 
+namespace {
+
+bool is_ready(const Scene& scene, const TackAddress& address) {
+  const Part* part = scene.find(address.part);
+  if (!part || !part->mesh) return true;
+  switch (address.kind) {
+    case TackKind::Face:
+    case TackKind::FaceCentre:
+    case TackKind::RoundCentre:
+    case TackKind::Axis: return part->mesh->features_if_ready() != nullptr;
+    case TackKind::Mass: return part->mesh->mass_if_ready() != nullptr;
+    case TackKind::BoxPoint:
+    case TackKind::Pivot:
+    case TackKind::Kept: return true;
+    default: return part->mesh->index_if_ready() != nullptr;
+  }
+}
+
+}  // namespace
+
+TieState state_when_ready(const Tie& tie, const Scene& scene, double touch) {
+  const bool ready = std::all_of(tie.pairs.begin(), tie.pairs.end(), [&](const TackPair& pair) {
+    return is_ready(scene, pair.from) && is_ready(scene, pair.to);
+  });
+  return ready ? state_of(tie, scene, touch) : TieState{};
+}
+
 bool unchanged(const Tie& tie, const Scene& before, const Scene& after) {
   const auto same = [&](PartId id) {
     if (id == kNoPart) return true;
@@ -113,6 +139,7 @@ std::string state_words(const TieState& state, const LengthUnit& unit, double to
     case TieState::Kind::Touching: return "within " + show_length(touch, unit, 3).text + beyond;
     case TieState::Kind::Suspended: return "suspended";
     case TieState::Kind::Lost: return "lost";
+    case TieState::Kind::Waiting: return "being measured";
     default: break;
   }
   std::string words;
@@ -124,7 +151,7 @@ std::string state_words(const TieState& state, const LengthUnit& unit, double to
 }
 
 std::string_view key_for(TieState::Kind kind) {
-  constexpr std::string_view kKeys[] = {"exact", "touching", "apart", "suspended", "lost"};
+  constexpr std::string_view kKeys[] = {"exact", "touching", "apart", "suspended", "lost", "waiting"};
   return kKeys[static_cast<std::size_t>(kind)];
 }
 
@@ -134,9 +161,7 @@ std::string free_tie_name(const Scene& scene, const std::vector<TackPair>& pairs
     return part ? part->name : kind_words(address);
   };
   const std::string wanted = name(pairs.front().from) + " to " + name(pairs.front().to);
-  std::string free = wanted;
-  for (int number = 2; scene.tie(free); ++number) free = fmt::format("{} {}", wanted, number);
-  return free;
+  return first_free(wanted, [&](const std::string& each) { return scene.tie(each) != nullptr; });
 }
 
 namespace {
@@ -148,37 +173,51 @@ bool may_move(const Scene& scene, PartId id) {
   return true;
 }
 
-// What moves when a part of a ring does: the part above it that was brought as a whole, else the part itself.
-PartId body_of(const Scene& scene, PartId id) {
-  PartId body = id;
-  for (const Tie& tie : scene.ties())
-    if (tie.what.size() == 1 && is_within(scene, body, tie.what.front())) body = tie.what.front();
-  return body;
+bool links(const TieState& state) {
+  return state.kind != TieState::Kind::Lost && state.kind != TieState::Kind::Suspended &&
+         state.kind != TieState::Kind::Waiting;
 }
-
-// A tie seen as a link of a ring.
-struct Link {
-  const Tie* tie;
-  PartId a, b;  // From's part and To's
-  Vec3 off;     // what From's part would have to be shifted by
-};
 
 }  // namespace
 
-Result<ClosingError> closing_error(const Scene& scene, std::string_view name) {
-  const Tie* closing = scene.tie(name);
-  if (!closing) return fail(fmt::format("There is no tie \"{}\".", name));
-  const TieState at_closing = state_of(*closing, scene);
-  if (at_closing.kind == TieState::Kind::Lost) return tl::unexpected(at_closing.problem);
-  std::vector<Link> links;
-  for (const Tie& tie : scene.ties()) {
-    const TieState state = state_of(tie, scene);
-    const PartId a = body_of(scene, tie.pairs.front().from.part), b = body_of(scene, tie.pairs.front().to.part);
-    if (state.kind != TieState::Kind::Lost && &tie != closing && !tie.suspended && a != b)
-      links.push_back({&tie, a, b, state.off});
+TieRings::TieRings(const Scene& scene, const std::vector<TieState>& states) : scene_(scene), states_(states) {
+  const std::vector<Tie>& ties = scene.ties();
+  for (const Tie& tie : ties)
+    if (tie.what.size() == 1) wholes_.insert(tie.what.front());
+  for (std::size_t i = 0; i < std::min(ties.size(), states.size()); ++i) {
+    const TackPair& pair = ties[i].pairs.front();
+    const PartId a = body_of(pair.from.part), b = body_of(pair.to.part);
+    if (a == b || !links(states[i])) continue;
+    links_at_[a].push_back(links_.size());
+    links_at_[b].push_back(links_.size());
+    links_.push_back({&ties[i], a, b, states[i].off});
   }
-  const Link last{closing, body_of(scene, closing->pairs.front().from.part),
-                  body_of(scene, closing->pairs.front().to.part), at_closing.off};
+}
+
+// What moves when a part of a ring does: the topmost part above it that was brought as a whole, else the part itself.
+PartId TieRings::body_of(PartId id) const {
+  PartId body = id;
+  for (const Part* p = scene_.find(id); p; id = p->parent, p = scene_.find(id))
+    if (wholes_.contains(id)) body = id;
+  return body;
+}
+
+Result<ClosingError> closing_error(const Scene& scene, std::string_view name) {
+  std::vector<TieState> states;
+  states.reserve(scene.ties().size());
+  for (const Tie& tie : scene.ties()) states.push_back(state_of(tie, scene));
+  return TieRings(scene, states).closing_error(name);
+}
+
+Result<ClosingError> TieRings::closing_error(std::string_view name) const {
+  const Tie* closing = scene_.tie(name);
+  if (!closing) return fail(fmt::format("There is no tie \"{}\".", name));
+  const auto number = static_cast<std::size_t>(closing - scene_.ties().data());
+  const TieState at_closing = number < states_.size() ? states_[number] : TieState{};
+  if (at_closing.kind == TieState::Kind::Lost) return tl::unexpected(at_closing.problem);
+  if (at_closing.kind == TieState::Kind::Waiting) return fail(fmt::format("\"{}\" is still being measured.", name));
+  const Link last{closing, body_of(closing->pairs.front().from.part), body_of(closing->pairs.front().to.part),
+                  at_closing.off};
   const auto no_ring = [&] {
     return fail(fmt::format("\"{}\" closes no ring: its parts are not tied together by other ties.", name));
   };
@@ -190,10 +229,12 @@ Result<ClosingError> closing_error(const Scene& scene, std::string_view name) {
   while (!next.empty() && !came_by.contains(last.a)) {
     const PartId at = next.front();
     next.pop_front();
-    for (const Link& link : links) {
-      if (link.a != at && link.b != at) continue;
+    const auto here = links_at_.find(at);
+    if (here == links_at_.end()) continue;
+    for (const std::size_t i : here->second) {
+      const Link& link = links_[i];
       const PartId other = link.a == at ? link.b : link.a;
-      if (came_by.try_emplace(other, &link).second) next.push_back(other);
+      if (link.tie != closing && came_by.try_emplace(other, &link).second) next.push_back(other);
     }
   }
   if (!came_by.contains(last.a)) return no_ring();
@@ -216,7 +257,7 @@ Result<ClosingError> closing_error(const Scene& scene, std::string_view name) {
     wanted[i] = ring[i]->a == parts[(i + 1) % count] ? ring[i]->off : -ring[i]->off;
     result.error -= wanted[i];  // as From's part of the closing tie sees it
     result.ties.push_back(ring[i]->tie->name);
-    result.parts.push_back({parts[i], {}, !may_move(scene, parts[i])});
+    result.parts.push_back({parts[i], {}, !may_move(scene_, parts[i])});
   }
   const auto stays = [](const RingShift& p) { return p.stays; };
   // Where nothing is locked the part that is met stays, so that the ring does not float.

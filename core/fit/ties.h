@@ -1,6 +1,9 @@
 // How ties hold: what they leave now, measured from the stored numbers, and what a ring of them leaves where it closes.
 #pragma once
 
+#include <map>
+#include <set>
+
 #include "core/catch/tack.h"
 #include "core/entry/units.h"
 
@@ -13,8 +16,9 @@ struct TieState {
     Apart,      ///< it has drifted, or was never reached
     Suspended,  ///< not watched for now; gap and angle are measured all the same
     Lost,       ///< a place it holds on is not there any more
+    Waiting,    ///< not measured yet: see state_when_ready()
   };
-  Kind kind = Kind::Lost;
+  Kind kind = Kind::Waiting;
   std::size_t pair = 0;         ///< the worst one, from 0: what follows is about it
   Vec3 from;                    ///< where From is (world, mm)
   Vec3 target;                  ///< where it should be: To, of a single pair with the gap along To's direction
@@ -30,6 +34,10 @@ struct TieState {
 /// pair that faces. Errors of `gap` are a few units in the last place of the coordinates for each level of nesting.
 TieState state_of(const Tie& tie, const Scene& scene, double touch = kTouch);
 
+/// The same, but Waiting while what it needs of its meshes (features, index, centre of mass) is still to be worked out:
+/// measured now it would take a second for a million triangles.
+TieState state_when_ready(const Tie& tie, const Scene& scene, double touch = kTouch);
+
 /// Whether it holds: exact or touching. A suspended or lost tie does not.
 inline bool holds(const TieState& state) {
   return state.kind == TieState::Kind::Exact || state.kind == TieState::Kind::Touching;
@@ -39,10 +47,11 @@ inline bool holds(const TieState& state) {
 /// shared): then its state is the same. False when in doubt.
 bool unchanged(const Tie& tie, const Scene& before, const Scene& after);
 
-/// "exact", "within 0.01 mm", "apart by 0.4 mm", "0.3° off", "apart by 0.4 mm, 0.3° off", "suspended", "lost"; of a
-/// limited tie that leaves something along the axes it does not watch, with that: "exact · 12.4 mm apart along y".
+/// "exact", "within 0.01 mm", "apart by 0.4 mm", "0.3° off", "apart by 0.4 mm, 0.3° off", "suspended", "lost", "being
+/// measured"; of a limited tie that leaves something along the axes it does not watch, with that: "exact · 12.4 mm
+/// apart along y".
 std::string state_words(const TieState& state, const LengthUnit& unit, double touch = kTouch);
-/// The key of reports: "exact", "touching", "apart", "suspended", "lost".
+/// The key of reports: "exact", "touching", "apart", "suspended", "lost", "waiting".
 std::string_view key_for(TieState::Kind kind);
 
 /// A name that no tie of the scene has yet: "Channel 3 to Channel 2", then with 2, 3 … behind it.
@@ -66,9 +75,35 @@ struct ClosingError {
   std::optional<double> angle;  ///< degrees that remain at the closing tie; shifting does not change them
 };
 
-/// The shortest ring that the tie closes, by ties that are neither suspended nor lost. Shared evenly: every tie between
-/// two parts that stay takes the same share of the gaps between those two, so that the sum of their squares is least.
-/// Fails when the tie closes no ring, or when none of its parts may move.
+/// The ties of a scene as links between parts. What was brought as a whole is one part of a ring, whatever of it a tie
+/// holds on. Looks at the scene as long as it lives.
+class TieRings {
+ public:
+  /// `states` are those of the scene's ties, in their order. O(ties · log ties).
+  TieRings(const Scene& scene, const std::vector<TieState>& states);
+
+  /// The shortest ring that the tie closes, by ties that are neither suspended nor lost nor waiting. Shared evenly:
+  /// every tie between two parts that stay takes the same share of the gaps between those two, so that the sum of their
+  /// squares is least. Fails when the tie is not there or not measured, when it closes no ring, or when none of its
+  /// parts may move. Breadth first: O(ties) for the longest ring.
+  Result<ClosingError> closing_error(std::string_view tie) const;
+
+ private:
+  struct Link {
+    const Tie* tie;
+    PartId a, b;  // From's part and To's
+    Vec3 off;     // what From's part would have to be shifted by
+  };
+  PartId body_of(PartId part) const;
+
+  const Scene& scene_;
+  const std::vector<TieState>& states_;
+  std::set<PartId> wholes_;  // brought as a whole
+  std::vector<Link> links_;
+  std::map<PartId, std::vector<std::size_t>> links_at_;  // by part, in the order of the ties
+};
+
+/// The same for one tie, with all of them measured for it.
 Result<ClosingError> closing_error(const Scene& scene, std::string_view tie);
 
 }  // namespace tack

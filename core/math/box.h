@@ -1,6 +1,7 @@
 // Axis-aligned boxes in double.
 #pragma once
 
+#include <array>
 #include <limits>
 
 #include "core/math/vec.h"
@@ -33,6 +34,13 @@ struct Box {
     Vec3 p;
     for (int i = 0; i < 3; ++i) p[i] = fraction[i] == 1 ? high[i] : low[i] + (high[i] - low[i]) * fraction[i];
     return p;
+  }
+
+  /// Its eight corners, x changing fastest: low, low; high, low; … Meaningless when empty.
+  std::array<Vec3, 8> corners() const {
+    std::array<Vec3, 8> all;
+    for (std::size_t i = 0; i < 8; ++i) all[i] = at({double(i & 1), double(i >> 1 & 1), double(i >> 2)});
+    return all;
   }
 
   friend bool operator==(const Box&, const Box&) = default;

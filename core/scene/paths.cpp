@@ -112,12 +112,9 @@ Result<PartId> find_by_path(const Scene& scene, std::string_view path) {
 
 std::string free_name(const Scene& scene, PartId parent, const std::string& wanted) {
   const auto& siblings = siblings_of(scene, parent);
-  const auto taken = [&](const std::string& name) {
+  return first_free(wanted, [&](const std::string& name) {
     return std::any_of(siblings.begin(), siblings.end(), [&](PartId id) { return scene.part(id).name == name; });
-  };
-  if (!taken(wanted)) return wanted;
-  for (int n = 2;; ++n)
-    if (std::string name = fmt::format("{} {}", wanted, n); !taken(name)) return name;
+  });
 }
 
 }  // namespace tack

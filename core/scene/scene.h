@@ -191,6 +191,14 @@ std::string path_of(const Scene& scene, PartId id);
 /// The part that `path` names: a full path, or the end of exactly one part's path. Fails, listing the candidates, when
 /// several parts end so, and with the nearest name when none does.
 Result<PartId> find_by_path(const Scene& scene, std::string_view path);
+/// `wanted`, or with " 2", " 3" … behind it: the first for which taken(name) is false.
+template <typename Taken>
+std::string first_free(const std::string& wanted, Taken&& taken) {
+  std::string name = wanted;
+  for (int number = 2; taken(name); ++number) name = wanted + " " + std::to_string(number);
+  return name;
+}
+
 /// A name that no child of `parent` has yet: `wanted`, or `wanted 2`, `wanted 3` …
 std::string free_name(const Scene& scene, PartId parent, const std::string& wanted);
 

@@ -179,6 +179,8 @@ std::optional<Verb> with_text(const Verb& verb, Blank blank, const std::string& 
 }
 
 std::vector<std::string> choices_in(const Verb& verb, Blank blank) {
+  if (blank == Blank::Limits && (std::holds_alternative<Meet>(verb) || std::holds_alternative<Move>(verb)))
+    return {"x, y and z", "x", "y", "z", "x and y", "x and z", "y and z"};
   if (std::holds_alternative<Meet>(verb)) {
     if (blank == Blank::Facing)
       return {std::string(words_for(Facing::AsIs)), std::string(words_for(Facing::Facing)),
@@ -187,10 +189,8 @@ std::vector<std::string> choices_in(const Verb& verb, Blank blank) {
     if (blank == Blank::Sharing) return {"the first exactly", "sharing the error"};
     if (blank == Blank::Sized) return {"at its size", "sized evenly to fit"};
     if (blank == Blank::Matched) return {"the smallest turn", "roll on roll"};
-    if (blank == Blank::Limits) return {"x, y and z", "x", "y", "z", "x and y", "x and z", "y and z"};
   }
   if (std::holds_alternative<Move>(verb)) {
-    if (blank == Blank::Limits) return {"x, y and z", "x", "y", "z", "x and y", "x and z", "y and z"};
     if (blank == Blank::Slide) {
       using Kind = Slide::Kind;
       return {std::string(words_for(Kind::Free)), std::string(words_for(Kind::Edge)),

@@ -22,8 +22,7 @@ void add_ties(const Bring& bring, const std::vector<PartId>& ids, Scene& scene) 
     const auto known = [&](const std::string& name) {
       return std::any_of(ties.begin(), ties.end(), [&](const Tie& t) { return t.name == name; });
     };
-    const std::string wanted = tie.name;
-    for (int number = 2; known(tie.name); ++number) tie.name = fmt::format("{} {}", wanted, number);
+    tie.name = first_free(tie.name, known);
     ties.push_back(std::move(tie));
   }
   scene.set_ties(std::move(ties));

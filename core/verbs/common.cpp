@@ -23,12 +23,18 @@ Result<std::vector<PartId>> movable(const Scene& scene, const std::vector<PartId
   return parts;
 }
 
+bool moves_with(const Scene& scene, const std::vector<PartId>& parts, PartId part) {
+  return std::any_of(parts.begin(), parts.end(), [&](PartId id) { return is_within(scene, part, id); });
+}
+
+Result<void> check_from_moves(const Scene& scene, const std::vector<PartId>& parts, const TackAddress& from) {
+  if (!is_on_part(from) || moves_with(scene, parts, from.part)) return {};
+  return fail(fmt::format("The {} is not on what moves.", tack_words(scene, from)), {}, "From must be on what moves.");
+}
+
 Result<void> check_to_stays(const Scene& scene, const std::vector<PartId>& parts, const TackAddress& to) {
-  if (is_on_part(to))
-    for (const PartId id : parts)
-      if (is_within(scene, to.part, id))
-        return fail(fmt::format("The {} is on what moves.", tack_words(scene, to)), {}, "To must be on what stays.");
-  return {};
+  if (!is_on_part(to) || !moves_with(scene, parts, to.part)) return {};
+  return fail(fmt::format("The {} is on what moves.", tack_words(scene, to)), {}, "To must be on what stays.");
 }
 
 Result<void> put_pivot(Scene& scene, PartId id, const Vec3& target) {
@@ -318,6 +324,15 @@ Json amounts_to_json(const Amounts& amounts) {
   Json list = Json::array();
   for (const auto& a : amounts) list.push_back(a ? amount_to_json(*a) : Json(nullptr));
   return list;
+}
+
+Result<void> check_name(const std::string& name, std::string_view what) {
+  if (name.empty()) return fail(fmt::format("{} needs a name.", what), "name");
+  if (name.size() > 200) return fail("This name is longer than 200 characters.", "name");
+  for (const char c : name)
+    if (static_cast<unsigned char>(c) < 32)
+      return fail("A name cannot have line breaks or control characters in it.", "name");
+  return {};
 }
 
 Result<void> check_keys(const Json& json, std::initializer_list<std::string_view> known) {

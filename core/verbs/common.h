@@ -11,6 +11,11 @@ namespace tack {
 /// gone, and when one (or a part above it) is locked.
 Result<std::vector<PartId>> movable(const Scene& scene, const std::vector<PartId>& what);
 
+/// Whether a part is one of `parts` or below one of them: it moves when they do.
+bool moves_with(const Scene& scene, const std::vector<PartId>& parts, PartId part);
+/// Fails when From is on a part that is not among what moves (`parts`, or below them), naming it. Places of space are
+/// no part's.
+Result<void> check_from_moves(const Scene& scene, const std::vector<PartId>& parts, const TackAddress& from);
 /// Fails when To is on what moves (`parts`, or below them), naming it.
 Result<void> check_to_stays(const Scene& scene, const std::vector<PartId>& parts, const TackAddress& to);
 
@@ -75,6 +80,10 @@ using Amounts = std::array<std::optional<Amount>, 3>;
 inline bool any_given(const Amounts& amounts) { return amounts[0] || amounts[1] || amounts[2]; }
 Result<Amounts> amounts_from_json(const Json& json, EntryKind kind, std::string_view key, const Scene& scene);
 Json amounts_to_json(const Amounts& amounts);
+
+/// Refuses names that are empty (“`what` needs a name.”), longer than 200 characters, or with line breaks
+/// or other control characters in them.
+Result<void> check_name(const std::string& name, std::string_view what);
 
 /// Refuses keys that the verb does not know, naming the nearest one: a misspelt key must not be passed over.
 Result<void> check_keys(const Json& json, std::initializer_list<std::string_view> known);

@@ -16,7 +16,8 @@ std::string_view word_for(GuideKind kind) {
 Result<Scene> apply(const AddGuide& guide, const Scene& scene) {
   if (!guide.at) return fail("There is no place for the guide yet.", {}, "Click the place.");
   if (guide.kind == GuideKind::None) return fail("A guide is a point, a line or a plane.", "kind");
-  if (guide.name.size() > 200) return fail("This name is longer than 200 characters.", "name");
+  if (!guide.name.empty())
+    if (const auto ok = check_name(guide.name, "A guide"); !ok) return tl::unexpected(ok.error());
   const auto tack = find_tack(scene, *guide.at);
   if (!tack) return tl::unexpected(tack.error());
   Part part;

@@ -26,19 +26,7 @@ void set_kept(Scene& scene, PartId id, KeptTacks kept) {
 
 std::string name_for(const Keep& keep, const Scene& scene, PartId part) {
   if (!keep.name.empty()) return keep.name;
-  std::string name = "Tack";
-  for (int number = 2; find_kept(scene, part, name); ++number) name = fmt::format("Tack {}", number);
-  return name;
-}
-
-Result<void> check_name(const std::string& name) {
-  if (name.size() > 200) return fail("This name is longer than 200 characters.", "name");
-  for (const char c : name)
-    if (static_cast<unsigned char>(c) < 32)
-      return fail("A name cannot have line breaks or control characters in it.", "name");
-  if (!name.empty() && (name.front() == ' ' || name.back() == ' '))
-    return fail("A name does not begin or end with a blank.", "name");
-  return {};
+  return first_free("Tack", [&](const std::string& name) { return find_kept(scene, part, name) != nullptr; });
 }
 
 bool shares_mesh(const Scene& scene, PartId id) { return scene.contains(id) && !linked_copies_of(scene, id).empty(); }
@@ -58,7 +46,12 @@ Result<Scene> apply(const Keep& keep, const Scene& scene) {
   const PartId id = keeper(keep);
   if (id == kNoPart) return fail("A point of space is not on a part.", {}, "Pick the part that shall keep it.");
   if (!scene.contains(id)) return fail("The part that shall keep it is no longer there.");
-  if (const auto ok = check_name(keep.name); !ok) return tl::unexpected(ok.error());
+  if (!keep.name.empty()) {
+    if (const auto ok = check_name(keep.name, "A kept tack"); !ok) return tl::unexpected(ok.error());
+    // Addresses could not be told apart.
+    if (keep.name.front() == ' ' || keep.name.back() == ' ')
+      return fail("The name of a kept tack does not begin or end with a blank.", "name");
+  }
   const auto tack = find_tack(scene, *keep.at);
   if (!tack) return tl::unexpected(tack.error());
   const Affine world = world_of(scene, id);

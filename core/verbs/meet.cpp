@@ -10,10 +10,6 @@
 namespace tack {
 namespace {
 
-bool moves_with(const Scene& scene, const std::vector<PartId>& what, PartId part) {
-  return std::any_of(what.begin(), what.end(), [&](PartId id) { return is_within(scene, part, id); });
-}
-
 // Whether bringing two such places together means that what they look along comes together too.
 bool looks_out(const Scene& scene, const TackAddress& a) {
   switch (a.kind) {
@@ -70,9 +66,8 @@ Result<Scene> brought(const Meet& meet, const Scene& scene) {
   if (!parts) return tl::unexpected(parts.error());
   for (const MeetPair& pair : pairs_of(meet)) {
     if (const auto ok = check_to_stays(scene, *parts, *pair.to); !ok) return tl::unexpected(ok.error());
-    if (!meet.more.empty() && is_on_part(*pair.from) && !moves_with(scene, *parts, pair.from->part))
-      return fail(fmt::format("The {} is not on what moves.", tack_words(scene, *pair.from)), {},
-                  "Every From must be on what moves.");
+    if (meet.more.empty()) continue;
+    if (const auto ok = check_from_moves(scene, *parts, *pair.from); !ok) return tl::unexpected(ok.error());
   }
   auto result = moved_alike(meet.leave_copy ? with_copies_left(scene, *parts) : scene, *parts, motion->turn,
                             motion->factor, motion->from, motion->to);
@@ -123,6 +118,8 @@ Result<Scene> apply(const Meet& meet, const Scene& scene) {
   if (meet.hold && meet.tie)
     return fail("A meeting about a place that stays leaves its places apart: it is not remembered.", "tie",
                 "Meet without holding a place, or do not remember it.");
+  if (!meet.tie_name.empty())
+    if (const auto ok = check_name(meet.tie_name, "A tie"); !ok) return tl::unexpected(ok.error());
   auto result = brought(meet, scene);
   if (!result) return result;
   remember(meet, *result);

@@ -17,25 +17,34 @@ constexpr std::pair<std::string_view, Slide::Kind> kSlides[] = {{"free", Slide::
                                                                 {"face", Slide::Kind::Face},
                                                                 {"normal", Slide::Kind::Normal}};
 
-// The part of `way` that the verb allows.
-Result<Vec3> allowed_way(const Move& move, const Scene& scene, PartId part, const Vec3& way) {
-  const Vec3 along = along_axes(way, true_axes(scene, part, move.axes), move.along);
-  if (move.slide.kind == Slide::Kind::Free) return along;
+// What a place may slide along: the unit vector of a line, or the normal of a plane.
+struct Way {
+  Vec3 unit;
+  bool plane = false;
+};
+
+Result<Way> way_of(const Move& move, const Scene& scene) {
   const TackAddress& address = move.slide.on ? *move.slide.on : *move.from;
   const auto tack = find_tack(scene, address);
   if (!tack) return tl::unexpected(tack.error());
-  const bool edge = address.kind == TackKind::Edge || address.kind == TackKind::Crossing;
   if (move.slide.kind == Slide::Kind::Edge) {
-    if (!edge || !tack->roll)
-      return fail(fmt::format("The {} is not on an edge to slide along.", tack_words(scene, address)), {},
-                  "Click a place on an edge.");
-    return *tack->roll * dot(*tack->roll, way);
+    const bool edge = address.kind == TackKind::Edge || address.kind == TackKind::Crossing;
+    if (edge && tack->roll) return Way{*tack->roll, false};
+    return fail(fmt::format("The {} is not on an edge to slide along.", tack_words(scene, address)), {},
+                "Click a place on an edge.");
   }
-  if (!tack->direction)
-    return fail(fmt::format("The {} has no direction to slide by.", tack_words(scene, address)), {},
-                "Click a place on a face.");
-  const Vec3 normal = *tack->direction * dot(*tack->direction, way);
-  return move.slide.kind == Slide::Kind::Normal ? normal : way - normal;
+  if (tack->direction) return Way{*tack->direction, move.slide.kind == Slide::Kind::Face};
+  return fail(fmt::format("The {} has no direction to slide by.", tack_words(scene, address)), {},
+              "Click a place on a face.");
+}
+
+// The part of `way` that the verb allows.
+Result<Vec3> allowed_way(const Move& move, const Scene& scene, PartId part, const Vec3& way) {
+  if (move.slide.kind == Slide::Kind::Free) return along_axes(way, true_axes(scene, part, move.axes), move.along);
+  const auto slides = way_of(move, scene);
+  if (!slides) return tl::unexpected(slides.error());
+  const Vec3 along = slides->unit * dot(slides->unit, way);
+  return slides->plane ? way - along : along;
 }
 
 Result<Scene> slid(const Move& move, const Scene& scene) {
@@ -53,6 +62,16 @@ Result<Scene> slid(const Move& move, const Scene& scene) {
 }
 
 }  // namespace
+
+std::optional<Vec3> dragged_along(const Move& move, const Scene& scene, const View& view, const Vec3& from, double x,
+                                  double y) {
+  if (move.slide.kind == Slide::Kind::Free || !move.from) return on_plane(view, from, view.back(), x, y);
+  const auto way = way_of(move, scene);
+  if (!way) return std::nullopt;
+  if (way->plane) return on_plane(view, from, way->unit, x, y);
+  const auto along = along_axis(view, from, way->unit, x, y);
+  return along ? std::optional(from + way->unit * *along) : std::nullopt;
+}
 
 std::string_view words_for(Slide::Kind kind) {
   constexpr std::string_view kWords[] = {"freely", "along the edge", "in the face", "along the normal"};

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "core/verbs/common.h"
+#include "core/view/view.h"
 
 namespace tack {
 
@@ -44,6 +45,12 @@ Sentence sentence(const Move& move, const Scene& scene, Tense tense, const Lengt
 Json to_json(const Move& move, const Scene& scene);
 Result<Move> move_from_json(const Json& json, const Scene& scene);
 inline std::string_view key_of(const Move&) { return "move"; }
+
+/// Where a place that slides is dragged to: the point of the line it slides along, or of the plane, that the pixel is
+/// on; on the plane across the view when it slides freely. `from` is where the place is (world, mm). Nullopt when the
+/// line or plane is seen end on, or the verb's place gives no way to slide.
+std::optional<Vec3> dragged_along(const Move& move, const Scene& scene, const View& view, const Vec3& from, double x,
+                                  double y);
 
 /// How increments work in a drag: `step` 0 is none. From zero the result lands on multiples, else the change is one.
 struct Steps {

@@ -49,10 +49,7 @@ Result<Scene> apply(const Lock& lock, const Scene& scene) {
 }
 
 Result<Scene> apply(const Rename& rename, const Scene& scene) {
-  if (rename.name.empty()) return fail("A part needs a name.");
-  if (rename.name.size() > 200) return fail("This name is longer than 200 characters.");
-  for (const char c : rename.name)
-    if (static_cast<unsigned char>(c) < 32) return fail("A name cannot have line breaks or control characters in it.");
+  if (const auto ok = check_name(rename.name, "A part"); !ok) return tl::unexpected(ok.error());
   return changed(scene, {rename.part}, [&](Part& part) { part.name = rename.name; });
 }
 

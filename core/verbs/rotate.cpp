@@ -95,6 +95,7 @@ Result<double> angle_towards(const Rotate& rotate, const Scene& scene) {
   if (!rotate.from || !rotate.to) return fail("From and To are needed to turn from one to the other.");
   const auto parts = movable(scene, rotate.what);
   if (!parts) return tl::unexpected(parts.error());
+  if (const auto ok = check_from_moves(scene, *parts, *rotate.from); !ok) return tl::unexpected(ok.error());
   if (const auto ok = check_to_stays(scene, *parts, *rotate.to); !ok) return tl::unexpected(ok.error());
   const auto from = find_tack(scene, *rotate.from), to = find_tack(scene, *rotate.to);
   if (!from || !to) return tl::unexpected(from ? to.error() : from.error());

@@ -51,7 +51,7 @@ inline std::string_view key_of(const Rotate&) { return "rotate"; }
 
 /// The angle (degrees, −180 … 180) by which the first part has to turn so that From lies in line with To about the
 /// still point; exact to a few units in the last place of the coordinates over the distance from the axis. Fails when
-/// either is missing, lies on the axis, or To is on what turns.
+/// either is missing, lies on the axis, From is not on what turns or To is.
 Result<double> angle_towards(const Rotate& rotate, const Scene& scene);
 
 /// The unit direction in the world that a part turns round, and a point of the edge when it is one. Fails for a zero

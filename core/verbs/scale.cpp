@@ -78,6 +78,7 @@ Result<Placement> stretched(const Scale& scale, const Scene& scene, PartId part,
 
 // The factors that bring From to To, as far as it can be reached with the still point where it is.
 Result<Vec3> factors_to_reach(const Scale& scale, const Scene& scene, PartId part, const std::vector<PartId>& parts) {
+  if (const auto ok = check_from_moves(scene, parts, *scale.from); !ok) return tl::unexpected(ok.error());
   if (const auto ok = check_to_stays(scene, parts, *scale.to); !ok) return tl::unexpected(ok.error());
   const auto from = find_tack(scene, *scale.from), to = find_tack(scene, *scale.to);
   if (!from || !to) return tl::unexpected(from ? to.error() : from.error());

@@ -132,7 +132,7 @@ Result<Scene> apply(const EditTie& edit, const Scene& scene) {
     case EditTie::Do::Watch: at->suspended = false; break;
     case EditTie::Do::Delete: ties.erase(at); break;
     case EditTie::Do::Rename:
-      if (edit.name.empty()) return fail("A tie needs a name.", "name");
+      if (const auto ok = check_name(edit.name, "A tie"); !ok) return tl::unexpected(ok.error());
       if (edit.name != edit.tie && scene.tie(edit.name))
         return fail(fmt::format("Another tie is named \"{}\".", edit.name), "name");
       at->name = edit.name;

@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include <map>
 #include <nlohmann/json.hpp>
 
 #include "core/verbs/meet_motion.h"
@@ -108,12 +109,20 @@ std::string places_remark(const V& verb, const Scene& after) {
 std::string ties_remark(const Scene& before, const Scene& after) {
   std::vector<std::string> gone;
   std::size_t drifted = 0;
-  for (const Tie& tie : before.ties())
-    if (!after.tie(tie.name)) gone.push_back(tie.name);
+  // Most steps leave the list of ties as it is: then a tie stands where it stood.
+  const bool same_list = &before.ties() == &after.ties();
+  std::map<std::string_view, const Tie*> had, has;
+  if (!same_list) {
+    for (const Tie& tie : before.ties()) had[tie.name] = &tie;
+    for (const Tie& tie : after.ties()) has[tie.name] = &tie;
+    for (const Tie& tie : before.ties())
+      if (!has.contains(tie.name)) gone.push_back(tie.name);
+  }
   for (const Tie& tie : after.ties()) {
-    const Tie* was = before.tie(tie.name);
-    if (was && *was == tie && unchanged(tie, before, after)) continue;
-    if (was && holds(state_of(*was, before)) && state_of(tie, after).kind == TieState::Kind::Apart) {
+    const auto known = had.find(tie.name);
+    const Tie* was = same_list ? &tie : known == had.end() ? nullptr : known->second;
+    if (!was || (*was == tie && unchanged(tie, before, after))) continue;
+    if (holds(state_of(*was, before)) && state_of(tie, after).kind == TieState::Kind::Apart) {
       ++drifted;
       gone.push_back(tie.name);
     }

@@ -174,14 +174,14 @@ Camera framed(const Camera& camera, const Box& box, double width, double height)
   // Slide the target across the view until the corners' outline sits in the middle, backing off as far as they need.
   for (int pass = 0; pass < 6; ++pass) {
     double needed = 1e-3, low_x = 1e300, high_x = -1e300, low_y = 1e300, high_y = -1e300;
-    for (int i = 0; i < 8; ++i) {
-      const Vec3 e = to_eye * (shown.at({double(i & 1), double(i >> 1 & 1), double(i >> 2)}) - c.target);
+    for (const Vec3& corner : shown.corners()) {
+      const Vec3 e = to_eye * (corner - c.target);
       needed =
           std::max(needed, std::max(std::abs(e.x) / half_x, std::abs(e.y) / half_y) + (camera.perspective ? e.z : 0));
     }
     c.distance = std::max(needed, 0.01);
-    for (int i = 0; i < 8; ++i) {
-      const Vec3 e = to_eye * (shown.at({double(i & 1), double(i >> 1 & 1), double(i >> 2)}) - c.target);
+    for (const Vec3& corner : shown.corners()) {
+      const Vec3 e = to_eye * (corner - c.target);
       const double depth = camera.perspective ? c.distance - e.z : c.distance;
       low_x = std::min(low_x, e.x / depth), high_x = std::max(high_x, e.x / depth);
       low_y = std::min(low_y, e.y / depth), high_y = std::max(high_y, e.y / depth);

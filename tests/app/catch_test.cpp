@@ -154,9 +154,7 @@ TEST_CASE("two places that coincide in the front view say how far apart they are
   desk.key(Qt::Key_X);
   desk.key(Qt::Key_Z);
   CHECK(desk.sentence().contains("along x and z of World axes only"));
-  desk.click_widget("blank From");
-  desk.type("= \"Short channel\" box 0,0.5,0");
-  desk.key(Qt::Key_Return);
+  desk.give("From", "\"Short channel\" box 0,0.5,0");
   CHECK(desk.sentence().contains("box"));
   desk.move_to(desk.at(aimed));
   // Already while hovering.
@@ -273,9 +271,7 @@ TEST_CASE("Shift-click stands a part on its own base; Ctrl-click begins a row of
   const std::size_t before = desk.scene().size();
   const Vec3 first = desk.point(box_point(funnel, {0.5, 0.5, 0}));
   desk.key(Qt::Key_T);
-  desk.click_widget("blank From");
-  desk.type("= \"Funnel\" box 0.5,0.5,0");
-  desk.key(Qt::Key_Return);
+  desk.give("From", "\"Funnel\" box 0.5,0.5,0");
   desk.click(spot(0.6, 0.08), Qt::ControlModifier);
   CHECK(desk.message().contains("row"));
   CHECK(desk.sentence().contains("a copy of"));

@@ -138,6 +138,12 @@ QWidget* Desk::widget(const QString& name) {
   return nullptr;
 }
 
+void Desk::give(const QString& blank, const QString& address) {
+  click_widget("blank " + blank);
+  type("= " + address);
+  key(Qt::Key_Return);
+}
+
 void Desk::click_widget(const QString& name) {
   QWidget* w = widget(name);
   click(w->mapTo(window_.get(), w->rect().center()));

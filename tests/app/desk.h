@@ -42,6 +42,8 @@ class Desk {
   void type(const QString& text);  ///< one key after another, to whatever has the focus
   /// Drops a file from another program onto the stage: enter, move, let go.
   void drop(const std::string& file);
+  /// Gives a place blank of the sentence by clicking it and typing the address.
+  void give(const QString& blank, const QString& address);
   void click_widget(const QString& name);  ///< by object name
   QWidget* widget(const QString& name);
 

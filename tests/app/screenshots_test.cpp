@@ -90,9 +90,7 @@ TEST_CASE("pictures of the main views", "[.screenshots]") {
   desk.key(Qt::Key_X);
   desk.key(Qt::Key_Z);
   desk.window().bench().narrow_to(CatchKind::BoxPoint);
-  desk.click_widget("blank From");
-  desk.type("= \"Short channel\" box 0,0.5,0");
-  desk.key(Qt::Key_Return);
+  desk.give("From", "\"Short channel\" box 0,0.5,0");
   desk.click(desk.at(corner(desk.part("Post 1"), {0.5, 0.5, 1})));
   take(desk, "depth");
   desk.window().bench().narrow_to(std::nullopt);
@@ -162,18 +160,13 @@ TEST_CASE("pictures of the main views", "[.screenshots]") {
 }
 
 TEST_CASE("pictures of ties", "[.screenshots]") {
-  const auto kept = [](PartId part, const char* name) {
-    TackAddress address{TackKind::Kept, part, 0, {}};
-    address.name = name;
-    return address;
-  };
   {
     Desk desk;
     const PartId left = desk.part("Curve left"), channel = desk.part("Channel 2");
     desk.key(Qt::Key_T);
     desk.window().bench().narrow_to(CatchKind::Kept);
-    desk.click(desk.at(kept(left, "in")));
-    desk.click(desk.at(kept(channel, "out")));
+    desk.click(desk.at(kept_tack(left, "in")));
+    desk.click(desk.at(kept_tack(channel, "out")));
     desk.click_widget("blank Remembered");
     desk.click_widget("blank More in a chain");
     desk.type("2");

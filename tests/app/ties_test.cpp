@@ -17,12 +17,6 @@ using namespace tack::test;
 
 namespace {
 
-TackAddress kept_on(PartId part, const std::string& name) {
-  TackAddress address{TackKind::Kept, part, 0, {}};
-  address.name = name;
-  return address;
-}
-
 QStringList finished() { return {QString::fromStdString(source("demo/heron-hall.glb"))}; }
 
 QTreeWidget& ties(Desk& desk) { return *static_cast<QTreeWidget*>(desk.window().findChild<QTreeWidget*>("ties")); }
@@ -78,7 +72,7 @@ TEST_CASE("a tack is kept by clicking a place and typing a name; linked copies h
   CHECK(steps(desk) == 1);
   CHECK(desk.sentence() == "Kept the box corner on Channel 1 by the name rim, linked copies with it.");
   REQUIRE(find_kept(desk.scene(), second, "rim"));
-  CHECK(distance(desk.point(kept_on(first, "rim")), desk.point(corner)) < 1e-9);
+  CHECK(distance(desk.point(kept_tack(first, "rim")), desk.point(corner)) < 1e-9);
   // On this one alone when that is chosen.
   desk.choose("Linked copies", 0);
   CHECK_FALSE(find_kept(desk.scene(), second, "rim"));
@@ -89,7 +83,7 @@ TEST_CASE("a tack is kept by clicking a place and typing a name; linked copies h
   QTest::keyPress(&desk.stage(), Qt::Key_C);
   QTest::keyClick(&desk.stage(), Qt::Key_K);
   QTest::keyRelease(&desk.stage(), Qt::Key_C);
-  desk.move_to(desk.at(kept_on(second, "rim")));
+  desk.move_to(desk.at(kept_tack(second, "rim")));
   REQUIRE(desk.window().bench().marks().from);
   CHECK(desk.window().bench().marks().from->name.startsWith("kept rim · Channel 2"));
   QTest::keyPress(&desk.stage(), Qt::Key_C);
@@ -116,8 +110,8 @@ TEST_CASE("kept joints meet roll on roll; the meeting is remembered by a click a
   const PartId left = desk.part("Curve left"), channel = desk.part("Channel 2");
   desk.key(Qt::Key_T);
   desk.window().bench().narrow_to(CatchKind::Kept);
-  desk.click(desk.at(kept_on(left, "in")));
-  desk.click(desk.at(kept_on(channel, "out")));
+  desk.click(desk.at(kept_tack(left, "in")));
+  desk.click(desk.at(kept_tack(channel, "out")));
   REQUIRE(steps(desk) == 1);
   CHECK(desk.sentence() ==
         "Brought Curve left from its kept in to kept out of Channel 2, facing it, 0 mm apart, rolled 0° from roll on "
@@ -136,7 +130,7 @@ TEST_CASE("kept joints meet roll on roll; the meeting is remembered by a click a
   REQUIRE(desk.scene().ties().size() == 4);
   for (const Tie& tie : desk.scene().ties()) CHECK(state(desk, tie.name).kind == TieState::Kind::Exact);
   const PartId last = desk.part("Curve left 4");
-  CHECK(distance(desk.point(kept_on(last, "out")), desk.point(kept_on(left, "in"))) < 1e-9);
+  CHECK(distance(desk.point(kept_tack(last, "out")), desk.point(kept_tack(left, "in"))) < 1e-9);
   CHECK(desk.scene().part(last).mesh == desk.scene().part(left).mesh);
   // What makes no chain is refused, and nothing changes.
   desk.click_widget("blank More in a chain");
@@ -216,17 +210,13 @@ TEST_CASE("a gap that was measured is closed from either side", "[tie]") {
   const PartId channel = desk.part("Channel 2"), first = desk.part("Channel 1");
   desk.key(Qt::Key_U);
   desk.window().bench().narrow_to(CatchKind::Kept);
-  desk.click_widget("blank From");
-  desk.type("= \"Channel 2\" kept in");
-  desk.key(Qt::Key_Return);
-  desk.click_widget("blank To");
-  desk.type("= \"Channel 1\" kept out");
-  desk.key(Qt::Key_Return);
+  desk.give("From", "\"Channel 2\" kept in");
+  desk.give("To", "\"Channel 1\" kept out");
   CHECK(desk.sentence().contains("0.4 mm"));
   CHECK(desk.window().bench().verb().remedies() ==
         QStringList{"close it, moving Channels/Channel 2", "close it, moving Channels/Channel 1"});
   desk.window().bench().verb().remedy("close it, moving Channels/Channel 2");
-  CHECK(distance(desk.point(kept_on(channel, "in")), desk.point(kept_on(first, "out"))) < 1e-9);
+  CHECK(distance(desk.point(kept_tack(channel, "in")), desk.point(kept_tack(first, "out"))) < 1e-9);
   CHECK(desk.sentence().startsWith("Brought Channel 2"));
 }
 
@@ -248,11 +238,11 @@ TEST_CASE("the run is put together joint by joint, every tie exact", "[job][tie]
     desk.click_widget("blank From");
     desk.type(QString("= \"%1\" kept in").arg(moves));
     desk.key(Qt::Key_Return);
-    desk.click(desk.at(kept_on(other, "out")));
+    desk.click(desk.at(kept_tack(other, "out")));
     INFO(desk.sentence().toStdString());
     CHECK(desk.sentence().contains("roll on roll"));
     CHECK(desk.sentence().endsWith("remembered as a tie."));
-    CHECK(distance(desk.point(kept_on(part, "in")), desk.point(kept_on(other, "out"))) < 1e-9);
+    CHECK(distance(desk.point(kept_tack(part, "in")), desk.point(kept_tack(other, "out"))) < 1e-9);
     desk.key(Qt::Key_Escape);
     desk.key(Qt::Key_Escape);
   }
@@ -282,20 +272,14 @@ TEST_CASE("a post's head is dragged under the run and grown until it reaches it"
   desk.key(Qt::Key_M);
   desk.key(Qt::Key_X);
   desk.key(Qt::Key_Y);
-  for (const char* blank : {"blank From", "blank To"}) {
-    desk.click_widget(blank);
-    desk.type(blank == std::string("blank From") ? "= \"Post 2\" box 0.5,0.5,1" : "= \"Channel 2\" box 0,0.5,0");
-    desk.key(Qt::Key_Return);
-  }
+  desk.give("From", "\"Post 2\" box 0.5,0.5,1");
+  desk.give("To", "\"Channel 2\" box 0,0.5,0");
   CHECK(desk.sentence().contains("along x and y of World axes only"));
   CHECK(desk.point(foot).z == stands);
   desk.key(Qt::Key_A);
   desk.key(Qt::Key_Z);
-  for (const char* blank : {"blank From", "blank To"}) {
-    desk.click_widget(blank);
-    desk.type(blank == std::string("blank From") ? "= \"Post 2\" box 0.5,0.5,1" : "= \"Channel 2\" box 0,0.5,0");
-    desk.key(Qt::Key_Return);
-  }
+  desk.give("From", "\"Post 2\" box 0.5,0.5,1");
+  desk.give("To", "\"Channel 2\" box 0,0.5,0");
   INFO(desk.sentence().toStdString());
   CHECK(distance(desk.point(head), desk.point(seat)) < 1e-9);
   CHECK(desk.point(foot).z == Approx(stands).margin(1e-12));
@@ -345,9 +329,7 @@ TEST_CASE("a guide is laid by a click, named, caught, met and picked", "[guide]"
   const PartId line = desk.part("Drop line");
   // The basin's middle is brought onto it, at a place in the air.
   desk.key(Qt::Key_T);
-  desk.click_widget("blank From");
-  desk.type("= \"Catch basin\" box 0.5,0.5,0");
-  desk.key(Qt::Key_Return);
+  desk.give("From", "\"Catch basin\" box 0.5,0.5,0");
   QTest::keyPress(&desk.stage(), Qt::Key_C);
   QTest::keyClick(&desk.stage(), Qt::Key_U);
   QTest::keyRelease(&desk.stage(), Qt::Key_C);
@@ -445,12 +427,8 @@ TEST_CASE("Rotate brings a place in line with another about the still point; Sca
   // By keys alone: From and To typed.
   desk.key(Qt::Key_Z, Qt::ControlModifier);
   desk.key(Qt::Key_Z, Qt::ControlModifier);
-  desk.click_widget("blank From");
-  desk.type("= \"Tipping lever\" box 1,0.5,0.5");
-  desk.key(Qt::Key_Return);
-  desk.click_widget("blank To");
-  desk.type("= \"Base board\" box 1,1,1");
-  desk.key(Qt::Key_Return);
+  desk.give("From", "\"Tipping lever\" box 1,0.5,0.5");
+  desk.give("To", "\"Base board\" box 1,1,1");
   CHECK(desk.sentence().contains("came in line with"));
   desk.key(Qt::Key_Z, Qt::ControlModifier);
 
@@ -458,12 +436,8 @@ TEST_CASE("Rotate brings a place in line with another about the still point; Sca
   desk.store().pick({basin});
   desk.key(Qt::Key_A);
   desk.key(Qt::Key_Z);
-  desk.click_widget("blank From");
-  desk.type("= \"Catch basin\" box 0.5,0.5,1");
-  desk.key(Qt::Key_Return);
-  desk.click_widget("blank To");
-  desk.type("= \"Funnel\" box 0.5,0.5,0");
-  desk.key(Qt::Key_Return);
+  desk.give("From", "\"Catch basin\" box 0.5,0.5,1");
+  desk.give("To", "\"Funnel\" box 0.5,0.5,0");
   INFO(desk.sentence().toStdString());
   CHECK(desk.point(box_point(basin, {0.5, 0.5, 1})).z ==
         Approx(desk.point(box_point(desk.part("Funnel"), {0.5, 0.5, 0})).z).epsilon(1e-12));
@@ -478,12 +452,8 @@ TEST_CASE("the loupe can be pointed at and caught in like the stage", "[catch]")
   desk.store().pick({channel});
   desk.key(Qt::Key_T);
   desk.window().bench().narrow_to(CatchKind::BoxPoint);
-  desk.click_widget("blank From");
-  desk.type("= \"Channel 3\" box 0,0,0");
-  desk.key(Qt::Key_Return);
-  desk.click_widget("blank To");
-  desk.type("= \"Post 4\" box 0.5,0.5,1");
-  desk.key(Qt::Key_Return);
+  desk.give("From", "\"Channel 3\" box 0,0,0");
+  desk.give("To", "\"Post 4\" box 0.5,0.5,1");
   REQUIRE(steps(desk) == 1);
   // The To is clicked anew, in a close-up: another point of the post's box.
   desk.click_widget("blank To");
@@ -503,4 +473,168 @@ TEST_CASE("the loupe can be pointed at and caught in like the stage", "[catch]")
   CHECK(meet.to->part == post);
   CHECK(meet.to != std::optional(box_point(post, {0.5, 0.5, 1})));
   CHECK(distance(desk.point(*meet.from), desk.point(*meet.to)) < 1e-9);
+}
+
+TEST_CASE("by keys alone: a tack kept, a guide laid, the next tie that is apart looked at and closed", "[kept][tie]") {
+  Desk desk(finished());
+  const auto typed = [&](const QString& address) {
+    desk.type("= " + address);
+    desk.key(Qt::Key_Return);
+  };
+  desk.key(Qt::Key_K, Qt::ControlModifier);
+  typed("\"Funnel\" box 0.5,0.5,1");
+  REQUIRE(steps(desk) == 1);
+  desk.type("mouth");
+  desk.key(Qt::Key_Return);
+  CHECK(find_kept(desk.scene(), desk.part("Funnel"), "mouth"));
+  desk.key(Qt::Key_J, Qt::ControlModifier);
+  typed("\"Funnel\" kept mouth");
+  CHECK(desk.scene().part(desk.part("Guide")).guide == GuideKind::Line);
+  CHECK(desk.sentence() == "Laid a guide line through kept mouth of Funnel, named Guide.");
+  // Nothing is apart yet; then two ties are, the worse one first.
+  desk.key(Qt::Key_T, Qt::ControlModifier);
+  CHECK(desk.message().contains("No tie is apart"));
+  for (const auto& [part, by] : {std::pair{"Catch basin", 0.2}, {"Sign plate", 3.0}}) {
+    Move move;
+    move.what = {desk.part(part)};
+    move.by[0] = Amount{by};
+    REQUIRE(desk.store().perform(move));
+  }
+  desk.key(Qt::Key_T, Qt::ControlModifier);
+  CHECK(desk.window().bench().looked_at_tie() == "sign at the back of the board");
+  CHECK(fit_text(desk, "fit detail").contains("moving Sign plate by 3 mm"));
+  desk.key(Qt::Key_T, Qt::ControlModifier);
+  CHECK(desk.window().bench().looked_at_tie() == "basin under the funnel");
+  auto* close = static_cast<QToolButton*>(desk.widget("Close it"));
+  close->setFocus();
+  desk.key(Qt::Key_Space);
+  CHECK(state(desk, "basin under the funnel").kind == TieState::Kind::Exact);
+  CHECK(state(desk, "sign at the back of the board").kind == TieState::Kind::Apart);
+  // The panel is behind Steps: what it shows is brought up to date when it comes to the front again.
+  for (auto* dock : desk.window().findChildren<QDockWidget*>("dock Steps")) dock->raise();
+  desk.settle();
+  REQUIRE(desk.store().perform(CloseTie{"sign at the back of the board", false}));
+  choose_tie(desk, "sign at the back of the board");
+  CHECK(fit_text(desk, "fit count") == "25 of 25 ties hold");
+}
+
+TEST_CASE("ties of a file are measured once its meshes have been worked on, without being asked", "[tie]") {
+  Desk desk(finished());
+  // Settled: none of them waits any more.
+  for (int i = 0; i < 20; ++i) desk.settle();
+  for (const TieState& tie : desk.window().bench().tie_states()) CHECK(tie.kind == TieState::Kind::Exact);
+  REQUIRE(desk.window().bench().tie_states().size() == 25);
+  // While something is dragged they say how they would hold; let go of with Esc, how they do.
+  const PartId basin = desk.part("Catch basin");
+  desk.store().pick({basin});
+  desk.key(Qt::Key_M);
+  const View view = desk.stage().view();
+  for (const Handle& h : desk.window().bench().verb().handles(view)) {
+    if (h.kind != Handle::Kind::Ruler || !h.axes[0]) continue;
+    const auto px = view.project(h.line[h.line.size() / 2]);
+    const QPoint at = desk.stage().mapTo(&desk.window(), QPointF(px->x, px->y).toPoint());
+    desk.move_to(at);
+    QTest::mousePress(desk.window().windowHandle(), Qt::LeftButton, {}, at);
+    for (int i = 1; i <= 5; ++i)
+      QTest::mouseMove(desk.window().windowHandle(), at + QPoint(8, 3) * i), QTest::qWait(10);
+    desk.settle();
+    const auto& states = desk.window().bench().tie_states();
+    const auto apart =
+        std::count_if(states.begin(), states.end(), [](const TieState& s) { return s.kind == TieState::Kind::Apart; });
+    CHECK(apart == 1);
+    desk.key(Qt::Key_Escape);
+    QTest::mouseRelease(desk.window().windowHandle(), Qt::LeftButton, {}, at);
+    desk.settle();
+    for (const TieState& tie : desk.window().bench().tie_states()) CHECK(tie.kind == TieState::Kind::Exact);
+    return;
+  }
+  FAIL("there is no ruler along x");
+}
+
+namespace {
+
+// Presses on a place, drags by so many pixels and stays there with the button down.
+void take_hold(Desk& desk, QPoint at, QPoint by, Qt::KeyboardModifiers modifiers = Qt::NoModifier) {
+  desk.move_to(at);
+  QTest::mousePress(desk.window().windowHandle(), Qt::LeftButton, modifiers, at);
+  for (int i = 1; i <= 6; ++i) QTest::mouseMove(desk.window().windowHandle(), at + by * i / 6), QTest::qWait(8);
+  desk.settle();
+}
+
+void let_go_at(Desk& desk, QPoint at, Qt::KeyboardModifiers modifiers = Qt::NoModifier) {
+  QTest::mouseRelease(desk.window().windowHandle(), Qt::LeftButton, modifiers, at);
+  desk.settle();
+}
+
+}  // namespace
+
+TEST_CASE("a place that slides follows the pointer along its normal; freely it goes across the view", "[catch]") {
+  Desk desk;
+  const PartId basin = desk.part("Catch basin");
+  desk.store().pick({basin});
+  desk.key(Qt::Key_F);
+  desk.stage().set_camera(zoomed(desk.stage().camera(), 3, desk.stage().camera().target));
+  // Only box points are caught, so that nothing but the basin's own is near.
+  desk.window().bench().narrow_to(CatchKind::BoxPoint);
+  const TackAddress top = box_point(basin, {0.5, 0.5, 1});
+  desk.key(Qt::Key_M);
+  desk.choose("Sliding", 3);
+  CHECK(desk.sentence().contains("along the normal of From"));
+  const Vec3 before = desk.point(top);
+  const QPoint at = desk.at(top), by(25, -70);
+  take_hold(desk, at, by);
+  let_go_at(desk, at + by);
+  INFO(desk.sentence().toStdString());
+  REQUIRE(steps(desk) == 1);
+  const Vec3 after = desk.point(top);
+  CHECK(after.x == Approx(before.x).margin(1e-9));
+  CHECK(after.y == Approx(before.y).margin(1e-9));
+  CHECK(after.z > before.z + 5);
+  CHECK(std::abs(desk.at(top).y() - (at + by).y()) < 25);  // it keeps up with the pointer
+  desk.key(Qt::Key_Z, Qt::ControlModifier);
+  desk.choose("Sliding", 0);
+  take_hold(desk, at, by);
+  let_go_at(desk, at + by);
+  REQUIRE(steps(desk) == 1);
+  CHECK(QLineF(desk.at(top), at + by).length() < 3);
+  CHECK(desk.sentence().contains("along World axes"));
+}
+
+TEST_CASE("a place held in the open turns and sizes by plain values, on increments with Shift, Ctrl leaves a copy",
+          "[catch]") {
+  Desk desk;
+  const PartId lever = desk.part("Tipping lever");
+  desk.store().pick({lever});
+  desk.key(Qt::Key_F);
+  desk.stage().set_camera(zoomed(desk.stage().camera(), 3, desk.stage().camera().target));
+  desk.window().bench().narrow_to(CatchKind::BoxPoint);
+  const TackAddress end = box_point(lever, {1, 0.5, 1});
+  desk.key(Qt::Key_O);
+  const QPoint at = desk.at(end);
+  take_hold(desk, at, QPoint(-40, -60), Qt::ShiftModifier);
+  REQUIRE(desk.window().bench().verb().dragging());
+  // Nothing is caught there: only the place itself is marked.
+  CHECK_FALSE(desk.window().bench().marks().to);
+  let_go_at(desk, at + QPoint(-40, -60), Qt::ShiftModifier);
+  REQUIRE(steps(desk) == 1);
+  const double angle = std::get<Rotate>(desk.store().journal().record().steps[0]->verb).angle.value;
+  CHECK(angle != 0);
+  CHECK(std::abs(std::remainder(angle, 15)) < 1e-9);
+  CHECK(desk.sentence().startsWith("Rotated Tipping lever by"));
+  desk.key(Qt::Key_Z, Qt::ControlModifier);
+
+  desk.key(Qt::Key_A);
+  desk.key(Qt::Key_X);
+  const std::size_t parts = desk.scene().size();
+  take_hold(desk, at, QPoint(50, 20));
+  let_go_at(desk, at + QPoint(50, 20), Qt::ControlModifier);
+  REQUIRE(steps(desk) == 1);
+  const Scale scale = std::get<Scale>(desk.store().journal().record().steps[0]->verb);
+  INFO(desk.sentence().toStdString());
+  REQUIRE(scale.factor[0]);
+  CHECK_FALSE(scale.factor[1]);
+  CHECK_FALSE(scale.factor[2]);
+  CHECK(scale.factor[0]->value > 1);
+  CHECK(desk.scene().size() == parts + 1);
+  CHECK(desk.sentence().startsWith("Made a copy of Tipping lever"));
 }

@@ -256,9 +256,7 @@ TEST_CASE("the box is made to fit an edge, and three places, that are clicked", 
   CHECK(distance(along, normalized(b - a)) < 1e-12);
   CHECK(distance(desk.point({TackKind::Vertex, channel, 2, {}}), vertex) < 1e-9);
   // One of the three is clicked anew; then the tightest instead.
-  desk.click_widget("blank X towards");
-  desk.type("= \"Base board\" box 1,1,1");
-  desk.key(Qt::Key_Return);
+  desk.give("X towards", "\"Base board\" box 1,1,1");
   CHECK(steps(desk) == 1);
   const Vec3 c = desk.point(box_point(board, {1, 1, 1}));
   CHECK(distance(normalized(world_of(desk.scene(), channel).linear.column[0]), normalized(c - a)) < 1e-12);
@@ -361,9 +359,7 @@ TEST_CASE("about a point in space: K, the point typed, then the angle; a bad pla
   CHECK(desk.store().picked() == std::vector<PartId>{basin});
   // Turning like a part whose name is typed.
   desk.key(Qt::Key_Escape);
-  desk.click_widget("blank Like");
-  desk.type("= Channel 3");
-  desk.key(Qt::Key_Return);
+  desk.give("Like", "Channel 3");
   CHECK(desk.sentence().contains("like Channel 3"));
   CHECK(distance(normalized(world_of(desk.scene(), basin).linear.column[0]),
                  normalized(world_of(desk.scene(), desk.part("Channel 3")).linear.column[0])) < 1e-12);
@@ -399,9 +395,7 @@ TEST_CASE("Tab walks through every blank and back, and a blank that was not chan
   CHECK(desk.store().axes() == axes_of(channel));
   CHECK(desk.store().picked() == std::vector<PartId>{desk.part("Catch basin")});
   desk.store().set_axes(AxesKind::World);
-  desk.click_widget("blank From");
-  desk.type("= \"Catch basin\" pivot");
-  desk.key(Qt::Key_Return);
+  desk.give("From", "\"Catch basin\" pivot");
   desk.click_widget("blank To");
   desk.type("1, 2, 3");
   desk.key(Qt::Key_Return);

@@ -97,11 +97,8 @@ class Scan {
     }
     offer(CatchKind::Pivot, {TackKind::Pivot, part.id, 0, {}}, part.world * part.pivot, kPivotHandicap);
     if (part.kept)
-      for (const KeptTack& kept : *part.kept) {
-        TackAddress address{TackKind::Kept, part.id, 0, {}};
-        address.name = kept.name;
-        offer(CatchKind::Kept, address, part.world * kept.point, kKeptHandicap);
-      }
+      for (const KeptTack& kept : *part.kept)
+        offer(CatchKind::Kept, kept_tack(part.id, kept.name), part.world * kept.point, kKeptHandicap);
     if (!known) return;
     for (const FeatureEdge& e : mesh.features().edges) {
       const Vec3 a = at(e.a), b = at(e.b);

@@ -133,6 +133,34 @@ TEST_CASE("a guide line is caught at its place nearest to the pointer, a plane w
   CHECK(behind->behind);
 }
 
+TEST_CASE("an edge is caught where it crosses a guide plane, as far as that is shown", "[guide]") {
+  Scene s;
+  const MeshPtr mesh = cube(40);
+  mesh->index();
+  mesh->features();
+  s.add(part_of("Post", mesh));
+  AddGuide level = guide(GuideKind::Plane, point({0, 0, 13}), "Level");
+  s = done(level, s);
+  const View view = view_of(Camera{{20, 20, 20}, 30, 25, 400, true}, 1000, 800);
+  CatchOptions options;
+  options.kinds = CatchKinds::only(CatchKind::EdgePoint);
+  options.edge_parts = 5;  // no fraction at 13 of 40
+  const Vec3 crossing{0, 0, 13};
+  const auto px = view.project(crossing);
+  const auto caught = best_tack(make_catch_scene(s), view, px->x, px->y, options);
+  REQUIRE(caught);
+  CHECK(caught->address.kind == TackKind::Crossing);
+  CHECK(distance(caught->point, crossing) < 1e-9);
+  CHECK(distance(find_tack(s, caught->address)->point, crossing) < 1e-9);
+  // Far to the side the plane is not shown, and crosses nothing.
+  Move away;
+  away.what = {s.roots().back()};
+  away.by[0] = Amount{400};
+  const Scene other = done(away, s);
+  const auto none = best_tack(make_catch_scene(other), view, px->x, px->y, options);
+  CHECK((!none || none->address.kind != TackKind::Crossing));
+}
+
 TEST_CASE("a straight piece is cut off in front of the eye", "[guide]") {
   const View view = view_of(Camera{{0, 0, 0}, 0, 0, 100, true}, 1000, 800);
   const auto whole = view.project(Vec3{-10, 0, 0}, Vec3{10, 0, 0});

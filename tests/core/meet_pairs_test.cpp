@@ -18,8 +18,6 @@ using namespace tack::test;
 
 namespace {
 
-TackAddress point(const Vec3& at) { return {TackKind::Point, kNoPart, 0, at}; }
-
 Vec3 at(const Scene& s, const TackAddress& a) { return find_tack(s, a)->point; }
 
 Meet of_pairs(const std::vector<std::pair<TackAddress, TackAddress>>& pairs) {
@@ -416,11 +414,7 @@ TEST_CASE("20,000 meetings of all kinds end exactly, near and far from the origi
                 0,
                 {0.5 * chance.whole(0, 2), 0.5 * chance.whole(0, 2), 0.5 * chance.whole(0, 2)}};
       case 7: return {TackKind::Pivot, part, 0, {}};
-      case 8: {
-        TackAddress kept{TackKind::Kept, part, 0, {}};
-        kept.name = "joint";
-        return kept;
-      }
+      case 8: return kept_tack(part, "joint");
       default: return vertex(part, static_cast<std::uint32_t>(pick(mesh->positions().size())));
     }
   };

@@ -63,10 +63,13 @@ void EntryEdit::clear_mark() {
 }
 
 bool EntryEdit::event(QEvent* event) {
-  // Window shortcuts (Ctrl+Z, Shift+F, …) must not take keys away from an entry.
+  // Keys that type or edit belong to the entry, Ctrl+Z, C, V and X included: the line edit claims those itself. What
+  // does neither – Ctrl+S, F6 – still reaches the window.
   if (event->type() == QEvent::ShortcutOverride) {
-    event->accept();
-    return true;
+    const int key = static_cast<QKeyEvent*>(event)->key();
+    for (const int own :
+         {Qt::Key_Escape, Qt::Key_Return, Qt::Key_Enter, Qt::Key_Tab, Qt::Key_Backtab, Qt::Key_Up, Qt::Key_Down})
+      if (key == own) return event->accept(), true;
   }
   if (event->type() == QEvent::KeyPress) {
     const auto* key = static_cast<QKeyEvent*>(event);

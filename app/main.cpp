@@ -5,12 +5,12 @@
 #include <QCommandLineParser>
 #include <QOffscreenSurface>
 #include <QOpenGLContext>
-#include <QSurfaceFormat>
 #include <cstdio>
 #include <cstdlib>
 #include <filesystem>
 #include <string>
 
+#include "app/graphics.h"
 #include "app/main_window.h"
 #include "app/theme.h"
 
@@ -61,13 +61,7 @@ bool has_opengl() {
 int main(int argc, char** argv) {
   if (!has_display())
     return complain("Tack Point needs a display, and there is none. Without one, tackpoint-cli does the same work.");
-  QSurfaceFormat format;
-  format.setVersion(3, 3);
-  format.setProfile(QSurfaceFormat::CoreProfile);
-  format.setDepthBufferSize(24);
-  format.setStencilBufferSize(8);
-  QSurfaceFormat::setDefaultFormat(format);
-  QApplication::setAttribute(Qt::AA_ShareOpenGLContexts);
+  tack::prepare_graphics();
   QApplication app(argc, argv);
   QApplication::setOrganizationName("tackpoint");
   QApplication::setApplicationName("tackpoint");

@@ -102,6 +102,7 @@ MainWindow::MainWindow() {
     recent.prepend(path);
     settings.setValue("recent", recent.mid(0, 10));
   });
+  files_->confirm = [this](std::function<void()> then) { with_safe_work(std::move(then)); };
   connect(files_, &FileWorks::busy_changed, this, [this] { stop_->setVisible(files_->busy()); });
   connect(stage_, &Stage::dropped, this, &MainWindow::bring_files);
 
@@ -113,23 +114,24 @@ MainWindow::MainWindow() {
   show_title();
   offer_left_behind();
   stage_->setFocus();
-  store_.say(bench_->speaker().hint(), Tone::Hint);
+  store_.say(bench_->draft().hint(), Tone::Hint);
 }
 
-MainWindow::~MainWindow() = default;
+// The panels go after the store: nothing that it says on its way out may reach them.
+MainWindow::~MainWindow() { store_.disconnect(); }
 
 void MainWindow::make_docks() {
   parts_ = new PartsPanel(store_, *bench_);
   steps_ = new StepsPanel(store_, *bench_);
   placement_ = new PlacementPanel(store_);
-  connect(placement_, &PlacementPanel::fit_asked, bench_, &Workbench::begin);
+  connect(placement_, &PlacementPanel::fit_asked, this, [this](const Verb& verb) { bench_->begin(verb, "to"); });
   loupe_ = new Loupe(store_, *bench_, *stage_);
-  auto* parts = dock_for(parts_, tr("Parts"), this);
+  auto* parts = dock_for(parts_, "Parts", this);
   fit_ = new FitPanel(store_, *bench_, *stage_);
-  auto* steps = dock_for(steps_, tr("Steps"), this);
-  auto* fit = dock_for(fit_, tr("Fit"), this);
-  auto* placement = dock_for(placement_, tr("Placement"), this);
-  auto* loupe = dock_for(loupe_, tr("Loupe"), this);
+  auto* steps = dock_for(steps_, "Steps", this);
+  auto* fit = dock_for(fit_, "Fit", this);
+  auto* placement = dock_for(placement_, "Placement", this);
+  auto* loupe = dock_for(loupe_, "Loupe", this);
   addDockWidget(Qt::LeftDockWidgetArea, parts);
   addDockWidget(Qt::LeftDockWidgetArea, steps);
   setTabPosition(Qt::AllDockWidgetAreas, QTabWidget::North);
@@ -153,13 +155,13 @@ void MainWindow::apply_theme(bool night) {
           .arg(theme().paper.name(), theme().hair.name(), theme().ink.name(), theme().card.name());
   statusBar()->setStyleSheet(strip);
   title_->setStyleSheet("color: " + theme().ink.name());
-  emit store_.scene_changed();
+  emit store_.look_changed();
   update();
 }
 
 void MainWindow::show_message(const QString& text, Tone tone) {
   // A word tells the tone as well as the colour.
-  const QString shown = tone == Tone::Wrong ? tr("Not done: %1").arg(text) : text;
+  const QString shown = tone == Tone::Wrong ? QString("Not done: %1").arg(text) : text;
   message_->setText(message_->fontMetrics().elidedText(shown, Qt::ElideRight, std::max(80, message_->width() - 8)));
   message_->setToolTip(text);
   message_->setAccessibleName(shown);
@@ -178,9 +180,9 @@ void MainWindow::offer_left_behind() {
   const std::filesystem::path left = FileWorks::left_behind();
   if (left.empty()) return;
   auto* row = new QHBoxLayout(offer_);
-  auto* text = new QLabel(tr("Tack Point ended without saving. The work is still there."), offer_);
-  auto* take = new QPushButton(tr("Take it back"), offer_);
-  auto* drop = new QPushButton(tr("Throw it away"), offer_);
+  auto* text = new QLabel("Unsaved work from the last session was recovered.", offer_);
+  auto* take = new QPushButton("Restore", offer_);
+  auto* drop = new QPushButton("Discard", offer_);
   row->setContentsMargins(14, 6, 14, 6);
   row->addWidget(text);
   row->addStretch(1);
@@ -221,8 +223,8 @@ void MainWindow::new_scene() {
 void MainWindow::ask_open() {
   with_safe_work([this] {
     const QString file =
-        QFileDialog::getOpenFileName(this, tr("Open"), QString::fromStdString(store_.path().parent_path().string()),
-                                     tr("Scenes (*.glb *.gltf *.obj *.stl *.ply);;All files (*)"));
+        QFileDialog::getOpenFileName(this, "Open", QString::fromStdString(store_.path().parent_path().string()),
+                                     "Scenes (*.glb *.gltf *.obj *.stl *.ply);;All files (*)");
     if (!file.isEmpty()) files_->open(path_of(file));
   });
 }
@@ -232,9 +234,9 @@ void MainWindow::open_recent(const QString& path) {
 }
 
 void MainWindow::ask_bring() {
-  bring_files(QFileDialog::getOpenFileNames(this, tr("Bring in"),
+  bring_files(QFileDialog::getOpenFileNames(this, "Bring in",
                                             QString::fromStdString(store_.path().parent_path().string()),
-                                            tr("Parts (*.glb *.gltf *.obj *.stl *.ply);;All files (*)")));
+                                            "Parts (*.glb *.gltf *.obj *.stl *.ply);;All files (*)"));
 }
 
 void MainWindow::bring_files(const QStringList& files) {
@@ -244,7 +246,7 @@ void MainWindow::bring_files(const QStringList& files) {
       files_->bring(path);
       continue;
     }
-    store_.say(tr("Reading %1 …").arg(QFileInfo(file).fileName()));
+    store_.say(QString("Reading %1 …").arg(QFileInfo(file).fileName()));
     files_->read(path, {}, [this, file, path](Result<Delivery> delivery) {
       if (!delivery) return store_.say(delivery.error());
       const UpAxis up = file.endsWith(".obj", Qt::CaseInsensitive) ? UpAxis::Y : UpAxis::Z;
@@ -255,67 +257,68 @@ void MainWindow::bring_files(const QStringList& files) {
         files_->bring(path, dialog->options(),
                       dialog->on_the_floor() ? std::optional(Vec3{target.x, target.y, 0}) : std::nullopt);
       });
-      connect(dialog, &QDialog::rejected, this, [this] { store_.say(tr("The file was left out.")); });
+      connect(dialog, &QDialog::rejected, this, [this] { store_.say("The file was left out."); });
       dialog->open();
     });
   }
 }
 
 void MainWindow::save() {
-  if (store_.path().empty()) return save_as();
-  save_to(store_.path(), false);
+  if (store_.path().empty()) return save_as({});
+  save_to(store_.path(), false, {});
 }
 
-void MainWindow::save_as() {
-  QString file = QFileDialog::getSaveFileName(this, tr("Save as"), QString::fromStdString(store_.path().string()),
-                                              tr("Tack Point document (*.glb)"));
-  if (file.isEmpty()) return;
+void MainWindow::save_as(std::function<void(bool)> then) {
+  QString file = QFileDialog::getSaveFileName(this, "Save as", QString::fromStdString(store_.path().string()),
+                                              "Tack Point document (*.glb)");
+  if (file.isEmpty()) return then ? then(false) : void();
   if (!file.endsWith(".glb", Qt::CaseInsensitive)) file += ".glb";
-  save_to(path_of(file), true);
+  save_to(path_of(file), true, std::move(then));
 }
 
-void MainWindow::save_to(const std::filesystem::path& path, bool asked) {
+void MainWindow::save_to(const std::filesystem::path& path, bool asked, std::function<void(bool)> then) {
   if (!asked && files_->changed_outside(path)) {
-    QMessageBox box(QMessageBox::NoIcon, tr("Save"),
-                    tr("%1 was not written by this window, or was changed since. Write over it?")
+    QMessageBox box(QMessageBox::NoIcon, "Save",
+                    QString("%1 was changed by another program (or not saved from here). Overwrite it?")
                         .arg(QString::fromStdString(path.filename().string())),
                     QMessageBox::NoButton, this);
-    const auto* over = box.addButton(tr("Write over it"), QMessageBox::AcceptRole);
-    box.addButton(tr("Leave it"), QMessageBox::RejectRole);
+    box.setObjectName("overwrite");
+    const auto* over = box.addButton("Overwrite", QMessageBox::AcceptRole);
+    box.addButton("Cancel", QMessageBox::RejectRole);
     box.exec();
-    if (box.clickedButton() != over) return store_.say(tr("Not saved."));
+    if (box.clickedButton() != over) {
+      store_.say("Not saved.");
+      return then ? then(false) : void();
+    }
   }
-  files_->save(path, [this](bool) {
-    if (closing_) close();
-  });
+  files_->save(path, std::move(then));
 }
 
 void MainWindow::with_safe_work(std::function<void()> then) {
   if (!store_.changed()) return then();
-  QMessageBox box(QMessageBox::NoIcon, tr("Unsaved work"), tr("This scene has work that is not saved."),
-                  QMessageBox::NoButton, this);
+  QMessageBox box(QMessageBox::NoIcon, "Unsaved work", "Save changes before going on?", QMessageBox::NoButton, this);
   box.setObjectName("unsaved");
-  const auto* save_it = box.addButton(tr("Save"), QMessageBox::AcceptRole);
-  const auto* discard = box.addButton(tr("Throw it away"), QMessageBox::DestructiveRole);
-  box.addButton(tr("Stay here"), QMessageBox::RejectRole);
+  const auto* save_it = box.addButton("Save", QMessageBox::AcceptRole);
+  const auto* discard = box.addButton("Discard", QMessageBox::DestructiveRole);
+  box.addButton("Cancel", QMessageBox::RejectRole);
   box.exec();
   if (box.clickedButton() == discard) return then();
   if (box.clickedButton() != save_it) return;
-  if (store_.path().empty()) {
-    save_as();
-    return;
-  }
-  files_->save(store_.path(), [then](bool saved) {
-    if (saved) then();
-  });
+  const auto saved = [then](bool done) {
+    if (done) then();
+  };
+  if (store_.path().empty())
+    save_as(saved);
+  else
+    save_to(store_.path(), false, saved);
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
-  closing_ = false;
   if (store_.changed()) {
     event->ignore();
-    with_safe_work([this] {
-      store_.set_saved(store_.path(), store_.journal().position());
+    with_safe_work([this, position = store_.journal().position()] {
+      // What was changed while the file was being written is asked about again.
+      if (store_.journal().position() == position) store_.set_saved(store_.path(), position);
       close();
     });
     return;
@@ -323,8 +326,7 @@ void MainWindow::closeEvent(QCloseEvent* event) {
   QSettings settings;
   settings.setValue("geometry", saveGeometry());
   settings.setValue("arrangement", saveState());
-  files_->stop();
-  files_->forget_autosave();
+  files_->end();
   event->accept();
 }
 
@@ -342,7 +344,7 @@ void MainWindow::isolate() {
     if (!back.empty()) store_.perform(Show{back, true});
     return;
   }
-  if (store_.picked().empty()) return store_.say(tr("Nothing is picked. Pick a part first."), Tone::Wrong);
+  if (!store_.has_picked()) return;
   const Scene& scene = store_.scene();
   std::vector<PartId> hide;
   for (const PartId id : scene.in_tree_order()) {
@@ -353,30 +355,6 @@ void MainWindow::isolate() {
   }
   if (hide.empty()) return;
   if (store_.perform(Show{hide, false})) isolated_ = hide;
-}
-
-void MainWindow::close_all_ties() {
-  std::vector<std::string> names;
-  for (const Tie& tie : store_.scene().ties())
-    if (state_of(tie, store_.scene()).kind == TieState::Kind::Apart) names.push_back(tie.name);
-  std::size_t closed = 0;
-  for (const std::string& name : names) {
-    // Closing one may have closed, or opened, another.
-    const Tie* tie = store_.scene().tie(name);
-    if (!tie || state_of(*tie, store_.scene()).kind != TieState::Kind::Apart) continue;
-    if (!store_.perform(CloseTie{name, false})) return;  // the reason has been said
-    ++closed;
-  }
-  std::size_t left = 0;
-  for (const Tie& tie : store_.scene().ties())
-    left += state_of(tie, store_.scene()).kind == TieState::Kind::Apart ? 1 : 0;
-  if (names.empty()) return store_.say(tr("No tie is apart."));
-  store_.say(left == 0 ? tr("%1 ties were closed; all hold.").arg(closed)
-                       : tr("%1 ties were closed; %2 are still apart: their parts are tied in a ring, or twice. Fit "
-                            "offers to share what remains.")
-                             .arg(closed)
-                             .arg(left),
-             left == 0 ? Tone::Good : Tone::Note);
 }
 
 std::vector<PartId> MainWindow::having(const std::string& kept) const {
@@ -417,37 +395,37 @@ void MainWindow::show_keys() {
   const auto row = [&](const QString& key, const QString& what) {
     text += "<tr><td><b>" + key + "</b>&nbsp;&nbsp;</td><td>" + what + "</td></tr>";
   };
-  for (const Controller* verb : bench_->verbs())
-    row(QKeySequence(verb->key()).toString(), verb->name() + ": " + verb->about());
-  row(tr("hold a verb's key"), tr("use it for a moment, then go back"));
-  row("X, Y, Z", tr("choose the axis of the next typed length"));
-  row(tr("0–9 - . ="), tr("type a value into the verb's leading blank"));
-  row("Tab, Shift+Tab", tr("next blank, the one before; a list opens with Enter"));
-  row("Enter", tr("take what was typed"));
-  row("K", tr("ask for the place that stays still: click it, or type it (120, 0, 45 or = and an address)"));
-  row("Esc", tr("step back: entry, blank, verb"));
-  row("B, Shift+B", tr("next, previous place under the pointer, hidden ones too"));
-  row(tr("C held, then a digit, G, K or U"),
-      tr("catch on one kind of place only, hidden ones too; G the grid, K kept tacks, U guides, 0 takes all again"));
-  row("F, Shift+F", tr("frame what is picked, frame all"));
-  row("I", tr("isolate what is picked, and back"));
-  row(tr("arrows"), tr("orbit by 15°"));
-  row(tr("right drag, middle drag, wheel"), tr("orbit, pan, zoom"));
+  for (const VerbFace& verb : verb_faces()) row(QKeySequence(verb.key).toString(), verb.name + ": " + verb.about);
+  row("hold a verb's key", "use it for a moment, then go back");
+  row("X, Y, Z", "choose the axis of the next typed length");
+  row("0–9 - . =", "type a value into the verb's leading blank");
+  row("Tab, Shift+Tab", "next blank, the one before; a list opens with Enter");
+  row("Enter", "take what was typed");
+  row("K", "ask for the place that stays still: click it, or type it (120, 0, 45 or = and an address)");
+  row("Esc", "step back: entry, blank, verb");
+  row("B, Shift+B", "next, previous place under the pointer, hidden ones too");
+  row("C held, then a digit, G, K or U",
+      "catch on one kind of place only, hidden ones too; G the grid, K kept tacks, U guides, 0 takes all again");
+  row("F, Shift+F", "frame the picked parts, frame all");
+  row("I", "isolate the picked parts, and back");
+  row("arrows", "orbit by 15°");
+  row("right drag, middle drag, wheel", "orbit, pan, zoom");
   for (const QMenu* menu : menuWidget()->findChildren<QMenu*>())
     for (const QAction* action : menu->actions())
       if (!action->shortcut().isEmpty())
         row(action->shortcut().toString(QKeySequence::NativeText).toHtmlEscaped(),
             action->text().remove('&').section('\t', 0, 0));
-  QMessageBox box(QMessageBox::NoIcon, tr("All keys"), text + "</table>", QMessageBox::Close, this);
+  QMessageBox box(QMessageBox::NoIcon, "All keys", text + "</table>", QMessageBox::Close, this);
   box.exec();
 }
 
 void MainWindow::show_about() {
-  QMessageBox box(QMessageBox::NoIcon, tr("About Tack Point"),
-                  tr("<b>Tack Point %1</b><br>Brings the parts of a scene together exactly, and proves that they meet."
-                     "<br><br>Apache License 2.0. Fonts: Inter and JetBrains Mono, SIL Open Font License 1.1.")
-                      .arg(QApplication::applicationVersion()),
-                  QMessageBox::Close, this);
+  QMessageBox box(
+      QMessageBox::NoIcon, "About Tack Point",
+      QString("<b>Tack Point %1</b><br>Brings the parts of a scene together exactly, and proves that they meet."
+              "<br><br>Apache License 2.0. Fonts: Inter and JetBrains Mono, SIL Open Font License 1.1.")
+          .arg(QApplication::applicationVersion()),
+      QMessageBox::Close, this);
   box.exec();
 }
 

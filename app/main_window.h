@@ -49,8 +49,6 @@ class MainWindow : public QMainWindow {
   void offer_left_behind();
   void apply_theme(bool night);
   void isolate();
-  /// Closes the ties that are apart, one step each, in the order in which they were made.
-  void close_all_ties();
   /// Those of the picked parts that have a kept tack of this name.
   std::vector<PartId> having(const std::string& kept) const;
 
@@ -59,9 +57,10 @@ class MainWindow : public QMainWindow {
   void ask_bring();
   void bring_files(const QStringList& files);
   void save();
-  void save_as();
-  void save_to(const std::filesystem::path& path, bool asked);
-  /// Runs `then` once unsaved work is saved or thrown away; not at all when the artist stays.
+  /// `then`, where it is given, hears whether it was saved.
+  void save_as(std::function<void(bool)> then);
+  void save_to(const std::filesystem::path& path, bool asked, std::function<void(bool)> then);
+  /// Runs `then` once unsaved work is saved or discarded; not at all when the artist cancels.
   void with_safe_work(std::function<void()> then);
   void show_keys();
   void show_about();
@@ -83,7 +82,6 @@ class MainWindow : public QMainWindow {
               *stop_ = nullptr;
   QWidget* offer_ = nullptr;
   std::vector<PartId> isolated_;  // what was hidden by isolating
-  bool closing_ = false;
 };
 
 }  // namespace tack

@@ -36,7 +36,7 @@ void MainWindow::make_status() {
     row->addWidget(b);
     return b;
   };
-  axes_ = button(tr("Axes"), tr("In which axes Move and Placement give their numbers"));
+  axes_ = button("Axes", "In which axes Move and Placement give their numbers");
   auto* axes_menu = new QMenu(axes_);
   auto* axes_group = new QActionGroup(axes_menu);
   for (int i = 0; i < 5; ++i) {
@@ -59,57 +59,57 @@ void MainWindow::make_status() {
   });
   axes_->setMenu(axes_menu);
   const auto show_axes = [this] {
-    axes_->setText(tr("Axes  %1").arg(QString::fromStdString(axes_words(store_.axes(), store_.scene()))));
+    axes_->setText(QString("Axes  %1").arg(QString::fromStdString(axes_words(store_.axes(), store_.scene()))));
   };
   connect(&store_, &Store::axes_changed, this, show_axes);
   show_axes();
 
-  about_ = button(tr("About"), tr("What rotations are about"));
+  about_ = button("About", "What rotations are about");
   auto* about_menu = new QMenu(about_);
-  connect(about_menu->addAction(tr("own pivot")), &QAction::triggered, this, [this] { store_.set_about({}); });
-  connect(about_menu->addAction(tr("middle of all")), &QAction::triggered, this,
+  connect(about_menu->addAction("own pivot"), &QAction::triggered, this, [this] { store_.set_about({}); });
+  connect(about_menu->addAction("middle of all"), &QAction::triggered, this,
           [this] { store_.set_about(middle_of_all()); });
-  connect(about_menu->addAction(tr("bottom of its box")), &QAction::triggered, this,
+  connect(about_menu->addAction("bottom of its box"), &QAction::triggered, this,
           [this] { store_.set_about(bottom()); });
   about_->setMenu(about_menu);
-  increments_ = button(tr("Increments"), tr("Multiples that drags land on; Shift switches them for the moment"));
+  increments_ = button("Increments", "Multiples that drags land on; Shift switches them for the moment");
   increments_->setMenu(make_increments_menu());
   const auto show_settings = [this] {
     about_->setText(
-        tr("About  %1").arg(QString::fromStdString(about_words(store_.about(), store_.scene(), store_.picked()))));
+        QString("About  %1").arg(QString::fromStdString(about_words(store_.about(), store_.scene(), store_.picked()))));
     const Increments& inc = store_.increments();
-    increments_->setText(inc.on ? tr("Increments  %1, %2, from %3")
+    increments_->setText(inc.on ? QString("Increments  %1, %2, from %3")
                                       .arg(QString::fromStdString(show_length(inc.length, store_.unit(), 3).text),
                                            QString::fromStdString(show_angle(inc.angle, 3).text),
-                                           inc.from_zero ? tr("zero") : tr("here"))
-                                : tr("Increments  off"));
+                                           inc.from_zero ? "zero" : "here")
+                                : "Increments  off");
   };
   connect(&store_, &Store::settings_changed, this, show_settings);
   connect(&store_, &Store::picked_changed, this, show_settings);
   connect(&store_, &Store::document_changed, this, show_settings);
   show_settings();
 
-  kinds_ = button(tr("Catches on"), tr("Which kinds of place are caught"));
+  kinds_ = button("Catches on", "Which kinds of place are caught");
   auto* kinds_menu = new QMenu(kinds_);
   kinds_->setObjectName("kinds");
   std::vector<QAction*> kind_actions;
   for (std::size_t i = 0; i < kCatchKindCount; ++i) {
     const auto kind = static_cast<CatchKind>(i);
-    const QString key = tr("\tC %1").arg(QLatin1Char(kCatchKindKeys[i]));
+    const QString key = QString("\tC %1").arg(QLatin1Char(kCatchKindKeys[i]));
     QAction* action = kinds_menu->addAction(text_of(kCatchKindWords[i]) + key);
     action->setCheckable(true);
     connect(action, &QAction::triggered, this, [this, kind](bool on) { bench_->switch_kind(kind, on); });
     kind_actions.push_back(action);
   }
   kinds_menu->addSeparator();
-  connect(kinds_menu->addAction(tr("everything but the grid\tC 0")), &QAction::triggered, this, [this] {
+  connect(kinds_menu->addAction("everything but the grid\tC 0"), &QAction::triggered, this, [this] {
     for (std::size_t i = 0; i < kCatchKindCount; ++i)
       bench_->switch_kind(static_cast<CatchKind>(i), static_cast<CatchKind>(i) != CatchKind::Grid);
   });
-  QMenu* parts_menu = kinds_menu->addMenu(tr("edges are divided into"));
+  QMenu* parts_menu = kinds_menu->addMenu("edges are divided into");
   std::vector<QAction*> part_actions;
   for (const int parts : {2, 3, 4, 5, 6, 8, 10}) {
-    QAction* action = parts_menu->addAction(tr("%1 parts").arg(parts));
+    QAction* action = parts_menu->addAction(QString("%1 parts").arg(parts));
     action->setCheckable(true);
     action->setData(parts);
     connect(action, &QAction::triggered, this, [this, parts] { bench_->set_edge_parts(parts); });
@@ -128,23 +128,23 @@ void MainWindow::make_status() {
         off << text_of(kCatchKindWords[i]);
     }
     for (QAction* action : part_actions) action->setChecked(action->data().toInt() == bench_->edge_parts());
-    const QString words = bench_->only()   ? tr("only %1").arg(on.join(", "))
-                          : off.isEmpty()  ? tr("everything") + (now.has(CatchKind::Grid) ? tr(", grid") : QString())
-                          : on.isEmpty()   ? tr("nothing")
+    const QString words = bench_->only()   ? QString("only %1").arg(on.join(", "))
+                          : off.isEmpty()  ? QString("everything") + (now.has(CatchKind::Grid) ? ", grid" : QString())
+                          : on.isEmpty()   ? "nothing"
                           : on.size() <= 3 ? on.join(", ")
-                          : off.size() < 3 ? tr("all but %1").arg(off.join(", "))
-                                           : tr("%1 kinds").arg(on.size());
-    kinds_->setText(tr("Catches on  %1").arg(words));
+                          : off.size() < 3 ? QString("all but %1").arg(off.join(", "))
+                                           : QString("%1 kinds").arg(on.size());
+    kinds_->setText(QString("Catches on  %1").arg(words));
     kinds_->setToolTip(
-        tr("Which kinds of place are caught: %1\nHold C and press a digit (G: grid, K: kept tacks, U: guides) for "
-           "one kind alone, 0 for all")
+        QString("Which kinds of place are caught: %1\nHold C and press a digit (G: grid, K: kept tacks, U: guides) for "
+                "one kind alone, 0 for all")
             .arg(on.join(", ")));
   };
   connect(bench_, &Workbench::kinds_changed, this, show_kinds);
   kinds_->setMenu(kinds_menu);
   show_kinds();
 
-  unit_ = button(tr("Unit"), tr("The unit in which lengths are shown and plain numbers are read"));
+  unit_ = button("Unit", "The unit in which lengths are shown and plain numbers are read");
   auto* unit_menu = new QMenu(unit_);
   for (const LengthUnit& unit : kLengthUnits)
     connect(unit_menu->addAction(text_of(unit.name)), &QAction::triggered, this,
@@ -162,8 +162,8 @@ void MainWindow::make_status() {
   message_->setFont(ui_font(0.98));
   row->addWidget(message_, 1);
   stop_ = new QToolButton(strip);
-  stop_->setText(tr("Stop"));
-  stop_->setToolTip(tr("Stop reading"));
+  stop_->setText("Stop");
+  stop_->setToolTip("Stop reading");
   stop_->setFont(ui_font(0.98, QFont::DemiBold));
   stop_->hide();
   connect(stop_, &QToolButton::clicked, this, [this] { files_->stop(); });
@@ -179,9 +179,9 @@ void MainWindow::make_status() {
 QMenu* MainWindow::make_increments_menu() {
   auto* menu = new QMenu(this);
   auto* modes = new QActionGroup(menu);
-  const std::tuple<QString, bool, bool> kinds[] = {{tr("off"), false, false},
-                                                   {tr("from here: the change is a multiple"), true, false},
-                                                   {tr("from zero: the result is a multiple"), true, true}};
+  const std::tuple<QString, bool, bool> kinds[] = {{"off", false, false},
+                                                   {"from here: the change is a multiple", true, false},
+                                                   {"from zero: the result is a multiple", true, true}};
   for (const auto& [name, on, from_zero] : kinds) {
     QAction* action = menu->addAction(name);
     action->setCheckable(true);
@@ -196,9 +196,9 @@ QMenu* MainWindow::make_increments_menu() {
   }
   menu->addSeparator();
   const std::tuple<QString, EntryKind, double Increments::*> steps[] = {
-      {tr("length"), EntryKind::Length, &Increments::length},
-      {tr("angle"), EntryKind::Angle, &Increments::angle},
-      {tr("factor"), EntryKind::Factor, &Increments::factor}};
+      {"length", EntryKind::Length, &Increments::length},
+      {"angle", EntryKind::Angle, &Increments::angle},
+      {"factor", EntryKind::Factor, &Increments::factor}};
   for (const auto& [name, kind, member] : steps) {
     auto* row = new QWidget(menu);
     auto* layout = new QHBoxLayout(row);
@@ -206,7 +206,7 @@ QMenu* MainWindow::make_increments_menu() {
     layout->addWidget(new QLabel(name, row));
     auto* edit = new EntryEdit(row);
     edit->setObjectName("increment " + name);
-    edit->setAccessibleName(tr("Increment of %1").arg(name));
+    edit->setAccessibleName(QString("Increment of %1").arg(name));
     edit->setMaximumWidth(110);
     edit->context = [this, kind = kind, member = member] {
       return EntryContext{kind, store_.unit(), store_.increments().*member, reader_of(store_.scene())};
@@ -221,7 +221,7 @@ QMenu* MainWindow::make_increments_menu() {
     connect(edit, &EntryEdit::accepted, this, [this, edit, member = member, show](bool) {
       const auto value = edit->read();
       if (!value) return;
-      if (!(*value > 0)) return store_.say(tr("An increment is more than 0."), Tone::Wrong);
+      if (!(*value > 0)) return store_.say("An increment is more than 0.", Tone::Wrong);
       Increments inc = store_.increments();
       inc.*member = *value;
       store_.set_increments(inc);
@@ -246,28 +246,28 @@ void MainWindow::make_menus() {
     connect(a, &QAction::triggered, this, action);
     return a;
   };
-  QMenu* file = bar->addMenu(tr("&File"));
-  add(file, tr("&New scene"), QKeySequence::New, [this] { new_scene(); });
-  add(file, tr("&Open …"), QKeySequence::Open, [this] { ask_open(); });
-  QMenu* recent = file->addMenu(tr("Open &recent"));
+  QMenu* file = bar->addMenu("&File");
+  add(file, "&New scene", QKeySequence::New, [this] { new_scene(); });
+  add(file, "&Open …", QKeySequence::Open, [this] { ask_open(); });
+  QMenu* recent = file->addMenu("Open &recent");
   connect(recent, &QMenu::aboutToShow, this, [this, recent] {
     recent->clear();
     const QStringList paths = QSettings().value("recent").toStringList();
     for (const QString& path : paths)
       connect(recent->addAction(QFileInfo(path).fileName()), &QAction::triggered, this,
               [this, path] { open_recent(path); });
-    if (paths.isEmpty()) recent->addAction(tr("Nothing yet"))->setEnabled(false);
+    if (paths.isEmpty()) recent->addAction("Nothing yet")->setEnabled(false);
   });
-  add(file, tr("&Bring in …"), QKeySequence(tr("Ctrl+I")), [this] { ask_bring(); });
+  add(file, "&Bring in …", QKeySequence("Ctrl+I"), [this] { ask_bring(); });
   file->addSeparator();
-  add(file, tr("&Save"), QKeySequence::Save, [this] { save(); });
-  add(file, tr("Save &as …"), QKeySequence(tr("Ctrl+Shift+S")), [this] { save_as(); });
+  add(file, "&Save", QKeySequence::Save, [this] { save(); });
+  add(file, "Save &as …", QKeySequence("Ctrl+Shift+S"), [this] { save_as({}); });
   file->addSeparator();
-  add(file, tr("&Quit"), QKeySequence::Quit, [this] { close(); });
+  add(file, "&Quit", QKeySequence::Quit, [this] { close(); });
 
-  QMenu* edit = bar->addMenu(tr("&Edit"));
-  QAction* undo = add(edit, tr("&Undo"), QKeySequence::Undo, [this] { store_.undo(); });
-  QAction* redo = add(edit, tr("&Redo"), QKeySequence::Redo, [this] { store_.redo(); });
+  QMenu* edit = bar->addMenu("&Edit");
+  QAction* undo = add(edit, "&Undo", QKeySequence::Undo, [this] { store_.undo(); });
+  QAction* redo = add(edit, "&Redo", QKeySequence::Redo, [this] { store_.redo(); });
   connect(&store_, &Store::scene_changed, this, [this, undo, redo] {
     undo->setEnabled(store_.journal().can_undo());
     redo->setEnabled(store_.journal().can_redo());
@@ -275,70 +275,68 @@ void MainWindow::make_menus() {
   undo->setEnabled(false);
   redo->setEnabled(false);
   edit->addSeparator();
-  add(edit, tr("R&epeat the last step"), QKeySequence(tr("Ctrl+R")), [this] { bench_->repeat_last(); });
+  add(edit, "R&epeat the last step", QKeySequence("Ctrl+R"), [this] { bench_->repeat_last(); });
   edit->addSeparator();
-  add(edit, tr("Pick &all"), QKeySequence::SelectAll, [this] {
+  add(edit, "Pick &all", QKeySequence::SelectAll, [this] {
     std::vector<PartId> all;
     for (const PartId id : store_.scene().in_tree_order())
       if (!is_hidden(store_.scene(), id)) all.push_back(id);
     store_.pick(std::move(all));
   });
-  add(edit, tr("Pick &nothing"), QKeySequence(tr("Ctrl+Shift+A")), [this] { store_.pick({}); });
-  add(edit, tr("Pick the &others"), QKeySequence(tr("Ctrl+Shift+I")), [this] {
+  add(edit, "Pick &nothing", QKeySequence("Ctrl+Shift+A"), [this] { store_.pick({}); });
+  add(edit, "Pick the &others", QKeySequence("Ctrl+Shift+I"), [this] {
     std::vector<PartId> others;
     for (const PartId id : store_.scene().in_tree_order())
       if (!is_hidden(store_.scene(), id) && store_.scene().part(id).mesh && !store_.is_picked(id)) others.push_back(id);
     store_.pick(std::move(others));
   });
-  add(edit, tr("Pick the &parents"), QKeySequence(tr("Ctrl+Up")), [this] {
+  add(edit, "Pick the &parents", QKeySequence("Ctrl+Up"), [this] {
     std::vector<PartId> parents;
     for (const PartId id : store_.picked())
       if (const PartId up = store_.scene().part(id).parent;
           up != kNoPart && std::find(parents.begin(), parents.end(), up) == parents.end())
         parents.push_back(up);
-    if (parents.empty()) return store_.say(tr("What is picked has no parent."));
+    if (parents.empty()) return store_.say("The picked parts have no parent.");
     store_.pick(std::move(parents));
   });
-  add(edit, tr("Pick the &children"), QKeySequence(tr("Ctrl+Down")), [this] {
+  add(edit, "Pick the &children", QKeySequence("Ctrl+Down"), [this] {
     std::vector<PartId> children;
     for (const PartId id : store_.picked())
       for (const PartId child : store_.scene().part(id).children) children.push_back(child);
-    if (children.empty()) return store_.say(tr("What is picked has no children."));
+    if (children.empty()) return store_.say("The picked parts have no children.");
     store_.pick(std::move(children));
   });
-  add(edit, tr("Pick what shares the &mesh"), QKeySequence(tr("Ctrl+M")), [this] {
+  add(edit, "Pick what shares the &mesh", QKeySequence("Ctrl+M"), [this] {
     std::vector<PartId> same = store_.picked();
     for (const PartId id : store_.picked())
-      for (const PartId copy : linked_copies_of(store_.scene(), id))
-        if (std::find(same.begin(), same.end(), copy) == same.end()) same.push_back(copy);
+      for (const PartId other : instances_of(store_.scene(), id))
+        if (std::find(same.begin(), same.end(), other) == same.end()) same.push_back(other);
     store_.pick(std::move(same));
   });
   edit->addSeparator();
-  add(edit, tr("&Search in Parts"), QKeySequence::Find, [this] { parts_->focus_search(); });
+  add(edit, "&Search in Parts", QKeySequence::Find, [this] { parts_->focus_search(); });
 
-  QMenu* view = bar->addMenu(tr("&View"));
+  QMenu* view = bar->addMenu("&View");
   const std::tuple<QString, Side, const char*> sides[] = {
-      {tr("&Front"), Side::Front, "Ctrl+1"},      {tr("&Right"), Side::Right, "Ctrl+2"},
-      {tr("&Top"), Side::Top, "Ctrl+3"},          {tr("&Back"), Side::Back, "Ctrl+4"},
-      {tr("&Left"), Side::Left, "Ctrl+5"},        {tr("Botto&m"), Side::Bottom, "Ctrl+6"},
-      {tr("From a &corner"), Side::Iso, "Ctrl+7"}};
+      {"&Front", Side::Front, "Ctrl+1"},      {"&Right", Side::Right, "Ctrl+2"}, {"&Top", Side::Top, "Ctrl+3"},
+      {"&Back", Side::Back, "Ctrl+4"},        {"&Left", Side::Left, "Ctrl+5"},   {"Botto&m", Side::Bottom, "Ctrl+6"},
+      {"From a &corner", Side::Iso, "Ctrl+7"}};
   for (const auto& [name, side, key] : sides)
     add(view, name, QKeySequence(QString(key)), [this, side = side] { stage_->turn_to(side); });
-  QAction* parallel =
-      add(view, tr("&Parallel"), QKeySequence(tr("Ctrl+P")), [this](bool on) { stage_->set_perspective(!on); });
+  QAction* parallel = add(view, "&Parallel", QKeySequence("Ctrl+P"), [this](bool on) { stage_->set_perspective(!on); });
   parallel->setCheckable(true);
   connect(stage_, &Stage::camera_changed, this,
           [this, parallel] { parallel->setChecked(!stage_->camera().perspective); });
-  QMenu* own = view->addMenu(tr("S&quare onto its own axes"));
-  const std::pair<QString, Side> own_sides[] = {{tr("&Front"), Side::Front}, {tr("&Right"), Side::Right},
-                                                {tr("&Top"), Side::Top},     {tr("&Back"), Side::Back},
-                                                {tr("&Left"), Side::Left},   {tr("Botto&m"), Side::Bottom}};
+  QMenu* own = view->addMenu("S&quare onto its own axes");
+  const std::pair<QString, Side> own_sides[] = {{"&Front", Side::Front}, {"&Right", Side::Right},
+                                                {"&Top", Side::Top},     {"&Back", Side::Back},
+                                                {"&Left", Side::Left},   {"Botto&m", Side::Bottom}};
   for (const auto& [name, side] : own_sides)
     connect(own->addAction(name), &QAction::triggered, this, [this, side = side] { stage_->square_onto(side); });
-  add(view, tr("Turn to the nearest a&xis"), QKeySequence(tr("Ctrl+8")), [this] { stage_->turn_to_nearest(); });
+  add(view, "Turn to the nearest a&xis", QKeySequence("Ctrl+8"), [this] { stage_->turn_to_nearest(); });
   auto* counts = new QActionGroup(view);
   const std::tuple<QString, int, const char*> views[] = {
-      {tr("Sin&gle view"), 1, "Ctrl+9"}, {tr("T&wo views"), 2, ""}, {tr("Fo&ur views"), 4, "Ctrl+0"}};
+      {"Sin&gle view", 1, "Ctrl+9"}, {"T&wo views", 2, ""}, {"Fo&ur views", 4, "Ctrl+0"}};
   for (const auto& [name, count, key] : views) {
     QAction* action = add(view, name, QKeySequence(QString(key)), [this, count = count] { stage_->show_views(count); });
     action->setCheckable(true);
@@ -347,9 +345,8 @@ void MainWindow::make_menus() {
   }
   view->addSeparator();
   auto* styles = new QActionGroup(view);
-  const std::pair<QString, DrawStyle> kinds[] = {{tr("&Shaded"), DrawStyle::Shaded},
-                                                 {tr("See-thr&ough"), DrawStyle::SeeThrough},
-                                                 {tr("&Edges only"), DrawStyle::EdgesOnly}};
+  const std::pair<QString, DrawStyle> kinds[] = {
+      {"&Shaded", DrawStyle::Shaded}, {"See-thr&ough", DrawStyle::SeeThrough}, {"&Edges only", DrawStyle::EdgesOnly}};
   for (const auto& [name, style] : kinds) {
     QAction* action = add(view, name, {}, [this, style = style] { stage_->set_style(style); });
     action->setCheckable(true);
@@ -357,79 +354,76 @@ void MainWindow::make_menus() {
     styles->addAction(action);
   }
   view->addSeparator();
-  add(view, tr("Frame p&icked\tF"), {}, [this] { stage_->frame_picked(); });
-  add(view, tr("Frame &all\tShift+F"), {}, [this] { stage_->frame_all(); });
-  add(view, tr("Isolate what is pic&ked, and back\tI"), {}, [this] { isolate(); });
+  add(view, "Frame p&icked\tF", {}, [this] { stage_->frame_picked(); });
+  add(view, "Frame &all\tShift+F", {}, [this] { stage_->frame_all(); });
+  add(view, "Isolate what is pic&ked, and back\tI", {}, [this] { isolate(); });
   view->addSeparator();
-  QAction* night = add(view, tr("&Night theme"), QKeySequence(tr("Ctrl+Shift+N")), [this](bool on) {
+  QAction* night = add(view, "&Night theme", QKeySequence("Ctrl+Shift+N"), [this](bool on) {
     QSettings().setValue("night", on);
     apply_theme(on);
   });
   night->setCheckable(true);
   night->setChecked(QSettings().value("night", false).toBool());
   view->addSeparator();
-  add(view, tr("&Keyboard to the next area"), QKeySequence(tr("F6")), [this] { focus_area(1); });
-  add(view, tr("Keyboard to the area before"), QKeySequence(tr("Shift+F6")), [this] { focus_area(-1); });
-  QMenu* panels = view->addMenu(tr("Pane&ls"));
+  add(view, "&Keyboard to the next area", QKeySequence("F6"), [this] { focus_area(1); });
+  add(view, "Keyboard to the area before", QKeySequence("Shift+F6"), [this] { focus_area(-1); });
+  QMenu* panels = view->addMenu("Pane&ls");
   for (auto* dock : findChildren<QDockWidget*>()) panels->addAction(dock->toggleViewAction());
 
-  QMenu* part = bar->addMenu(tr("&Part"));
+  QMenu* part = bar->addMenu("&Part");
   const auto on_picked = [this](auto make) {
     return [this, make] {
-      if (store_.picked().empty())
-        store_.say(tr("Nothing is picked. Pick a part first."), Tone::Wrong);
-      else
-        store_.perform(make(store_.picked()));
+      if (store_.has_picked()) store_.perform(make(store_.picked()));
     };
   };
-  add(part, tr("&Hide"), QKeySequence(tr("Ctrl+H")), on_picked([](const auto& p) { return Show{p, false}; }));
-  add(part, tr("&Show"), {}, on_picked([](const auto& p) { return Show{p, true}; }));
-  add(part, tr("Show &everything"), QKeySequence(tr("Ctrl+Shift+H")), [this] {
+  add(part, "&Hide", QKeySequence("Ctrl+H"), on_picked([](const auto& p) { return Show{p, false}; }));
+  add(part, "&Show", {}, on_picked([](const auto& p) { return Show{p, true}; }));
+  add(part, "Show &everything", QKeySequence("Ctrl+Shift+H"), [this] {
     std::vector<PartId> hidden;
     for (const PartId id : store_.scene().in_tree_order())
       if (store_.scene().part(id).hidden) hidden.push_back(id);
     if (hidden.empty())
-      store_.say(tr("Nothing is hidden."));
+      store_.say("Nothing is hidden.");
     else
       store_.perform(Show{hidden, true});
   });
-  add(part, tr("&Lock"), QKeySequence(tr("Ctrl+L")), on_picked([](const auto& p) { return Lock{p, true}; }));
-  add(part, tr("&Unlock"), QKeySequence(tr("Ctrl+Shift+L")), on_picked([](const auto& p) { return Lock{p, false}; }));
+  add(part, "&Lock", QKeySequence("Ctrl+L"), on_picked([](const auto& p) { return Lock{p, true}; }));
+  add(part, "&Unlock", QKeySequence("Ctrl+Shift+L"), on_picked([](const auto& p) { return Lock{p, false}; }));
   part->addSeparator();
-  add(part, tr("&Group"), QKeySequence(tr("Ctrl+G")), [this] {
-    if (store_.picked().empty()) return store_.say(tr("Nothing is picked. Pick a part first."), Tone::Wrong);
+  add(part, "&Group", QKeySequence("Ctrl+G"), [this] {
+    if (!store_.has_picked()) return;
     if (!store_.perform(Group{store_.picked(), {}, middle_of_all()})) return;
     store_.pick(store_.journal().record().steps.back()->made);
     bench_->tell_last_step();
   });
-  add(part, tr("Group at a pl&ace …"), QKeySequence(tr("Ctrl+Alt+G")), [this] {
-    if (store_.picked().empty()) return store_.say(tr("Nothing is picked. Pick a part first."), Tone::Wrong);
-    bench_->begin(Group{store_.picked(), {}, middle_of_all()}, 1);
+  add(part, "Group at a pl&ace …", QKeySequence("Ctrl+Alt+G"), [this] {
+    if (!store_.has_picked()) return;
+    bench_->begin(Group{store_.picked(), {}, middle_of_all()}, "at");
   });
-  add(part, tr("U&ngroup"), QKeySequence(tr("Ctrl+Shift+G")), on_picked([](const auto& p) { return Ungroup{p}; }));
-  const auto copy = [this](bool linked) {
-    if (store_.picked().empty()) return store_.say(tr("Nothing is picked. Pick a part first."), Tone::Wrong);
+  add(part, "U&ngroup", QKeySequence("Ctrl+Shift+G"), on_picked([](const auto& p) { return Ungroup{p}; }));
+  const auto copy = [this](bool instance) {
+    if (!store_.has_picked()) return;
     Copy verb;
     verb.what = store_.picked();
-    verb.linked = linked;
+    verb.instance = instance;
     if (!store_.perform(verb)) return;
     store_.pick(topmost(store_.scene(), store_.journal().record().steps.back()->made));
     bench_->tell_last_step();
   };
-  add(part, tr("D&uplicate"), QKeySequence(tr("Ctrl+D")), [copy] { copy(false); });
-  add(part, tr("Linked &copy"), QKeySequence(tr("Ctrl+Shift+D")), [copy] { copy(true); });
-  add(part, tr("&Make separate"), {}, on_picked([](const auto& p) { return Separate{p}; }));
-  add(part, tr("C&olour …"), {}, [this] {
-    if (store_.picked().empty()) return store_.say(tr("Nothing is picked. Pick a part first."), Tone::Wrong);
+  add(part, "D&uplicate", QKeySequence("Ctrl+D"), [copy] { copy(false); });
+  add(part, "&Copy as an instance", QKeySequence("Ctrl+Shift+D"), [copy] { copy(true); });
+  add(part, "&Make separate", {}, on_picked([](const auto& p) { return Separate{p}; }));
+  add(part, "C&olour …", {}, [this] {
+    if (!store_.has_picked()) return;
     const Part& first = store_.scene().part(store_.picked().front());
     const Colour now = first.colours.empty() ? Colour{} : first.colours.front();
-    const QColor chosen = QColorDialog::getColor(QColor::fromRgbF(now.r, now.g, now.b), this, tr("Colour"));
+    const QColor chosen = QColorDialog::getColor(QColor::fromRgbF(now.r, now.g, now.b), this, "Colour");
     if (!chosen.isValid()) return;
     store_.perform(Paint{store_.picked(), {float(chosen.redF()), float(chosen.greenF()), float(chosen.blueF()), 1}});
   });
   part->addSeparator();
-  add(part, tr("&Keep a tack …"), QKeySequence(tr("Ctrl+K")), [this] { bench_->begin(Keep{}, 1); });
-  QMenu* forget = part->addMenu(tr("&Take a kept tack off"));
+  add(part, "&Keep a tack …", QKeySequence("Ctrl+K"), [this] { bench_->begin(Keep{}, "at"); });
+  QMenu* forget = part->addMenu("&Take a kept tack off");
   connect(forget, &QMenu::aboutToShow, this, [this, forget] {
     forget->clear();
     std::vector<std::string> names;
@@ -439,30 +433,30 @@ void MainWindow::make_menus() {
     for (const std::string& name : names)
       connect(forget->addAction(QString::fromStdString(name).replace('&', "&&")), &QAction::triggered, this,
               [this, name] {
-                store_.perform(Forget{having(name), name, true});
+                store_.perform(Forget{having(name), name, Copies::All});
               });
-    if (names.empty()) forget->addAction(tr("None on what is picked"))->setEnabled(false);
+    if (names.empty()) forget->addAction("None on the picked part")->setEnabled(false);
   });
-  QMenu* guides = part->addMenu(tr("La&y a guide"));
+  QMenu* guides = part->addMenu("La&y a guide");
   const std::tuple<QString, GuideKind, const char*> guide_kinds[] = {
-      {tr("&Point …"), GuideKind::Point, ""},
-      {tr("&Line along a place's direction …"), GuideKind::Line, "Ctrl+J"},
-      {tr("Pl&ane across a place's direction …"), GuideKind::Plane, ""}};
+      {"&Point …", GuideKind::Point, ""},
+      {"&Line along a place's direction …", GuideKind::Line, "Ctrl+J"},
+      {"Pl&ane across a place's direction …", GuideKind::Plane, ""}};
   for (const auto& [name, kind, key] : guide_kinds)
-    add(guides, name, QKeySequence(QString(key)), [this, kind = kind] { bench_->begin(AddGuide{kind, {}, {}}, 1); });
+    add(guides, name, QKeySequence(QString(key)), [this, kind = kind] { bench_->begin(AddGuide{kind, {}, {}}, "at"); });
   part->addSeparator();
-  add(part, tr("&Delete"), QKeySequence::Delete, on_picked([](const auto& p) { return Delete{p}; }));
+  add(part, "&Delete", QKeySequence::Delete, on_picked([](const auto& p) { return Delete{p}; }));
 
-  QMenu* fit = bar->addMenu(tr("F&it"));
-  QAction* remember = add(fit, tr("&Remember meetings as ties"), {}, [this](bool on) { store_.set_remembers(on); });
+  QMenu* fit = bar->addMenu("F&it");
+  QAction* remember = add(fit, "&Remember meetings as ties", {}, [this](bool on) { store_.set_remembers(on); });
   remember->setCheckable(true);
   connect(&store_, &Store::settings_changed, this, [this, remember] { remember->setChecked(store_.remembers()); });
-  add(fit, tr("&Close every tie that is apart"), {}, [this] { close_all_ties(); });
-  add(fit, tr("&Look at the next tie that is apart"), QKeySequence(tr("Ctrl+T")), [this] { fit_->look_at_next(); });
+  add(fit, "&Close every tie that is apart", {}, [this] { bench_->close_all_ties(); });
+  add(fit, "&Look at the next tie that is apart", QKeySequence("Ctrl+T"), [this] { fit_->look_at_next(); });
 
-  QMenu* help = bar->addMenu(tr("&Help"));
-  add(help, tr("All &keys"), QKeySequence::HelpContents, [this] { show_keys(); });
-  add(help, tr("&About Tack Point"), {}, [this] { show_about(); });
+  QMenu* help = bar->addMenu("&Help");
+  add(help, "All &keys", QKeySequence::HelpContents, [this] { show_keys(); });
+  add(help, "&About Tack Point", {}, [this] { show_about(); });
 }
 
 }  // namespace tack

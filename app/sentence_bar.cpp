@@ -3,10 +3,8 @@
 #include <QKeyEvent>
 #include <QPainter>
 #include <QStyle>
-#include <map>
 
 #include "app/theme.h"
-#include "core/verbs/blanks.h"
 
 namespace tack {
 namespace {
@@ -16,82 +14,6 @@ constexpr int kMargin = 18, kLine = 27;
 
 }  // namespace
 
-QString blank_name(Blank blank) {
-  static const std::map<Blank, const char*> kNames{
-      {Blank::What, QT_TRANSLATE_NOOP("QObject", "What")},
-      {Blank::From, QT_TRANSLATE_NOOP("QObject", "From")},
-      {Blank::To, QT_TRANSLATE_NOOP("QObject", "To")},
-      {Blank::From2, QT_TRANSLATE_NOOP("QObject", "Second From")},
-      {Blank::To2, QT_TRANSLATE_NOOP("QObject", "Second To")},
-      {Blank::From3, QT_TRANSLATE_NOOP("QObject", "Third From")},
-      {Blank::To3, QT_TRANSLATE_NOOP("QObject", "Third To")},
-      {Blank::From4, QT_TRANSLATE_NOOP("QObject", "Fourth From")},
-      {Blank::To4, QT_TRANSLATE_NOOP("QObject", "Fourth To")},
-      {Blank::From5, QT_TRANSLATE_NOOP("QObject", "Fifth From")},
-      {Blank::To5, QT_TRANSLATE_NOOP("QObject", "Fifth To")},
-      {Blank::From6, QT_TRANSLATE_NOOP("QObject", "Sixth From")},
-      {Blank::To6, QT_TRANSLATE_NOOP("QObject", "Sixth To")},
-      {Blank::Another, QT_TRANSLATE_NOOP("QObject", "Another pair")},
-      {Blank::Sharing, QT_TRANSLATE_NOOP("QObject", "Exact or shared")},
-      {Blank::Sized, QT_TRANSLATE_NOOP("QObject", "Size")},
-      {Blank::Matched, QT_TRANSLATE_NOOP("QObject", "Roll from")},
-      {Blank::Limits, QT_TRANSLATE_NOOP("QObject", "Limited to")},
-      {Blank::Facing, QT_TRANSLATE_NOOP("QObject", "Facing")},
-      {Blank::Gap, QT_TRANSLATE_NOOP("QObject", "Gap")},
-      {Blank::Roll, QT_TRANSLATE_NOOP("QObject", "Roll")},
-      {Blank::X, QT_TRANSLATE_NOOP("QObject", "Along X")},
-      {Blank::Y, QT_TRANSLATE_NOOP("QObject", "Along Y")},
-      {Blank::Z, QT_TRANSLATE_NOOP("QObject", "Along Z")},
-      {Blank::Axes, QT_TRANSLATE_NOOP("QObject", "Axes")},
-      {Blank::Angle, QT_TRANSLATE_NOOP("QObject", "Angle")},
-      {Blank::Round, QT_TRANSLATE_NOOP("QObject", "Round")},
-      {Blank::About, QT_TRANSLATE_NOOP("QObject", "About")},
-      {Blank::Hold, QT_TRANSLATE_NOOP("QObject", "Holding still")},
-      {Blank::SizeX, QT_TRANSLATE_NOOP("QObject", "Size along X")},
-      {Blank::SizeY, QT_TRANSLATE_NOOP("QObject", "Size along Y")},
-      {Blank::SizeZ, QT_TRANSLATE_NOOP("QObject", "Size along Z")},
-      {Blank::FactorX, QT_TRANSLATE_NOOP("QObject", "Factor along X")},
-      {Blank::FactorY, QT_TRANSLATE_NOOP("QObject", "Factor along Y")},
-      {Blank::FactorZ, QT_TRANSLATE_NOOP("QObject", "Factor along Z")},
-      {Blank::TurnX, QT_TRANSLATE_NOOP("QObject", "Rotation about X")},
-      {Blank::TurnY, QT_TRANSLATE_NOOP("QObject", "Rotation about Y")},
-      {Blank::TurnZ, QT_TRANSLATE_NOOP("QObject", "Rotation about Z")},
-      {Blank::SkewX, QT_TRANSLATE_NOOP("QObject", "Skew of Y along X")},
-      {Blank::SkewY, QT_TRANSLATE_NOOP("QObject", "Skew of Z along X")},
-      {Blank::SkewZ, QT_TRANSLATE_NOOP("QObject", "Skew of Z along Y")},
-      {Blank::BoxX, QT_TRANSLATE_NOOP("QObject", "Fraction of the box along X")},
-      {Blank::BoxY, QT_TRANSLATE_NOOP("QObject", "Fraction of the box along Y")},
-      {Blank::BoxZ, QT_TRANSLATE_NOOP("QObject", "Fraction of the box along Z")},
-      {Blank::Evenly, QT_TRANSLATE_NOOP("QObject", "Evenly or freely")},
-      {Blank::Like, QT_TRANSLATE_NOOP("QObject", "Like")},
-      {Blank::LikeAxes, QT_TRANSLATE_NOOP("QObject", "In which axes")},
-      {Blank::OtherWay, QT_TRANSLATE_NOOP("QObject", "Which way")},
-      {Blank::At, QT_TRANSLATE_NOOP("QObject", "At")},
-      {Blank::Turned, QT_TRANSLATE_NOOP("QObject", "Turned")},
-      {Blank::Copies, QT_TRANSLATE_NOOP("QObject", "Linked copies")},
-      {Blank::Linked, QT_TRANSLATE_NOOP("QObject", "Linked or not")},
-      {Blank::Shown, QT_TRANSLATE_NOOP("QObject", "This or the opposite")},
-      {Blank::Keep, QT_TRANSLATE_NOOP("QObject", "What is kept")},
-      {Blank::Parent, QT_TRANSLATE_NOOP("QObject", "Parent")},
-      {Blank::Baked, QT_TRANSLATE_NOOP("QObject", "What is baked")},
-      {Blank::Fit1, QT_TRANSLATE_NOOP("QObject", "Fit to")},
-      {Blank::Fit2, QT_TRANSLATE_NOOP("QObject", "X towards")},
-      {Blank::Fit3, QT_TRANSLATE_NOOP("QObject", "Plane through")},
-      {Blank::GuideKind, QT_TRANSLATE_NOOP("QObject", "Kind of guide")},
-      {Blank::Tied, QT_TRANSLATE_NOOP("QObject", "Remembered")},
-      {Blank::Chain, QT_TRANSLATE_NOOP("QObject", "More in a chain")},
-      {Blank::Mover, QT_TRANSLATE_NOOP("QObject", "Which moves")},
-      {Blank::Slide, QT_TRANSLATE_NOOP("QObject", "Sliding")},
-      {Blank::SlideOn, QT_TRANSLATE_NOOP("QObject", "Sliding on")},
-      {Blank::Name, QT_TRANSLATE_NOOP("QObject", "Name")},
-      {Blank::Colour, QT_TRANSLATE_NOOP("QObject", "Colour")},
-      {Blank::Remedy, QT_TRANSLATE_NOOP("QObject", "Instead")}};
-  const auto name = kNames.find(blank);
-  return name == kNames.end() ? QString() : QObject::tr(name->second);
-}
-
-bool is_value(Blank blank) { return blank == Blank::Name || kind_of(blank); }
-
 BlankButton::BlankButton(QWidget* parent) : QToolButton(parent) {
   setCursor(Qt::PointingHandCursor);
   setFocusPolicy(Qt::TabFocus);
@@ -99,14 +21,16 @@ BlankButton::BlankButton(QWidget* parent) : QToolButton(parent) {
 
 void BlankButton::show_word(const Word& word, bool waiting) {
   blank_ = word.blank;
+  role_ = word.role;
   waiting_ = waiting;
   empty_ = word.empty || word.offer;
   setText(QString::fromStdString(word.text));
-  setFont(is_value(blank_) && !word.offer ? number_font(kSize * 0.96) : ui_font(kSize, QFont::Medium));
-  setObjectName("blank " + blank_name(blank_));
-  setAccessibleName(blank_name(blank_) + ": " + text());
-  setToolTip(is_value(blank_) ? tr("%1: click to type").arg(blank_name(blank_))
-                              : tr("%1: click to choose").arg(blank_name(blank_)));
+  const bool typed = word.typed && !word.offer;
+  setFont(typed ? number_font(kSize * 0.96) : ui_font(kSize, QFont::Medium));
+  const QString name = QString::fromStdString(word.name);
+  setObjectName("blank " + name);
+  setAccessibleName(name + ": " + text());
+  setToolTip(name + (typed ? ": click to type" : ": click to choose"));
   updateGeometry();
   update();
 }
@@ -141,7 +65,7 @@ void BlankButton::paintEvent(QPaintEvent*) {
   const Theme& t = theme();
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
-  const bool from = is_from(blank_), to = is_to(blank_);
+  const bool from = role_ == Role::From, to = role_ == Role::To;
   const QColor role = from ? t.from : to ? t.to : t.ink;
   QColor line = from || to ? role : t.soft, text = empty_ && !waiting_ ? t.soft : role;
   const QRectF box = QRectF(rect()).adjusted(0.5, 2, -0.5, -2);
@@ -175,28 +99,32 @@ void BlankButton::paintEvent(QPaintEvent*) {
 
 SentenceBar::SentenceBar(QWidget* parent) : QWidget(parent), entry_(new EntryEdit(this)), back_(new QToolButton(this)) {
   setObjectName("sentence");
-  setAccessibleName(tr("Sentence"));
+  setAccessibleName("Sentence");
   setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
   entry_->setObjectName("sentence entry");
   entry_->setProperty("keeps_tab", true);
   entry_->hide();
   entry_->context = [this] { return context ? context(entry_blank_) : EntryContext{}; };
-  back_->setText(tr("Esc  back"));
-  back_->setAccessibleName(tr("Step back"));
-  back_->setToolTip(tr("Out of the entry, the blank, the verb (Esc)"));
+  back_->setText("Esc  back");
+  back_->setAccessibleName("Step back");
+  back_->setToolTip("Out of the entry, the blank, the verb (Esc)");
   back_->setFocusPolicy(Qt::NoFocus);
   back_->setAutoRaise(true);
   connect(back_, &QToolButton::clicked, this, &SentenceBar::back_asked);
   connect(entry_, &EntryEdit::accepted, this, [this](bool by_tab) {
-    if (by_tab && entry_->text() == entry_start_) {
-      const Blank left = entry_blank_;
+    if (entry_->text() == entry_start_) {
+      // Left as it was: nothing is rounded to what happens to be shown.
+      const BlankId left = entry_blank_;
       close_entry();
-      emit passed(left, entry_->goes_back());
+      if (by_tab)
+        emit passed(left, entry_->goes_back());
+      else
+        emit entry_left();
       return;
     }
     const auto value = entry_->read();
     if (!value) return;
-    const Blank blank = entry_blank_;
+    const BlankId blank = entry_blank_;
     const QString text = entry_->text().trimmed();
     close_entry();
     emit entered(blank, text, *value, by_tab);
@@ -225,7 +153,7 @@ Sentence in_pieces(const Sentence& sentence) {
   constexpr std::size_t kShort = 12;
   Sentence pieces;
   for (const Word& word : sentence) {
-    if (word.blank != Blank::None || word.text.size() <= kShort) {
+    if (word.blank || word.text.size() <= kShort) {
       pieces.push_back(word);
       continue;
     }
@@ -241,13 +169,13 @@ Sentence in_pieces(const Sentence& sentence) {
 
 }  // namespace
 
-void SentenceBar::show_sentence(const Sentence& whole, std::optional<Blank> waiting) {
+void SentenceBar::show_sentence(const Sentence& whole, BlankId waiting) {
   sentence_ = whole;
   const Sentence sentence = in_pieces(whole);
   waiting_ = waiting;
   // Widgets are reused where they are of the same kind, so that hovering does not make new ones at every move.
   for (std::size_t i = 0; i < sentence.size(); ++i) {
-    const bool blank = sentence[i].blank != Blank::None;
+    const bool blank = bool(sentence[i].blank);
     QWidget* old = i < words_.size() ? words_[i] : nullptr;
     if (old && (qobject_cast<BlankButton*>(old) != nullptr) != blank) {
       old->hide();
@@ -257,12 +185,7 @@ void SentenceBar::show_sentence(const Sentence& whole, std::optional<Blank> wait
     if (!old) {
       if (blank) {
         auto* button = new BlankButton(this);
-        connect(button, &QToolButton::clicked, this, [this, button] {
-          if (button->blank() == Blank::Remedy)
-            emit remedy_clicked(button->text());
-          else
-            emit blank_clicked(button->blank());
-        });
+        connect(button, &QToolButton::clicked, this, [this, button] { emit blank_clicked(button->blank()); });
         connect(button, &BlankButton::left, this, &SentenceBar::entry_left);
         connect(button, &BlankButton::tabbed, this, [this, button](bool back) { emit passed(button->blank(), back); });
         old = button;
@@ -276,7 +199,7 @@ void SentenceBar::show_sentence(const Sentence& whole, std::optional<Blank> wait
         words_.push_back(old);
     }
     if (auto* button = qobject_cast<BlankButton*>(old)) {
-      button->show_word(sentence[i], waiting == sentence[i].blank);
+      button->show_word(sentence[i], waiting && waiting == sentence[i].blank);
     } else {
       auto* label = static_cast<QLabel*>(old);
       label->setFont(ui_font(kSize));
@@ -355,18 +278,19 @@ void SentenceBar::lay_out() {
   update();
 }
 
-void SentenceBar::open_entry(Blank blank, const QString& text) {
+void SentenceBar::open_entry(BlankId blank, const QString& text) {
   const auto word = std::find_if(sentence_.begin(), sentence_.end(), [&](const Word& w) { return w.blank == blank; });
   if (word == sentence_.end()) return;
   entry_blank_ = blank;
   entry_->setFont(number_font(kSize * 0.96));
   entry_->clear_mark();
   entry_->check = nullptr;
-  if (!kind_of(blank))
+  const bool number = takes_number && takes_number(blank);
+  if (!number)
     entry_->check = [this, blank](const QString& words) {
       return check ? check(blank, words) : std::optional<EntryError>();
     };
-  entry_->setAccessibleName(blank_name(blank));
+  entry_->setAccessibleName(QString::fromStdString(word->name));
   // What is only offered has no value yet.
   entry_start_ = word->offer ? QString() : QString::fromStdString(word->text);
   entry_->setText(!text.isEmpty() ? text : word->offer ? QStringLiteral("1") : entry_start_);
@@ -377,7 +301,7 @@ void SentenceBar::open_entry(Blank blank, const QString& text) {
     entry_->selectAll();
   else
     emit entry_changed(blank, std::nullopt);
-  if (!text.isEmpty() && kind_of(blank)) {
+  if (!text.isEmpty() && number) {
     const auto value = parse_entry(text.toStdString(), entry_->context());
     emit entry_changed(blank, value ? std::optional(*value) : std::nullopt);
   }
@@ -387,34 +311,32 @@ void SentenceBar::close_entry() {
   if (!entry_->isVisible()) return;
   entry_->clear_mark();
   entry_->hide();
-  entry_blank_ = Blank::None;
+  entry_blank_ = BlankId{};
   lay_out();
 }
 
-void SentenceBar::focus_blank(Blank blank) {
+void SentenceBar::focus_blank(BlankId blank) {
   for (QWidget* word : words_)
     if (auto* button = qobject_cast<BlankButton*>(word); button && button->blank() == blank)
       return button->setFocus(Qt::TabFocusReason);
 }
 
-std::optional<Blank> SentenceBar::blank_beside(Blank blank, bool before) const {
-  std::vector<Blank> blanks;
+BlankId SentenceBar::blank_beside(BlankId blank, bool before) const {
+  std::vector<BlankId> blanks;
   for (const Word& word : sentence_)
-    if (word.blank != Blank::None) blanks.push_back(word.blank);
+    if (word.blank) blanks.push_back(word.blank);
   if (before) std::reverse(blanks.begin(), blanks.end());
+  if (!blank) return blanks.empty() ? BlankId{} : blanks.front();
   auto at = std::find(blanks.begin(), blanks.end(), blank);
-  if (blank == Blank::None)
-    at = blanks.begin();
-  else if (at != blanks.end())
-    ++at;
-  return at == blanks.end() ? std::nullopt : std::optional(*at);
+  if (at != blanks.end()) ++at;
+  return at == blanks.end() ? BlankId{} : *at;
 }
 
-bool SentenceBar::is_offer(Blank blank) const {
+bool SentenceBar::is_offer(BlankId blank) const {
   return std::any_of(sentence_.begin(), sentence_.end(), [&](const Word& w) { return w.blank == blank && w.offer; });
 }
 
-QPoint SentenceBar::place_below(Blank blank) const {
+QPoint SentenceBar::place_below(BlankId blank) const {
   for (QWidget* word : words_)
     if (const auto* button = qobject_cast<BlankButton*>(word); button && button->blank() == blank)
       return button->mapToGlobal(QPoint(0, button->height()));

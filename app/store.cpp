@@ -6,6 +6,11 @@ namespace tack {
 
 Store::Store(QObject* parent) : QObject(parent) {}
 
+bool Store::has_picked() {
+  if (picked_.empty()) say("Nothing is picked. Pick a part first.", Tone::Wrong);
+  return !picked_.empty();
+}
+
 bool Store::is_picked(PartId id) const { return std::find(picked_.begin(), picked_.end(), id) != picked_.end(); }
 
 bool Store::perform(const Verb& verb) {
@@ -53,8 +58,8 @@ void Store::after_record_edit() {
   after_change();
   emit record_moved();
   if (const std::size_t n = journal_.problems(); n > 0)
-    say(n == 1 ? tr("One later step no longer works; it says why in Steps.")
-               : tr("%1 later steps no longer work; they say why in Steps.").arg(n),
+    say(n == 1 ? "One later step now fails; Steps shows why."
+               : QString("%1 later steps now fail; Steps shows why.").arg(n),
         Tone::Wrong);
 }
 
@@ -66,7 +71,7 @@ void Store::undo() {
   journal_.undo();
   after_change();
   emit record_moved();
-  if (journal_.record().steps.size() < before) say(tr("Undone: %1").arg(words));
+  if (journal_.record().steps.size() < before) say(QString("Undone: %1").arg(words));
 }
 
 void Store::redo() {
@@ -75,7 +80,7 @@ void Store::redo() {
   after_change();
   emit record_moved();
   if (!journal_.record().steps.empty())
-    say(tr("Redone: %1").arg(QString::fromStdString(plain_text(journal_.record().steps.back()->words))));
+    say(QString("Redone: %1").arg(QString::fromStdString(plain_text(journal_.record().steps.back()->words))));
 }
 
 void Store::after_change() {
@@ -115,14 +120,14 @@ LengthUnit Store::unit() const {
 void Store::set_unit(const std::string& name) {
   settings_.unit = name;
   emit document_changed();
-  emit scene_changed();
+  emit look_changed();
 }
 
 QStringList Store::axes_words() const {
-  QStringList words{tr("World"), tr("Parent"), tr("Local"), tr("View")};
+  QStringList words{"World", "Parent", "Local", "View"};
   const PartId of = picked_.empty() ? axes_.part : picked_.front();
   const Part* part = scene().find(of);
-  words << (part ? tr("Of %1").arg(QString::fromStdString(part->name)) : tr("Of a part (pick it first)"));
+  words << (part ? QString("Of %1").arg(QString::fromStdString(part->name)) : "Of a part (pick it first)");
   return words;
 }
 
@@ -131,7 +136,7 @@ std::optional<Axes> Store::axes_for(int index) {
   if (index == 3) return axes_of_view(view_frame ? view_frame() : Mat3{});
   const PartId of = picked_.empty() ? axes_.part : picked_.front();
   if (index == 4 && scene().contains(of)) return axes_of(of);
-  say(tr("Pick the part whose axes shall be used first."), Tone::Wrong);
+  say("First pick the part whose axes to use.", Tone::Wrong);
   return std::nullopt;
 }
 
@@ -162,7 +167,7 @@ void Store::set_axes(const Axes& axes) {
 }
 
 QString Store::title() const {
-  const QString name = name_.isEmpty() ? tr("New scene") : name_;
+  const QString name = name_.isEmpty() ? "New scene" : name_;
   return changed() ? name + " •" : name;
 }
 
@@ -170,11 +175,16 @@ void Store::start(Document document, const std::filesystem::path& path) {
   journal_ = Journal(std::move(document.scene));
   settings_ = std::move(document.settings);
   picked_.clear();
+  // Parts of another document are no axes and no place to turn about.
+  axes_ = {};
+  about_ = {};
   path_ = path;
   name_ = QString::fromStdString(path.filename().string());
   saved_position_ = journal_.position();
   never_saved_ = false;
   emit started();
+  emit axes_changed();
+  emit settings_changed();
   emit scene_changed();
   emit picked_changed();
   emit document_changed();

@@ -6,7 +6,7 @@
 #include <filesystem>
 
 #include "core/files/document.h"
-#include "core/verbs/about.h"
+#include "core/hands/increments.h"
 #include "core/verbs/journal.h"
 
 namespace tack {
@@ -14,17 +14,6 @@ namespace tack {
 /// How a message is meant; shown by a word or mark as well as a colour.
 /// A hint gives way to anything; the others stand until the artist does something.
 enum class Tone { Hint, Note, Good, Apart, Wrong };
-
-/// Multiples that drags land on. Shift turns them on, or off when they are on.
-struct Increments {
-  bool on = false;
-  bool from_zero = false;  ///< the result is a multiple; else the change is
-  double length = 10;      ///< mm
-  double angle = 15;       ///< degrees
-  double factor = 0.1;
-
-  friend bool operator==(const Increments&, const Increments&) = default;
-};
 
 class Store : public QObject {
   Q_OBJECT
@@ -37,6 +26,8 @@ class Store : public QObject {
   const DocumentSettings& settings() const { return settings_; }
   const std::vector<PartId>& picked() const { return picked_; }
   bool is_picked(PartId id) const;
+  /// Whether anything is picked; says so when nothing is.
+  bool has_picked();
 
   /// Does a verb as a new step, or in place of the last one. False, and said(Wrong), when it cannot be done.
   bool perform(const Verb& verb);
@@ -98,7 +89,8 @@ class Store : public QObject {
  signals:
   void scene_changed();
   void picked_changed();
-  void document_changed();  ///< path, title, saved or not, unit
+  void document_changed();  ///< path, title, saved or not
+  void look_changed();      ///< the unit, or the theme: the same scene is shown otherwise
   void axes_changed();
   void settings_changed();  ///< about, increments
   void stepped();           ///< a new step was done

@@ -8,12 +8,12 @@
 
 namespace tack {
 
-VerbButton::VerbButton(Controller& verb, QWidget* parent) : QAbstractButton(parent), verb_(verb) {
-  const QString key = QKeySequence(verb.key()).toString();
-  setText(verb.name());
-  setObjectName("verb " + verb.name());
-  setAccessibleName(verb.name());
-  setToolTip(verb.about() + " (" + key + ")");
+VerbButton::VerbButton(const VerbFace& verb, QWidget* parent) : QAbstractButton(parent), verb_(verb) {
+  const QString key = QKeySequence(verb.key).toString();
+  setText(verb.name);
+  setObjectName("verb " + verb.name);
+  setAccessibleName(verb.name);
+  setToolTip(verb.about + " (" + key + ")");
   setCheckable(true);
   setFocusPolicy(Qt::TabFocus);
   setCursor(Qt::PointingHandCursor);
@@ -40,7 +40,7 @@ void VerbButton::paintEvent(QPaintEvent*) {
     p.setBrush(wash);
     p.drawRoundedRect(rect().adjusted(1, 5, -1, -5), 4, 4);
   }
-  line_icon(verb_.icon(), t.ink).paint(&p, QRect(9, (height() - 17) / 2, 17, 17));
+  line_icon(verb_.icon, t.ink).paint(&p, QRect(9, (height() - 17) / 2, 17, 17));
   const QFont name = ui_font(1.05, isChecked() ? QFont::DemiBold : QFont::Medium);
   p.setFont(name);
   p.setPen(t.ink);
@@ -49,7 +49,7 @@ void VerbButton::paintEvent(QPaintEvent*) {
   p.setFont(ui_font(0.8, QFont::Medium));
   p.setPen(t.soft);
   p.drawText(QRect(x + QFontMetrics(name).horizontalAdvance(text()) + 4, 1, 20, height()),
-             Qt::AlignVCenter | Qt::AlignLeft, QKeySequence(verb_.key()).toString());
+             Qt::AlignVCenter | Qt::AlignLeft, QKeySequence(verb_.key).toString());
   if (isChecked()) {
     p.setPen(Qt::NoPen);
     p.setBrush(t.ink);
@@ -67,15 +67,14 @@ VerbRow::VerbRow(Workbench& bench, QWidget* parent) : QWidget(parent), bench_(be
   layout->setContentsMargins(10, 0, 10, 0);
   layout->setSpacing(0);
   int group = 0;
-  for (Controller* verb : bench.verbs()) {
-    auto* button = new VerbButton(*verb, this);
-    connect(button, &QAbstractButton::clicked, this, [this, verb] {
+  for (const VerbFace& verb : verb_faces()) {
+    auto* button = new VerbButton(verb, this);
+    connect(button, &QAbstractButton::clicked, this, [this, verb = verb.id] {
       bench_.use(verb);
       show_current();
     });
     // Hairlines between picking, placing, meeting, preparing and measuring.
-    const bool placing = verb->name() == tr("Rotate") || verb->name() == tr("Scale");
-    if (group++ > 0 && !placing) {
+    if (group++ > 0 && verb.opens_group) {
       auto* line = new QFrame(this);
       line->setFixedSize(1, 22);
       line->setObjectName("hairline");
@@ -92,7 +91,7 @@ VerbRow::VerbRow(Workbench& bench, QWidget* parent) : QWidget(parent), bench_(be
 }
 
 void VerbRow::show_current() {
-  for (VerbButton* button : buttons_) button->setChecked(&button->verb() == &bench_.verb());
+  for (VerbButton* button : buttons_) button->setChecked(button->verb().id == bench_.draft().row());
 }
 
 void VerbRow::paintEvent(QPaintEvent*) {

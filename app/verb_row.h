@@ -10,16 +10,16 @@ namespace tack {
 
 class VerbButton : public QAbstractButton {
  public:
-  VerbButton(Controller& verb, QWidget* parent);
+  VerbButton(const VerbFace& verb, QWidget* parent);
   QSize sizeHint() const override;
-  Controller& verb() const { return verb_; }
+  const VerbFace& verb() const { return verb_; }
 
  protected:
   void paintEvent(QPaintEvent* event) override;
   bool event(QEvent* event) override;
 
  private:
-  Controller& verb_;
+  const VerbFace& verb_;
 };
 
 class VerbRow : public QWidget {

@@ -1,46 +1,44 @@
 #include "app/workbench.h"
 
+#include <QApplication>
+#include <QColorDialog>
 #include <QMenu>
-
-#include "core/verbs/blanks.h"
 
 namespace tack {
 
 namespace {
-constexpr int kHoldMilliseconds = 300;
+
+constexpr quint64 kHoldMilliseconds = 300;
+
+bool same_states(const std::vector<TieState>& a, const std::vector<TieState>& b) {
+  return std::equal(a.begin(), a.end(), b.begin(), b.end(), [](const TieState& x, const TieState& y) {
+    return x.kind == y.kind && x.gap == y.gap && x.angle == y.angle && x.beyond == y.beyond && x.from == y.from &&
+           x.target == y.target;
+  });
 }
 
-Workbench::Workbench(Store& store, SentenceBar& bar, QObject* parent) : QObject(parent), store_(store), bar_(bar) {
-  verbs_ = {new PickController(store),   new MoveController(store), new RotateController(store),
-            new ScaleController(store),  new MeetController(store), new PivotController(store),
-            new MeasureController(store)};
-  part_ = new PartController(store);
-  connect(part_, &PartController::name_wanted, this, [this] { open_entry(Blank::Name); });
-  std::vector<Controller*> all = verbs_;
-  all.push_back(part_);
-  for (Controller* v : all) {
-    v->setParent(this);
-    connect(v, &Controller::changed, this, [this, v] {
-      if (v == verb_ || v == overlay_) refresh();
-    });
-  }
-  verb_ = verbs_.front();
-  bar_.context = [this](Blank blank) { return speaker().context(blank); };
-  bar_.check = [this](Blank blank, const QString& text) { return speaker().check_words(blank, text); };
+}  // namespace
+
+Workbench::Workbench(Store& store, SentenceBar& bar, QObject* parent)
+    : QObject(parent), store_(store), bar_(bar), draft_(store) {
+  connect(&draft_, &Drafting::name_wanted, this, [this](BlankId blank) { open_entry(blank); });
+  connect(&draft_, &Drafting::changed, this, &Workbench::show_later);
+  connect(&draft_, &Drafting::row_changed, this, &Workbench::verb_changed);
+  bar_.context = [this](BlankId blank) { return draft_.context(blank); };
+  bar_.check = [this](BlankId blank, const QString& text) { return draft_.check_words(blank, text); };
+  bar_.takes_number = [this](BlankId blank) { return draft_.takes_number(blank); };
   connect(&bar_, &SentenceBar::blank_clicked, this, &Workbench::blank_clicked);
-  connect(&bar_, &SentenceBar::remedy_clicked, this, [this](const QString& words) { speaker().remedy(words); });
   connect(&bar_, &SentenceBar::entered, this, &Workbench::entered);
   connect(&bar_, &SentenceBar::passed, this, &Workbench::go_on);
   connect(&bar_, &SentenceBar::entry_changed, this,
-          [this](Blank blank, std::optional<double> value) { speaker().preview(blank, value); });
+          [this](BlankId blank, std::optional<double> value) { draft_.preview(blank, value); });
   connect(&bar_, &SentenceBar::entry_left, this, [this] {
-    speaker().preview(Blank::None, std::nullopt);
-    refresh();
+    draft_.preview({}, std::nullopt);
     focus_stage();
   });
   connect(&bar_, &SentenceBar::entry_wrong, this, [this](const QString& why) {
     told_ = false;
-    store_.say(why.isEmpty() ? speaker().hint() : why, why.isEmpty() ? Tone::Hint : Tone::Wrong);
+    store_.say(why.isEmpty() ? draft_.hint() : why, why.isEmpty() ? Tone::Hint : Tone::Wrong);
   });
   connect(&bar_, &SentenceBar::back_asked, this, &Workbench::step_back);
   // Another document begins with the position the last one began with.
@@ -50,58 +48,38 @@ Workbench::Workbench(Store& store, SentenceBar& bar, QObject* parent) : QObject(
     tie_states_.clear();
     looked_at_.clear();
   });
-  connect(&store_, &Store::scene_changed, this, &Workbench::refresh);
-  connect(&store_, &Store::document_changed, this, &Workbench::refresh);
+  connect(&store_, &Store::scene_changed, this, &Workbench::show_later);
+  connect(&store_, &Store::document_changed, this, &Workbench::show_later);
   connect(&store_, &Store::said, this, [this](const QString&, Tone tone) { told_ = tone != Tone::Hint; });
   connect(&store_, &Store::record_moved, this, [this] { told_ = false; });
   connect(&store_, &Store::picked_changed, this, [this] { told_ = false; });
   connect(&store_, &Store::stepped, this, [this] {
     told_ = false;
-    if (!speaker().acting() && !verb_->acting()) tell_last_step();
+    if (draft_.draft().state != Draft::State::Doing) tell_last_step();
   });
 }
 
-void Workbench::use(Controller* verb) {
-  if (verb == verb_) return;
+void Workbench::use(VerbId verb) {
+  if (verb == draft_.row()) return;
   told_ = false;
   bar_.close_entry();
-  end_overlay();
-  verb_->hover(std::nullopt);
-  verb_->end_sentence();
-  verb_ = verb;
-  emit verb_changed();
-  refresh();
+  draft_.use(verb);
 }
 
 void Workbench::reopen(std::size_t step) {
   const Record& record = store_.journal().record();
   if (step >= record.steps.size()) return;
   const Verb verb = record.steps[step]->verb;
-  const std::vector<PartId> parts = parts_of(verb, record.before(step));
-  store_.pick(parts);
-  end_overlay();
-  bool open = false;
-  for (Controller* v : verbs_) {
-    open = v->reopen(step, verb);
-    if (!open) continue;
-    use(v);
-    break;
-  }
-  open = open || reopen_in(part_, step, verb);
-  store_.say(open ? tr("Step %1 is open: click a blank to change it. The later steps follow.").arg(step + 1)
-                  : tr("Step %1 has no blanks to change. Untick it to leave it out, or remove it.").arg(step + 1));
-}
-
-Controller& Workbench::speaker() const { return overlay_ && overlay_->is_open() ? *overlay_ : *verb_; }
-
-Controller& Workbench::stage_verb() const {
-  Controller& says = speaker();
-  return &says != verb_ && (says.waiting() || bar_.entry_is_open()) ? says : *verb_;
+  store_.pick(parts_of(verb, record.before(step)));
+  if (face_of(id(verb))) use(id(verb));
+  const bool open = draft_.reopen(step);
+  store_.say(open ? QString("Step %1 is open: click a blank to change it. The later steps follow.").arg(step + 1)
+                  : QString("Step %1 has no blanks to change. Untick it to leave it out, or remove it.").arg(step + 1));
 }
 
 const Marks& Workbench::marks() const {
   if (!marks_) {
-    marks_ = stage_verb().marks();
+    marks_ = draft_.marks();
     add_looked_at(*marks_);
   }
   return *marks_;
@@ -132,13 +110,13 @@ void Workbench::measure_waiting() {
                                  [](const TieState& s) { return s.kind == TieState::Kind::Waiting; });
   if (!waits) return;
   ties_at_.reset();
-  refresh();
+  show_later();
 }
 
 void Workbench::look_at_tie(const std::string& name) {
   if (looked_at_ == name) return;
   looked_at_ = name;
-  refresh();
+  show_later();
   emit ties_changed();
 }
 
@@ -150,121 +128,120 @@ void Workbench::add_looked_at(Marks& marks) const {
   const TieState state = state_when_ready(*tie, marks.shown ? *marks.shown : scene);
   if (state.kind == TieState::Kind::Lost || state.kind == TieState::Kind::Waiting) return;
   const TackPair& pair = tie->pairs[state.pair];
-  const auto words = [&](const TackAddress& a) { return QString::fromStdString(tack_words(scene, a)); };
-  marks.from = Marks::Place{state.from, words(pair.from)};
-  marks.to = Marks::Place{state.target, words(pair.to)};
+  marks.from = Marks::Place{state.from, caught_words(scene, pair.from, false)};
+  marks.to = Marks::Place{state.target, caught_words(scene, pair.to, false)};
   marks.joined = state.gap > kTouch;
-  marks.distance = QString::fromStdString(state_words(state, store_.unit()));
+  marks.meeting = meeting_of(scene, *tie, state, store_.unit());
+  marks.distance = marks.meeting->words;
   marks.tone = state.kind == TieState::Kind::Apart ? Tone::Apart : Tone::Hint;
-  Marks::Meeting meeting;
-  meeting.from = state.from;
-  meeting.to = state.target;
-  meeting.span = 2.6 * std::max(feature_size(scene, pair.from), feature_size(scene, pair.to));
-  meeting.angle = state.angle;
-  meeting.words = marks.distance;
-  meeting.tone = holds(state) ? Tone::Good : state.kind == TieState::Kind::Apart ? Tone::Apart : Tone::Hint;
-  marks.meeting = meeting;
 }
 
-void Workbench::open_entry(Blank blank) {
-  speaker().begin_correction();
+void Workbench::close_all_ties() {
+  const auto is_apart = [this](const std::string& name) {
+    const Tie* tie = store_.scene().tie(name);
+    return tie && state_of(*tie, store_.scene()).kind == TieState::Kind::Apart;
+  };
+  std::vector<std::string> names;
+  for (const Tie& tie : store_.scene().ties())
+    if (is_apart(tie.name)) names.push_back(tie.name);
+  if (names.empty()) return store_.say("No tie is apart.");
+  int closed = 0;
+  for (const std::string& name : names) {
+    if (!is_apart(name)) continue;                                          // closing one may have closed another
+    if (!store_.perform(CloseTie{name, CloseTie::Moves::Brought})) return;  // the reason has been said
+    ++closed;
+  }
+  const auto left = std::count_if(store_.scene().ties().begin(), store_.scene().ties().end(),
+                                  [&](const Tie& tie) { return is_apart(tie.name); });
+  store_.say(left == 0 ? QString("%1 ties were closed; all hold.").arg(closed)
+                       : QString("%1 ties were closed; %2 are still apart: their parts are tied in a ring, or twice. "
+                                 "Fit offers to spread what remains.")
+                             .arg(closed)
+                             .arg(left),
+             left == 0 ? Tone::Good : Tone::Note);
+}
+
+void Workbench::open_entry(BlankId blank) {
+  draft_.begin_correction();
+  show_now();
   bar_.open_entry(blank);
-}
-
-bool Workbench::reopen_in(Controller* controller, std::size_t step, const Verb& verb) {
-  end_overlay();
-  if (!controller->reopen(step, verb)) return false;
-  overlay_ = controller == verb_ ? nullptr : controller;
-  refresh();
-  return true;
 }
 
 void Workbench::tell_last_step() {
   const Record& record = store_.journal().record();
   if (record.steps.empty()) return;
-  const std::size_t step = record.steps.size() - 1;
-  const Verb verb = record.steps[step]->verb;
-  const std::string remark = record.steps[step]->remark;
-  bool open = false;
-  for (Controller* v : verbs_) open = open || reopen_in(v, step, verb);
-  if (open || reopen_in(part_, step, verb))
-    if (!remark.empty()) store_.say(QString::fromStdString(remark));
+  const std::string remark = record.steps.back()->remark;
+  if (draft_.reopen(record.steps.size() - 1) && !remark.empty()) store_.say(QString::fromStdString(remark));
 }
 
-void Workbench::begin(const Verb& verb, int places) {
+void Workbench::begin(const Verb& verb, std::string_view blank) {
   told_ = false;
   bar_.close_entry();
-  end_overlay();
-  part_->begin(verb, places);
-  overlay_ = part_;
-  refresh();
-}
-
-void Workbench::end_overlay() {
-  if (!overlay_) return;
-  Controller* over = std::exchange(overlay_, nullptr);
-  bar_.close_entry();
-  over->end_sentence();
-  refresh();
+  draft_.begin(verb, blank_of(verb, blank));
 }
 
 void Workbench::repeat_last() {
   const Record& record = store_.journal().record();
-  if (record.steps.empty()) return store_.say(tr("There is no step to repeat."), Tone::Wrong);
-  if (store_.picked().empty()) return store_.say(tr("Nothing is picked. Pick a part first."), Tone::Wrong);
-  const Verb verb = with_parts(record.steps.back()->verb, store_.picked());
-  if (std::holds_alternative<Rename>(verb) || std::holds_alternative<Bring>(verb))
-    return store_.say(tr("This step is not one that can be repeated on something else."), Tone::Wrong);
-  if (store_.perform(verb))
-    store_.say(
-        tr("Repeated: %1").arg(QString::fromStdString(plain_text(store_.journal().record().steps.back()->words))));
+  if (record.steps.empty()) return store_.say("There is no step to repeat.", Tone::Wrong);
+  if (!store_.has_picked()) return;
+  const auto verb = with_parts(record.steps.back()->verb, store_.picked());
+  if (!verb) return store_.say("This step cannot be repeated on another part.", Tone::Wrong);
+  if (store_.perform(*verb))
+    store_.say("Repeated: " + QString::fromStdString(plain_text(store_.journal().record().steps.back()->words)));
 }
 
-void Workbench::refresh() {
+// Several changes in one turn of events are shown once, at its end.
+void Workbench::show_later() {
   marks_.reset();
-  if (!looked_at_.empty() && !store_.scene().tie(looked_at_)) looked_at_.clear();
-  if (overlay_ && !overlay_->is_open()) overlay_ = nullptr;
-  Controller& says = speaker();
-  bar_.show_sentence(says.sentence(), says.waiting());
-  if (!told_) store_.say(says.hint(), Tone::Hint);
-  emit marks_changed();
-  // Hovering changes the marks at every move of the pointer, the ties hardly ever.
-  const auto was = std::pair(ties_at_, ties_in_);
-  tie_states();
-  if (was != std::pair(ties_at_, ties_in_)) emit ties_changed();
+  if (std::exchange(behind_, true)) return;
+  QMetaObject::invokeMethod(this, &Workbench::show_now, Qt::QueuedConnection);
 }
 
-void Workbench::blank_clicked(Blank blank) {
+void Workbench::show_now() {
+  if (!std::exchange(behind_, false)) return;
+  if (!looked_at_.empty() && !store_.scene().tie(looked_at_)) looked_at_.clear();
+  bar_.show_sentence(draft_.sentence(), draft_.waiting());
+  if (!told_) store_.say(draft_.hint(), Tone::Hint);
+  emit marks_changed();
+  // Ties are others only where something that they hold on has moved.
+  const std::vector<TieState> was = tie_states_;
+  if (!same_states(was, tie_states())) emit ties_changed();
+}
+
+void Workbench::blank_clicked(BlankId blank) {
   note_use();
-  if (blank == Blank::Remedy) return;
-  Controller& says = speaker();
+  if (blank.is_remedy()) return draft_.remedy(blank.index);
+  const auto options = draft_.options(blank);
   // What is offered is taken by the click: of two choices the one that is not in force.
-  if (bar_.is_offer(blank) && says.choices(blank).size() == 2) return says.choose(blank, 1);
-  if (is_value(blank)) {
-    says.begin_correction();
-    bar_.open_entry(blank);
+  if (bar_.is_offer(blank) && options.size() == 2 && options[1].click == Click::None) return draft_.choose(blank, 1);
+  if (draft_.takes_number(blank) || draft_.takes_words(blank)) return open_entry(blank);
+  if (!options.empty() && !bar_.is_offer(blank)) return open_list(blank, options);
+  const std::string_view key = key_of_blank(draft_.draft().verb, blank);
+  if (const auto* paint = std::get_if<Paint>(&draft_.draft().verb); paint && key == "colour") {
+    const QColor now = QColor::fromRgbF(paint->colour.r, paint->colour.g, paint->colour.b);
+    const QColor chosen = QColorDialog::getColor(now, QApplication::activeWindow(), "Colour");
+    if (chosen.isValid()) draft_.recolour({float(chosen.redF()), float(chosen.greenF()), float(chosen.blueF()), 1});
     return;
   }
-  const QStringList choices = says.choices(blank);
-  if (!choices.isEmpty()) {
-    QMenu menu;
-    menu.setObjectName("blank menu");
-    for (const QString& choice : choices) menu.addAction(choice);
-    const QAction* chosen = menu.exec(bar_.place_below(blank));
-    if (chosen) says.choose(blank, static_cast<int>(menu.actions().indexOf(const_cast<QAction*>(chosen))));
-    if (says.waiting()) focus_stage();  // where the place is clicked, or typed
-    return;
-  }
-  if (blank == Blank::What && !says.is_open())
-    return store_.say(tr("What is picked: click parts on the stage or in Parts to change it."));
-  says.wait_for(blank);
+  if (key == "what" && !draft_.is_open())
+    return store_.say("These parts are picked: click others on the stage or in Parts.");
+  draft_.wait_for(blank, click_of(draft_.draft().verb, blank));
   focus_stage();
 }
 
-void Workbench::entered(Blank blank, const QString& text, double value, bool by_tab) {
+void Workbench::open_list(BlankId blank, const std::vector<Option>& options) {
+  QMenu menu;
+  menu.setObjectName("blank menu");
+  for (const Option& option : options) menu.addAction(QString::fromStdString(option.words).replace('&', "&&"));
+  const QAction* chosen = menu.exec(bar_.place_below(blank));
+  if (chosen) draft_.choose(blank, static_cast<std::size_t>(menu.actions().indexOf(const_cast<QAction*>(chosen))));
+  if (draft_.waiting()) focus_stage();  // where the place is clicked, or typed
+}
+
+void Workbench::entered(BlankId blank, const QString& text, double value, bool by_tab) {
   note_use();
-  Controller& says = speaker();
-  if (!says.enter(blank, text, value)) return;
+  if (!draft_.enter(blank, text, value)) return;
+  show_now();
   if (by_tab)
     go_on(blank, bar_.entry()->goes_back());
   else
@@ -275,12 +252,12 @@ void Workbench::focus_stage() {
   if (auto* stage = bar_.window()->findChild<QWidget*>("stage")) stage->setFocus();
 }
 
-void Workbench::go_on(Blank blank, bool back) {
-  const auto next = bar_.blank_beside(blank, back);
+void Workbench::go_on(BlankId blank, bool back) {
+  show_now();
+  const BlankId next = bar_.blank_beside(blank, back);
   if (!next) return focus_stage();
-  if (!is_value(*next)) return bar_.focus_blank(*next);
-  speaker().begin_correction();
-  bar_.open_entry(*next);
+  if (!draft_.takes_number(next) && !draft_.takes_words(next)) return bar_.focus_blank(next);
+  open_entry(next);
 }
 
 void Workbench::switch_kind(CatchKind kind, bool on) {
@@ -299,9 +276,8 @@ void Workbench::set_edge_parts(int parts) {
   emit kinds_changed();
 }
 
-bool Workbench::key_press(const QKeyEvent& event) {
-  told_ = false;
-  // C held, then a digit: catch on one kind only; 0 takes all again. Hidden places count then, too.
+// C held, then a digit: catch on one kind only; 0 takes all again. Hidden places count then, too.
+bool Workbench::kind_key(const QKeyEvent& event) {
   if (event.key() == Qt::Key_C && (event.modifiers() & ~Qt::ShiftModifier) == 0) {
     if (!event.isAutoRepeat()) {
       c_held_ = true;
@@ -309,33 +285,91 @@ bool Workbench::key_press(const QKeyEvent& event) {
     }
     return true;
   }
-  if (c_held_ && event.key() >= Qt::Key_0 && event.key() <= Qt::Key_Z) {
-    const auto kind = kCatchKindKeys.find(static_cast<char>(event.key()));
-    if (kind == std::string_view::npos && event.key() != Qt::Key_0) return true;
-    narrow_to(event.key() == Qt::Key_0 ? std::nullopt : std::optional(static_cast<CatchKind>(kind)));
+  if (!c_held_ || event.key() < Qt::Key_0 || event.key() > Qt::Key_Z) return false;
+  const auto kind = kCatchKindKeys.find(static_cast<char>(event.key()));
+  if (kind == std::string_view::npos && event.key() != Qt::Key_0) return true;
+  narrow_to(event.key() == Qt::Key_0 ? std::nullopt : std::optional(static_cast<CatchKind>(kind)));
+  return true;
+}
+
+// A digit, sign or point opens the entry in the verb's leading value; = does too, without being typed itself.
+bool Workbench::typing_key(const QKeyEvent& event) {
+  const QString text = event.text();
+  if (text.size() != 1 || !QStringLiteral("0123456789-.=").contains(text)) return false;
+  show_now();
+  // Where a place or a part was asked for, it can be typed instead of clicked.
+  if (const BlankId asked = draft_.typed_blank()) {
+    note_use();
+    bar_.open_entry(asked, text == "=" ? QStringLiteral(" ") : text);
     return true;
   }
-  if (event.isAutoRepeat() && event.key() != Qt::Key_B && (event.key() < Qt::Key_Left || event.key() > Qt::Key_Down))
-    return held_key_ == event.key();
-  const bool plain = (event.modifiers() & ~(Qt::ShiftModifier | Qt::KeypadModifier)) == 0;
-  if (!plain) return false;
-  const bool shift = event.modifiers() & Qt::ShiftModifier;
-  // A digit, sign or point opens the entry in the verb's leading value; = does too, without being typed itself.
-  const QString text = event.text();
-  if (text.size() == 1 && QStringLiteral("0123456789-.=").contains(text)) {
-    // Where a place or a part was asked for, it can be typed instead of clicked.
-    if (const auto asked = speaker().typed_blank()) {
-      note_use();
-      bar_.open_entry(*asked, text == "=" ? QStringLiteral(" ") : text);
+  if (draft_.is_over() && !draft_.waiting()) draft_.end();
+  const BlankId leading = draft_.leading();
+  if (!leading) return false;
+  note_use();
+  show_now();
+  bar_.open_entry(leading, text == "=" ? QStringLiteral(" ") : text);
+  return true;
+}
+
+// Keys that lead to a blank: X, Y, Z, K, Tab and Enter.
+bool Workbench::blank_key(const QKeyEvent& event, bool shift) {
+  switch (event.key()) {
+    case Qt::Key_K: {
+      if (draft_.is_over() && !draft_.waiting()) draft_.end();
+      const BlankId still = draft_.still();
+      if (!still) return false;
+      if (draft_.waiting() != still) draft_.wait_for(still, Click::Place);
       return true;
     }
-    const auto leading = verb_->leading();
-    if (!leading) return false;
-    note_use();
-    end_overlay();
-    bar_.open_entry(*leading, text);
+    case Qt::Key_X:
+    case Qt::Key_Y:
+    case Qt::Key_Z:
+      if (shift) return false;
+      if (draft_.is_over() && !draft_.waiting()) draft_.end();
+      if (const BlankId blank = draft_.choose_axis(static_cast<std::size_t>(event.key() - Qt::Key_X))) {
+        note_use();
+        open_entry(blank);
+      }
+      return true;
+    case Qt::Key_Backtab: go_on({}, false); return true;
+    case Qt::Key_Tab:
+    case Qt::Key_Return:
+    case Qt::Key_Enter: {
+      const bool over = draft_.is_over();
+      if (event.key() == Qt::Key_Tab && (over || !draft_.leading())) return go_on({}, false), true;
+      if (over) draft_.end();
+      const BlankId leading = draft_.leading();
+      if (!leading) return false;
+      open_entry(leading);
+      return true;
+    }
+    default: return false;
+  }
+}
+
+bool Workbench::verb_key(const QKeyEvent& event) {
+  for (const VerbFace& face : verb_faces()) {
+    if (face.key != event.key()) continue;
+    if (face.id == draft_.row()) return true;
+    before_ = draft_.row();
+    held_key_ = event.key();
+    held_since_ = event.timestamp();
+    used_ = false;
+    use(face.id);
     return true;
   }
+  return false;
+}
+
+bool Workbench::key_press(const QKeyEvent& event) {
+  told_ = false;
+  if (kind_key(event)) return true;
+  if (event.isAutoRepeat() && event.key() != Qt::Key_B && (event.key() < Qt::Key_Left || event.key() > Qt::Key_Down))
+    return held_key_ == event.key();
+  if (event.modifiers() & ~(Qt::ShiftModifier | Qt::KeypadModifier)) return false;
+  const bool shift = event.modifiers() & Qt::ShiftModifier;
+  if (typing_key(event)) return true;
   switch (event.key()) {
     case Qt::Key_Escape: step_back(); return true;
     case Qt::Key_B: emit next_tack_asked(shift ? -1 : 1); return true;
@@ -344,44 +378,9 @@ bool Workbench::key_press(const QKeyEvent& event) {
     case Qt::Key_Right: emit orbit_asked(1, 0); return true;
     case Qt::Key_Up: emit orbit_asked(0, 1); return true;
     case Qt::Key_Down: emit orbit_asked(0, -1); return true;
-    case Qt::Key_K:
-      if (!verb_->still_blank()) return false;
-      end_overlay();
-      if (verb_->waiting() != verb_->still_blank()) verb_->wait_for(*verb_->still_blank());
-      return true;
-    case Qt::Key_X: verb_->choose_axis(0); return true;
-    case Qt::Key_Y: verb_->choose_axis(1); return true;
-    case Qt::Key_Z: verb_->choose_axis(2); return true;
-    case Qt::Key_Backtab: go_on(Blank::None, false); return true;
-    case Qt::Key_Tab:
-      if (overlay_ || !verb_->leading()) {
-        go_on(Blank::None, false);
-        return true;
-      }
-      [[fallthrough]];
-    case Qt::Key_Return:
-    case Qt::Key_Enter:
-      if (const auto leading = verb_->leading()) {
-        end_overlay();
-        verb_->begin_correction();
-        bar_.open_entry(*leading);
-        return true;
-      }
-      return false;
     default: break;
   }
-  if (shift) return false;
-  for (Controller* v : verbs_) {
-    if (v->key() != event.key()) continue;
-    if (v == verb_) return true;
-    before_ = verb_;
-    held_key_ = event.key();
-    used_ = false;
-    held_.start();
-    use(v);
-    return true;
-  }
-  return false;
+  return blank_key(event, shift) || (!shift && verb_key(event));
 }
 
 bool Workbench::key_release(const QKeyEvent& event) {
@@ -390,6 +389,8 @@ bool Workbench::key_release(const QKeyEvent& event) {
     return true;
   }
   if (event.isAutoRepeat() || event.key() != held_key_ || held_key_ == 0) return false;
+  // A tap is told from a hold by the events' own times: a busy machine delivers both late.
+  used_ |= event.timestamp() - held_since_ >= kHoldMilliseconds;
   let_go();
   return true;
 }
@@ -404,20 +405,18 @@ void Workbench::let_go() {
   if (held_key_ == 0) return;
   held_key_ = 0;
   // Held for a while, or used while it was down: only for the moment. Otherwise it was a tap, and the verb stays.
-  Controller* back = before_;
-  before_ = nullptr;
-  if (back && (used_ || held_.elapsed() >= kHoldMilliseconds)) use(back);
+  const auto back = std::exchange(before_, std::nullopt);
+  if (back && used_) use(*back);
 }
 
 void Workbench::step_back() {
   if (bar_.entry_is_open()) {
-    Controller& says = speaker();
     bar_.close_entry();
-    says.preview(Blank::None, std::nullopt);
+    draft_.preview({}, std::nullopt);
     return;
   }
-  if (speaker().step_back() || verb_->step_back()) return;
-  if (verb_ != verbs_.front()) return use(verbs_.front());
+  if (draft_.step_back()) return;
+  if (draft_.row() != id_of<Pick>) return use(id_of<Pick>);
   store_.pick({});
 }
 

@@ -1,4 +1,4 @@
-// The workbench: which verb is in use, and how keys, clicks and entries reach it.
+// The workbench: how keys, clicks and entries reach the draft, and how what it says reaches the window.
 #pragma once
 
 #include <QElapsedTimer>
@@ -6,11 +6,10 @@
 #include <QObject>
 
 #include "app/sentence_bar.h"
-#include "app/verbs/verbs.h"
+#include "app/verbs/drafting.h"
+#include "core/fit/ties.h"
 
 namespace tack {
-
-class Stage;
 
 class Workbench : public QObject {
   Q_OBJECT
@@ -18,25 +17,19 @@ class Workbench : public QObject {
  public:
   Workbench(Store& store, SentenceBar& bar, QObject* parent);
 
-  const std::vector<Controller*>& verbs() const { return verbs_; }
-  /// The verb in use.
-  Controller& verb() const { return *verb_; }
-  void use(Controller* verb);
-  /// Whose sentence is shown: the verb in use, or over it what a menu or panel did, as long as that can be corrected.
-  Controller& speaker() const;
-  /// What the stage serves: the verb in use, or what stands over it while that waits for a click or shows what would
-  /// come of an entry.
-  Controller& stage_verb() const;
-  /// The marks of stage_verb(); worked out once for each change of it.
+  Drafting& draft() { return draft_; }
+  const Drafting& draft() const { return draft_; }
+  /// The verb chosen in the row.
+  const VerbFace& verb() const { return *face_of(draft_.row()); }
+  void use(VerbId verb);
+  /// The marks of the draft, and of the tie that is looked at; worked out once for each change.
   const Marks& marks() const;
   /// The finished step that was made last, in the sentence, whoever made it.
   void tell_last_step();
-  /// Asks for the places that a verb of the menus needs, and then does it.
-  void begin(const Verb& verb, int places);
-  /// A press on the stage that nothing over the verb waits for ends what stands there.
-  void end_overlay();
+  /// Asks for the place that a verb of the menus needs in a blank, and then does it.
+  void begin(const Verb& verb, std::string_view blank);
   /// Opens the entry in a blank of the sentence that is shown.
-  void open_entry(Blank blank);
+  void open_entry(BlankId blank);
 
   /// How the ties of the scene hold, in their order; of the scene as it would be while something is dragged. Those
   /// whose meshes are still being worked on wait.
@@ -46,8 +39,10 @@ class Workbench : public QObject {
   /// The tie that the loupe looks at while no verb gives it anything; empty: none.
   const std::string& looked_at_tie() const { return looked_at_; }
   void look_at_tie(const std::string& name);
+  /// Closes the ties that are apart, one step each, in the order in which they were made; says what is left.
+  void close_all_ties();
 
-  /// Opens a step of the record in the sentence of its verb.
+  /// Opens a step of the record in the sentence.
   void reopen(std::size_t step);
   /// Does the last step again, on what is picked now.
   void repeat_last();
@@ -62,6 +57,10 @@ class Workbench : public QObject {
 
   /// One step back: entry, blank, verb.
   void step_back();
+  /// Shows now what was to be shown at the end of this turn of events.
+  void show_now();
+  /// Whether something is still to be shown.
+  bool is_behind() const { return behind_; }
 
   /// Which kinds of place are caught: those that are switched on, or the one that catching is narrowed to for now.
   CatchKinds kinds() const { return only_ ? CatchKinds::only(*only_) : kinds_; }
@@ -84,32 +83,34 @@ class Workbench : public QObject {
   void orbit_asked(int right, int up);  ///< arrows, in steps of 15°
 
  private:
-  void refresh();
+  void show_later();
   void add_looked_at(Marks& marks) const;
-  bool reopen_in(Controller* controller, std::size_t step, const Verb& verb);
-  void blank_clicked(Blank blank);
+  void blank_clicked(BlankId blank);
+  void open_list(BlankId blank, const std::vector<Option>& options);
   /// On to the blank behind or before this one: its entry when it takes a value, else its button.
-  void go_on(Blank blank, bool back);
+  void go_on(BlankId blank, bool back);
   void focus_stage();
-  void entered(Blank blank, const QString& text, double value, bool by_tab);
+  void entered(BlankId blank, const QString& text, double value, bool by_tab);
+  bool kind_key(const QKeyEvent& event);
+  bool typing_key(const QKeyEvent& event);
+  bool blank_key(const QKeyEvent& event, bool shift);
+  bool verb_key(const QKeyEvent& event);
 
   Store& store_;
   SentenceBar& bar_;
-  std::vector<Controller*> verbs_;
-  PartController* part_ = nullptr;
-  Controller* verb_ = nullptr;
-  Controller* overlay_ = nullptr;  // stands over the verb in use, as long as it is open
+  Drafting draft_;
+  bool behind_ = false;  // something has changed that is not shown yet
   mutable std::optional<Marks> marks_;
   mutable std::vector<TieState> tie_states_;
   mutable Scene ties_measured_;  // what they were measured in: what did not change since is not measured again
   mutable std::shared_ptr<const Scene> ties_in_;  // the scene of a drag they were measured in; null: the document's
   mutable std::optional<std::size_t> ties_at_;    // the record's position then
   std::string looked_at_;
-  Controller* before_ = nullptr;  // while a verb's key is held
+  std::optional<VerbId> before_;  // while a verb's key is held
   int held_key_ = 0;
+  quint64 held_since_ = 0;  // by the events' own times
   bool used_ = false;
   bool told_ = false;  // something was said that a hint must not wipe away
-  QElapsedTimer held_;
   CatchKinds kinds_;
   std::optional<CatchKind> only_;
   int edge_parts_ = 2;

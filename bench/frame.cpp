@@ -2,9 +2,9 @@
 // usable window. Run it on a display: scripts/with-display build/release/bench/bench_frame demo/heron-hall-parts.glb
 #include <QApplication>
 #include <QElapsedTimer>
-#include <QSurfaceFormat>
 #include <cstdio>
 
+#include "app/graphics.h"
 #include "app/main_window.h"
 #include "app/theme.h"
 
@@ -40,13 +40,7 @@ double orbit(tack::MainWindow& window) {
 int main(int argc, char** argv) {
   QElapsedTimer start;
   start.start();
-  QSurfaceFormat format;
-  format.setVersion(3, 3);
-  format.setProfile(QSurfaceFormat::CoreProfile);
-  format.setDepthBufferSize(24);
-  format.setStencilBufferSize(8);
-  QSurfaceFormat::setDefaultFormat(format);
-  QApplication::setAttribute(Qt::AA_ShareOpenGLContexts);
+  tack::prepare_graphics();
   QApplication app(argc, argv);
   QApplication::setOrganizationName("tackpoint-bench");
   QApplication::setStyle("Fusion");

@@ -34,7 +34,7 @@ int check(const CommandLine& line) {
   const Scene& scene = document->scene;
   double touch = kTouch;
   if (!line.tolerance.empty()) {
-    const auto amount = amount_from_json(Json(line.tolerance), EntryKind::Length, "--tolerance", scene);
+    const auto amount = amount_from_json(Json(line.tolerance), EntryKind::Length, "--tolerance", scene, 0);
     if (!amount || !(amount->value >= 0))
       return complain(amount ? Problem{"A tolerance is not negative.", "--tolerance", {}} : amount.error(), 2);
     touch = amount->value;

@@ -52,6 +52,17 @@ Json part_json(const Scene& scene, PartId id, const Affine& world) {
 
 }  // namespace
 
+int verbs(const CommandLine& line) {
+  if (line.verb.empty()) {
+    for (const auto& [verb, keys] : all_keys()) fmt::print("{}\n", verb);
+    return 0;
+  }
+  const std::string table = key_table_of(line.verb);
+  if (table.empty()) return wrong_line(fmt::format("There is no verb \"{}\".", line.verb));
+  fmt::print("{}", table);
+  return 0;
+}
+
 int info(const CommandLine& line) {
   const auto document = open(line.file);
   if (!document) return complain(document.error());

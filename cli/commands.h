@@ -9,11 +9,13 @@ namespace tack {
 
 /// What was said on the command line.
 struct CommandLine {
-  std::string file, steps, out, unit, up, view, size, tolerance;
+  std::string file, steps, out, unit, up, view, size, tolerance, verb;
   std::vector<std::string> tacks;
   bool json = false, night = false;
 };
 
+/// Prints the names of the verbs, or the key table of one; 2 when there is no such verb.
+int verbs(const CommandLine& line);
 int info(const CommandLine& line);
 int run(const CommandLine& line);
 int measure_tacks(const CommandLine& line);

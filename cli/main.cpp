@@ -19,6 +19,10 @@ int main(int argc, char** argv) {
     sub->callback([&line, &result, command] { result = command(line); });
     return sub;
   };
+  CLI::App* verbs = app.add_subcommand("verbs", "the verbs of steps files, or the keys of one");
+  verbs->add_option("VERB", line.verb, "the verb whose keys are listed");
+  verbs->callback([&line, &result] { result = tack::verbs(line); });
+
   const auto add_json = [&](CLI::App* sub) { sub->add_flag("--json", line.json, "print one JSON object"); };
 
   add_json(add("info", "parts, placements, sizes, counts", tack::info));
@@ -32,7 +36,8 @@ int main(int argc, char** argv) {
   measure->add_option("TACK", line.tacks, "an address, like '\"Post 4\" vertex 17'")->required()->expected(1, 2);
   add_json(measure);
 
-  CLI::App* check = add("check", "do the ties hold? Exit: 0 all do, 1 some do not, 2 it cannot be told", tack::check);
+  CLI::App* check =
+      add("check", "check the ties. Exit code: 0 all hold, 1 some do not, 2 could not be checked", tack::check);
   check->add_option("--tolerance", line.tolerance, "what still counts as touching, like 0.05 or '1/64 in'; 0.01 mm");
   add_json(check);
 

@@ -8,6 +8,7 @@ set(TACK_LAYERS
     "catch:math,mesh,view,scene,entry"
     "fit:math,mesh,view,scene,entry,catch"
     "verbs:math,mesh,view,scene,entry,catch,fit"
+    "hands:math,mesh,view,scene,entry,catch,fit,verbs"
     "files:math,mesh,view,scene,entry,catch,fit,verbs")
 
 # Stops the configuration when a file of core includes a layer it must not know, Qt, or drawing.

@@ -19,7 +19,7 @@ MeshData sign_plate_inches();
 /// The side guard frame's mesh in centimetres (what side-guard.stl has, which cannot say so).
 MeshData side_guard_centimetres();
 
-/// `parts` linked copies of some shapes on a lattice, about `triangles` triangles in all; for benchmarks.
+/// `parts` instances of some shapes on a lattice, about `triangles` triangles in all; for benchmarks.
 Scene big_scene(int parts, long long triangles);
 
 }  // namespace tack::demo

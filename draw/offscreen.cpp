@@ -12,7 +12,7 @@ namespace tack {
 Offscreen::Offscreen() {
   const char* extensions = eglQueryString(EGL_NO_DISPLAY, EGL_EXTENSIONS);
   if (!extensions || !std::strstr(extensions, "EGL_MESA_platform_surfaceless")) {
-    error_ = "OpenGL without a window is not to be had on this machine.";
+    error_ = "This machine has no OpenGL without a window.";
     return;
   }
   display_ = eglGetPlatformDisplayEXT(EGL_PLATFORM_SURFACELESS_MESA, EGL_DEFAULT_DISPLAY, nullptr);
@@ -32,7 +32,7 @@ Offscreen::Offscreen() {
                                    0};
   context_ = eglCreateContext(display_, EGL_NO_CONFIG_KHR, EGL_NO_CONTEXT, wish.data());
   if (!context_ || !eglMakeCurrent(display_, EGL_NO_SURFACE, EGL_NO_SURFACE, context_))
-    error_ = "OpenGL 3.3 is not to be had on this machine.";
+    error_ = "This machine has no OpenGL 3.3, or its driver does not offer it.";
 }
 
 Offscreen::~Offscreen() {
@@ -42,13 +42,12 @@ Offscreen::~Offscreen() {
   eglTerminate(display_);
 }
 
-std::vector<DrawItem> items_of(const Scene& scene) {
+std::vector<DrawItem> items_of(const Scene& scene, const std::vector<bool>* picked) {
   std::vector<DrawItem> items;
-  const std::vector<Affine> worlds = worlds_of(scene);
-  for (const PartId id : scene.in_tree_order()) {
+  each_shown(scene, [&](PartId id, const Affine& world) {
     const Part& part = scene.part(id);
-    if (part.mesh && !is_hidden(scene, id)) items.push_back({part.mesh, worlds[id], &part.colours, false, false});
-  }
+    if (part.mesh) items.push_back({part.mesh, world, &part.colours, picked && (*picked)[id], false});
+  });
   return items;
 }
 

@@ -13,7 +13,13 @@ using Mat4 = std::array<float, 16>;  // columns one after another
 
 struct Program {
   GLuint id = 0;
-  GLint at(const char* name) const { return glGetUniformLocation(id, name); }
+  // Looked up once for each place in the code that names it: the driver compares strings.
+  mutable std::unordered_map<const char*, GLint> known;
+  GLint at(const char* name) const {
+    const auto [place, fresh] = known.try_emplace(name, 0);
+    if (fresh) place->second = glGetUniformLocation(id, name);
+    return place->second;
+  }
 };
 
 struct Line {

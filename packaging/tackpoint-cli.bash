@@ -2,7 +2,11 @@
 _tackpoint_cli() {
   local word=${COMP_WORDS[COMP_CWORD]} before=${COMP_WORDS[COMP_CWORD - 1]}
   if [ "$COMP_CWORD" = 1 ]; then
-    mapfile -t COMPREPLY < <(compgen -W "info run measure convert shot --help --version" -- "$word")
+    mapfile -t COMPREPLY < <(compgen -W "info run measure check verbs convert shot --help --version" -- "$word")
+    return
+  fi
+  if [ "${COMP_WORDS[1]}" = verbs ]; then
+    mapfile -t COMPREPLY < <(compgen -W "$(tackpoint-cli verbs 2> /dev/null) --help" -- "$word")
     return
   fi
   case $before in
@@ -16,6 +20,7 @@ _tackpoint_cli() {
     case ${COMP_WORDS[1]} in
       info | measure) options="--json --help" ;;
       run) options="--out --json --help" ;;
+      check) options="--tolerance --json --help" ;;
       convert) options="--unit --up --help" ;;
       shot) options="--view --size --night --help" ;;
     esac

@@ -21,7 +21,16 @@ void run_aside(QObject* owner, Work work, Then then) {
     watcher->deleteLater();
     then(std::move(*value));
   });
-  watcher->setFuture(QtConcurrent::run([work] { return std::make_shared<Value>(work()); }));
+  // No job may end the program: what it throws – memory that cannot be had – becomes what it returns.
+  watcher->setFuture(QtConcurrent::run([work]() -> std::shared_ptr<Value> {
+    try {
+      return std::make_shared<Value>(work());
+    } catch (const std::bad_alloc&) {
+      return std::make_shared<Value>(fail("There is not enough memory for this.", {}, "Close what is not needed."));
+    } catch (const std::exception& error) {
+      return std::make_shared<Value>(fail(error.what()));
+    }
+  }));
 }
 
 std::pair<std::int64_t, std::uint64_t> stamp_of(const std::filesystem::path& path) {
@@ -34,6 +43,16 @@ std::pair<std::int64_t, std::uint64_t> stamp_of(const std::filesystem::path& pat
 
 std::filesystem::path own_autosave() {
   return FileWorks::state_folder() / ("autosave-" + std::to_string(::getpid()) + ".glb");
+}
+
+// Whether a window with this process number is still there: numbers are used again, by other programs.
+bool is_at_work(int pid) {
+  if (pid == ::getpid()) return true;
+  if (::kill(pid, 0) != 0) return false;
+  std::error_code error;
+  const auto program = std::filesystem::read_symlink("/proc/" + std::to_string(pid) + "/exe", error);
+  const auto own = std::filesystem::read_symlink("/proc/self/exe", error);
+  return error || program.filename() == own.filename();
 }
 
 Result<void> save_and_read_back(const std::filesystem::path& path, const Scene& scene,
@@ -62,6 +81,12 @@ FileWorks::FileWorks(Store& store, QObject* parent) : QObject(parent), store_(st
 }
 
 FileWorks::~FileWorks() { stop(); }
+
+void FileWorks::end() {
+  ended_ = true;
+  stop();
+  forget_autosave();
+}
 
 std::filesystem::path FileWorks::state_folder() {
   const char* state = std::getenv("XDG_STATE_HOME");
@@ -100,8 +125,10 @@ void FileWorks::read(const std::filesystem::path& path, const ImportOptions& opt
 }
 
 void FileWorks::open(const std::filesystem::path& path, const ImportOptions& options) {
-  store_.say(tr("Reading %1 …").arg(QString::fromStdString(path.filename().string())));
+  store_.say("Reading " + QString::fromStdString(path.filename().string()) + " …");
   job_started();
+  // The last one asked for is the one that is meant; and work done while it is read is not thrown away unasked.
+  const std::size_t turn = ++opens_, position = store_.journal().position();
   run_aside(
       this,
       [path, options, stop = stop_]() -> Result<Document> {
@@ -109,25 +136,37 @@ void FileWorks::open(const std::filesystem::path& path, const ImportOptions& opt
         if (!delivery) return tl::unexpected(delivery.error());
         return document_of(*delivery);
       },
-      [this, path](Result<Document> document) {
+      [this, path, turn, position](Result<Document> document) {
         job_ended();
+        if (turn != opens_) return;
         if (!document) return store_.say(document.error());
-        const auto notes = document->notes;
-        const bool ours = document->is_document;
-        store_.start(std::move(*document), path);
-        if (!ours) store_.set_saved(path.parent_path() / (path.stem().string() + ".glb"), store_.journal().position());
-        // Somebody else's file is never written over without asking.
-        if (ours)
-          remember_stamp(path);
+        auto become = [this, path, read = std::make_shared<Document>(std::move(*document))] {
+          become_document(std::move(*read), path);
+        };
+        if (store_.journal().position() != position && store_.changed() && confirm)
+          confirm(become);
         else
-          stamped_.clear();
-        emit opened();
-        if (!notes.empty()) store_.say(QString::fromStdString(notes.front()));
+          become();
       });
 }
 
+void FileWorks::become_document(Document document, const std::filesystem::path& path) {
+  const auto notes = document.notes;
+  const bool ours = document.is_document;
+  store_.start(std::move(document), path);
+  forget_autosave();
+  if (!ours) store_.set_saved(path.parent_path() / (path.stem().string() + ".glb"), store_.journal().position());
+  // Somebody else's file is never written over without asking.
+  if (ours)
+    remember_stamp(path);
+  else
+    stamped_.clear();
+  emit opened();
+  if (!notes.empty()) store_.say(QString::fromStdString(notes.front()));
+}
+
 void FileWorks::bring(const std::filesystem::path& path, const ImportOptions& options, std::optional<Vec3> at) {
-  store_.say(tr("Reading %1 …").arg(QString::fromStdString(path.filename().string())));
+  store_.say(QString("Reading %1 …").arg(QString::fromStdString(path.filename().string())));
   read(path, options, [this, path, at](Result<Delivery> delivery) {
     if (!delivery) return store_.say(delivery.error());
     auto bring = bring_of(*delivery, path, store_.scene());
@@ -168,7 +207,7 @@ void FileWorks::save(const std::filesystem::path& path, std::function<void(bool)
         if (saved) {
           remember_stamp(path);
           store_.set_saved(path, position);
-          store_.say(tr("Saved %1.").arg(QString::fromStdString(path.filename().string())), Tone::Good);
+          store_.say(QString("Saved %1.").arg(QString::fromStdString(path.filename().string())), Tone::Good);
           if (!store_.changed()) forget_autosave();
         } else {
           store_.say(saved.error());
@@ -178,7 +217,7 @@ void FileWorks::save(const std::filesystem::path& path, std::function<void(bool)
 }
 
 void FileWorks::autosave() {
-  if (!store_.changed()) return;
+  if (!store_.changed() || ended_) return;
   if (autosaving_) {
     autosave_again_ = true;
     return;
@@ -186,10 +225,15 @@ void FileWorks::autosave() {
   autosaving_ = true;
   run_aside(
       this,
-      [path = own_autosave(), scene = store_.scene(), settings = store_.settings()]() -> Result<void> {
+      [path = own_autosave(), scene = store_.scene(), settings = store_.settings(),
+       wanted = autosave_wanted_]() -> Result<void> {
         const auto bytes = write_document(scene, settings);
         if (!bytes) return tl::unexpected(bytes.error());
-        return save_atomically(path, *bytes, false);
+        auto saved = save_atomically(path, *bytes, false);
+        // Nobody wants it any more: the work was saved or thrown away while this was being written.
+        std::error_code error;
+        if (!wanted->load()) std::filesystem::remove(path, error);
+        return saved;
       },
       [this](Result<void> saved) {
         autosaving_ = false;
@@ -203,6 +247,10 @@ void FileWorks::autosave() {
 
 void FileWorks::forget_autosave() {
   throttle_.stop();
+  autosave_again_ = false;
+  // One that is still being written goes as soon as it is there.
+  autosave_wanted_->store(false);
+  autosave_wanted_ = std::make_shared<std::atomic<bool>>(true);
   std::error_code error;
   std::filesystem::remove(own_autosave(), error);
 }
@@ -215,7 +263,7 @@ std::filesystem::path FileWorks::left_behind() {
     const std::string name = entry.path().filename().string();
     if (!name.starts_with("autosave-") || !name.ends_with(".glb")) continue;
     const int pid = std::atoi(name.c_str() + 9);
-    if (pid > 0 && (pid == ::getpid() || ::kill(pid, 0) == 0)) continue;  // still at work
+    if (pid > 0 && is_at_work(pid)) continue;
     const auto time = entry.last_write_time(error);
     if (newest.empty() || time > newest_time) {
       newest = entry.path();
@@ -244,7 +292,7 @@ void FileWorks::take_back(const std::filesystem::path& autosave) {
         std::error_code error;
         std::filesystem::remove(autosave, error);
         emit opened();
-        store_.say(tr("The work was taken back. Save it under a name."), Tone::Good);
+        store_.say("The work was restored. Save it under a name.", Tone::Good);
       });
 }
 

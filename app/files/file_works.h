@@ -30,7 +30,12 @@ class FileWorks : public QObject {
   /// Writes the document; `then(true)` once it is on the disk and has been read back.
   void save(const std::filesystem::path& path, std::function<void(bool)> then = {});
 
+  /// Asked before a file that has been read replaces work done meanwhile; runs its argument when that may go.
+  std::function<void(std::function<void()>)> confirm;
+
   bool busy() const { return jobs_ > 0; }
+  /// The window closes: nothing is read or autosaved any more.
+  void end();
   /// Ends what is being read.
   void stop();
   /// Whether the file was changed by someone else since it was opened or saved here.
@@ -52,13 +57,16 @@ class FileWorks : public QObject {
  private:
   void remember_stamp(const std::filesystem::path& path);
   void autosave();
+  void become_document(Document document, const std::filesystem::path& path);
   void job_started();
   void job_ended();
 
   Store& store_;
   QTimer throttle_;
   int jobs_ = 0;
-  bool autosaving_ = false, autosave_again_ = false;
+  bool autosaving_ = false, autosave_again_ = false, ended_ = false;
+  std::size_t opens_ = 0;  // how many were asked for
+  std::shared_ptr<std::atomic<bool>> autosave_wanted_ = std::make_shared<std::atomic<bool>>(true);
   std::shared_ptr<std::atomic<bool>> stop_ = std::make_shared<std::atomic<bool>>(false);
   std::filesystem::path stamped_;
   std::pair<std::int64_t, std::uint64_t> stamp_{0, 0};

@@ -16,7 +16,7 @@ class ImportDialog : public QDialog {
   /// `delivery` is the file read with its format's own rules.
   ImportDialog(const QString& file, const Delivery& delivery, UpAxis guessed_up, QWidget* parent);
   ImportOptions options() const;
-  /// Whether it shall stand on the floor in the middle of the view, rather than where the file has it.
+  /// Whether it is to stand on the floor in the middle of the view, rather than where the file has it.
   bool on_the_floor() const { return where_->currentIndex() == 1; }
 
  private:

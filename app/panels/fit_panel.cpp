@@ -73,7 +73,7 @@ QString text_of(const std::string& text) { return QString::fromStdString(text); 
 QString row_text(const Tie& tie, const TieState& state, const LengthUnit& unit) {
   if (state.kind == TieState::Kind::Apart && state.gap > kTouch) return text_of(show_length(state.gap, unit, 3).text);
   if (holds(state) && largest_component(state.beyond) > kTouch)
-    return QObject::tr("%1 only").arg(text_of(axes_named(tie.along)));
+    return QString("%1 only").arg(text_of(axis_words(tie.along)));
   return state.kind == TieState::Kind::Exact ? QString() : text_of(state_words(state, unit));
 }
 
@@ -105,8 +105,8 @@ FitPanel::FitPanel(Store& store, Workbench& bench, Stage& stage, QWidget* parent
   count_->setContentsMargins(14, 8, 10, 4);
   count_->setWordWrap(true);
   list_->setObjectName("ties");
-  list_->setAccessibleName(tr("Ties"));
-  list_->setToolTip(tr("Click: the loupe looks at it. Double-click: the stage too"));
+  list_->setAccessibleName("Ties");
+  list_->setToolTip("Click: the loupe looks at it. Double-click: the stage too");
   list_->setRootIsDecorated(false);
   list_->setUniformRowHeights(true);
   list_->setFrameShape(QFrame::NoFrame);
@@ -139,9 +139,9 @@ FitPanel::FitPanel(Store& store, Workbench& bench, Stage& stage, QWidget* parent
     row->addWidget(b);
     return b;
   };
-  close_ = button(tr("Close it"), tr("Bring its places together again"));
-  share_ = button(tr("Share it"), tr("Share what remains of its ring among all parts of it that may move"));
-  more_ = button(tr("More"), tr("Suspend, rename, delete it, and more"));
+  close_ = button("Close it", "Bring its places together again");
+  share_ = button("Spread it", "Spread what remains among all parts of its ring that may move");
+  more_ = button("More", "Suspend, rename, delete it, and more");
   row->addStretch(1);
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(0, 0, 0, 0);
@@ -150,7 +150,9 @@ FitPanel::FitPanel(Store& store, Workbench& bench, Stage& stage, QWidget* parent
   layout->addWidget(list_, 1);
   layout->addWidget(detail_);
   layout->addWidget(actions_);
-  connect(close_, &QToolButton::clicked, this, [this] { store_.perform(CloseTie{chosen(), false}); });
+  connect(close_, &QToolButton::clicked, this, [this] {
+    store_.perform(CloseTie{chosen(), CloseTie::Moves::Brought});
+  });
   connect(share_, &QToolButton::clicked, this, [this] { store_.perform(ShareError{chosen()}); });
   connect(more_, &QToolButton::clicked, this, [this] { show_menu(more_->mapToGlobal(QPoint(0, more_->height()))); });
   connect(list_, &QTreeWidget::currentItemChanged, this, [this] {
@@ -165,7 +167,8 @@ FitPanel::FitPanel(Store& store, Workbench& bench, Stage& stage, QWidget* parent
     show_menu(list_->viewport()->mapToGlobal(at));
   });
   connect(&bench_, &Workbench::ties_changed, this, &FitPanel::refresh);
-  connect(&store_, &Store::document_changed, this, &FitPanel::refresh);  // the unit, or another document
+  connect(&store_, &Store::document_changed, this, &FitPanel::refresh);  // another document
+  connect(&store_, &Store::look_changed, this, &FitPanel::refresh);
   refresh();
 }
 
@@ -189,7 +192,7 @@ void FitPanel::look_at_next() {
   std::vector<std::string> apart;
   for (const std::size_t i : worst_first(states))
     if (states[i].kind == TieState::Kind::Apart) apart.push_back(store_.scene().ties()[i].name);
-  if (apart.empty()) return store_.say(tr("No tie is apart."));
+  if (apart.empty()) return store_.say("No tie is apart.");
   const auto now = std::find(apart.begin(), apart.end(), chosen());
   const std::string& next = now == apart.end() || now + 1 == apart.end() ? apart.front() : *(now + 1);
   // The panel comes to the front where it stands behind another.
@@ -236,9 +239,9 @@ void FitPanel::refresh() {
   }
   if (was.empty() && list_->currentItem()) list_->setCurrentItem(nullptr);
   filling_ = false;
-  count_->setText(ties.empty() ? tr("Ties stand here: meetings that are remembered and watched. Meet offers it at "
-                                    "the end of its sentence.")
-                               : tr("%1 of %2 ties hold").arg(held).arg(watched));
+  count_->setText(ties.empty() ? "Ties stand here: meetings that are remembered and watched. Meet offers it at "
+                                 "the end of its sentence."
+                               : QString("%1 of %2 ties hold").arg(held).arg(watched));
   count_->setFont(ties.empty() ? ui_font(0.95) : ui_font(0.95, QFont::DemiBold));
   count_->setStyleSheet("color: " + (ties.empty()     ? theme().soft
                                      : held < watched ? theme().drifting
@@ -268,22 +271,24 @@ void FitPanel::refresh_detail() {
   if (lost) {
     text = text_of(sentence(state.problem));
   } else {
-    text = tr("Gap %1").arg(text_of(show_length(state.gap, store_.unit(), 4).text));
-    if (state.angle && *state.angle >= 5e-5) text += tr(", angle %1").arg(text_of(show_angle(*state.angle, 4).text));
-    if (tie->pairs.size() > 1) text += tr(", at pair %1 of %2").arg(state.pair + 1).arg(tie->pairs.size());
+    text = QString("Gap %1").arg(text_of(show_length(state.gap, store_.unit(), 4).text));
+    if (state.angle && *state.angle >= 5e-5)
+      text += QString(", angle %1").arg(text_of(show_angle(*state.angle, 4).text));
+    if (tie->pairs.size() > 1) text += QString(", at pair %1 of %2").arg(state.pair + 1).arg(tie->pairs.size());
     text += ".";
     // A limited tie holds whatever lies along the other axes: that is said, so that it fools nobody.
     if (largest_component(state.beyond) > kTouch)
-      text += " " + tr("It is not watched along all axes: %1.").arg(text_of(state_words(state, store_.unit())));
+      text += " " + QString("It is not watched along all axes: %1.").arg(text_of(state_words(state, store_.unit())));
   }
   bool shares = false;
   if (!lost && !holds(state)) {
-    text += " " + text_of(plain_text(sentence(CloseTie{tie->name, false}, scene, Tense::Present, store_.unit())));
+    text += " " + text_of(plain_text(
+                      sentence(CloseTie{tie->name, CloseTie::Moves::Brought}, scene, Tense::Present, store_.unit())));
     // What remains where a ring closes, and what each part's share of it would be.
     const auto closing = TieRings(scene, states).closing_error(tie->name);
     shares = closing && !tie->suspended && length(closing->error) > kTouch;
     if (shares) {
-      text += tr("\nIt closes a ring of %1 ties: %2 remains. Shared, no gap is over %3: ")
+      text += QString("\nIt closes a ring of %1 ties: %2 remains. Spread evenly, no gap is over %3: ")
                   .arg(closing->ties.size())
                   .arg(text_of(show_length(length(closing->error), store_.unit(), 4).text),
                        text_of(show_length(closing->worst, store_.unit(), 4).text));
@@ -292,13 +297,13 @@ void FitPanel::refresh_detail() {
         const Part* part = scene.find(p.part);
         if (!part) continue;
         parts << (p.stays
-                      ? tr("%1 stays").arg(text_of(part->name))
-                      : tr("%1 by %2")
+                      ? QString("%1 stays").arg(text_of(part->name))
+                      : QString("%1 by %2")
                             .arg(text_of(part->name), text_of(show_length(length(p.shift), store_.unit(), 4).text)));
       }
       constexpr int kNamed = 6;
       const auto more = parts.size() - kNamed;
-      text += parts.mid(0, kNamed).join(", ") + (more > 0 ? tr(" and %1 more.").arg(more) : QStringLiteral("."));
+      text += parts.mid(0, kNamed).join(", ") + (more > 0 ? QString(" and %1 more.").arg(more) : QStringLiteral("."));
     }
   }
   detail_->setText(text);
@@ -309,38 +314,42 @@ void FitPanel::refresh_detail() {
 
 void FitPanel::show_menu(QPoint global) {
   const std::string name = chosen();
-  const Tie* tie = store_.scene().tie(name);
-  if (!tie) return;
+  const Tie* now = store_.scene().tie(name);
+  if (!now) return;
+  // A copy: the scene may be another one by the time the menu is answered.
+  const Tie tie = *now;
   QMenu menu;
   menu.setObjectName("tie menu");
-  const QAction* look = menu.addAction(tr("Look at it"));
-  const QAction* pick = menu.addAction(tr("Pick its parts"));
+  const QAction* look = menu.addAction("Look at it");
+  const QAction* pick = menu.addAction("Pick its parts");
   menu.addSeparator();
-  const QAction* close = menu.addAction(tr("Close it"));
-  const QAction* other = menu.addAction(tr("Close it the other way round"));
-  const QAction* share = menu.addAction(tr("Share what its ring leaves"));
+  const QAction* close = menu.addAction("Close it");
+  const QAction* other = menu.addAction("Close it the other way round");
+  const QAction* share = menu.addAction("Spread the error around the ring");
   menu.addSeparator();
-  const QAction* suspend = menu.addAction(tie->suspended ? tr("Watch it again") : tr("Suspend it"));
-  const QAction* rename = menu.addAction(tr("Rename it …"));
-  const QAction* remove = menu.addAction(tr("Delete it"));
+  const QAction* suspend = menu.addAction(tie.suspended ? "Watch it again" : "Suspend it");
+  const QAction* rename = menu.addAction("Rename it …");
+  const QAction* remove = menu.addAction("Delete it");
   const QAction* did = menu.exec(global);
+  if (!did || !store_.scene().tie(name)) return;
   if (did == look) look_at(name);
   if (did == pick) {
     std::vector<PartId> parts;
-    for (const TackPair& pair : tie->pairs)
+    for (const TackPair& pair : tie.pairs)
       for (const PartId part : {pair.from.part, pair.to.part})
         if (part != kNoPart && std::find(parts.begin(), parts.end(), part) == parts.end()) parts.push_back(part);
     store_.pick(std::move(parts));
   }
-  if (did == close || did == other) store_.perform(CloseTie{name, did == other});
+  if (did == close || did == other)
+    store_.perform(CloseTie{name, did == other ? CloseTie::Moves::Met : CloseTie::Moves::Brought});
   if (did == share) store_.perform(ShareError{name});
-  if (did == suspend) store_.perform(EditTie{name, tie->suspended ? EditTie::Do::Watch : EditTie::Do::Suspend, {}});
+  if (did == suspend) store_.perform(EditTie{name, tie.suspended ? EditTie::Do::Watch : EditTie::Do::Suspend, {}});
   if (did == remove) store_.perform(EditTie{name, EditTie::Do::Delete, {}});
   if (did == rename) {
     // The sentence of the step takes the name: it opens there, ready to be typed.
     if (store_.perform(EditTie{name, EditTie::Do::Rename, name})) {
       bench_.look_at_tie(name);
-      bench_.open_entry(Blank::Name);
+      bench_.open_entry(blank_of(Verb(EditTie{}), "name"));
     }
   }
 }

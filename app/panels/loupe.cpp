@@ -84,10 +84,10 @@ Loupe::Loupe(Store& store, Workbench& bench, Stage& stage, QWidget* parent)
       hint_(new QLabel(this)),
       delta_(new QLabel(this)),
       gap_(new QLabel(this)),
-      first_(new LoupeView(tr("Loupe, from the side"), this)),
-      second_(new LoupeView(tr("Loupe, from above"), this)) {
+      first_(new LoupeView("Loupe, from the side", this)),
+      second_(new LoupeView("Loupe, from above", this)) {
   setObjectName("loupe");
-  auto* title = new QLabel(tr("Loupe"), this);
+  auto* title = new QLabel("Loupe", this);
   title->setFont(ui_font(0.95, QFont::DemiBold));
   state_->setObjectName("loupe state");
   state_->setFont(ui_font(1, QFont::DemiBold));
@@ -96,7 +96,7 @@ Loupe::Loupe(Store& store, Workbench& bench, Stage& stage, QWidget* parent)
   state_->setWordWrap(true);
   state_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
   title->setAlignment(Qt::AlignTop);
-  hint_->setText(tr("Two places being brought together are shown here, from two sides."));
+  hint_->setText("Two places being brought together are shown here, from two sides.");
   hint_->setWordWrap(true);
   delta_->setFont(number_font(0.96));
   delta_->setObjectName("loupe delta");
@@ -124,28 +124,29 @@ Loupe::Loupe(Store& store, Workbench& bench, Stage& stage, QWidget* parent)
   connect(&bench_, &Workbench::marks_changed, this, [this] { soon_.start(); });
   connect(&stage_, &Stage::camera_changed, this, [this] { soon_.start(); });
   connect(&store_, &Store::scene_changed, this, [this] { soon_.start(); });
+  connect(&store_, &Store::look_changed, this, [this] { soon_.start(); });
   refresh();
 }
 
 // A close-up can be pointed at and caught in like the stage.
 void Loupe::serve(LoupeView* view) {
   connect(view, &LoupeView::pointed, this, [this, view](QPointF at) {
-    if (!view->view() || !bench_.stage_verb().catches()) return;
+    if (!view->view() || !bench_.draft().catches()) return;
     if (!held_) held_ = bench_.marks().meeting;
-    bench_.stage_verb().hover(stage_.caught_in(*view->view(), at));
+    bench_.draft().hover(stage_.caught_in(*view->view(), at));
   });
   connect(view, &LoupeView::pressed, this, [this, view](QPointF at, Qt::KeyboardModifiers modifiers) {
     if (!view->view()) return;
     const auto caught = stage_.caught_in(*view->view(), at);
     held_.reset();
     bench_.note_use();
-    Controller& verb = bench_.stage_verb();
-    if (verb.catches() && verb.press(caught, modifiers)) verb.release(std::nullopt, modifiers);
+    Drafting& draft = bench_.draft();
+    if (draft.catches() && draft.press(caught, modifiers)) draft.release(std::nullopt, modifiers);
   });
   connect(view, &LoupeView::left, this, [this] {
     if (!held_) return;
     held_.reset();
-    bench_.stage_verb().hover(std::nullopt);
+    bench_.draft().hover(std::nullopt);
     soon_.start();
   });
 }
@@ -163,8 +164,6 @@ void Loupe::refresh() {
   const std::optional<Marks::Meeting>& meeting = now ? now : held_;
   for (QLabel* label : {state_, delta_, gap_}) label->setVisible(meeting.has_value());
   hint_->setVisible(!meeting);
-  QPalette soft = palette();
-  soft.setColor(QPalette::WindowText, theme().soft);
   hint_->setStyleSheet("color: " + theme().soft.name());
   if (!meeting) {
     first_->clear();
@@ -191,8 +190,9 @@ void Loupe::refresh() {
                          show_number((std::abs(delta[i]) < noise ? 0 : delta[i]) / store_.unit().millimetres, 3).text));
   delta_->setText(text + "</tr></table>");
   const double gap = length(delta) < noise ? 0 : length(delta);
-  QString gap_text = tr("gap %1").arg(QString::fromStdString(show_length(gap, store_.unit(), 4).text));
-  if (meeting->angle) gap_text += tr("   angle %1").arg(QString::fromStdString(show_angle(*meeting->angle, 2).text));
+  QString gap_text = QString("gap %1").arg(QString::fromStdString(show_length(gap, store_.unit(), 4).text));
+  if (meeting->angle)
+    gap_text += QString("   angle %1").arg(QString::fromStdString(show_angle(*meeting->angle, 2).text));
   gap_->setText(gap_text);
 }
 

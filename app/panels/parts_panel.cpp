@@ -17,7 +17,7 @@ namespace {
 
 constexpr int kId = Qt::UserRole;
 
-PartId id_of(const QTreeWidgetItem* item) { return item ? item->data(0, kId).toUInt() : kNoPart; }
+PartId part_in(const QTreeWidgetItem* item) { return item ? item->data(0, kId).toUInt() : kNoPart; }
 
 QIcon swatch(const Part& part) {
   QPixmap pixmap(22, 22);
@@ -40,7 +40,7 @@ QIcon swatch(const Part& part) {
 PartsTree::PartsTree(Store& store, Workbench& bench, QWidget* parent)
     : QTreeWidget(parent), store_(store), bench_(bench) {
   setObjectName("parts tree");
-  setAccessibleName(tr("Parts"));
+  setAccessibleName("Parts");
   setHeaderHidden(true);
   setColumnCount(3);
   header()->setStretchLastSection(false);
@@ -58,11 +58,16 @@ PartsTree::PartsTree(Store& store, Workbench& bench, QWidget* parent)
   setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   setFrameShape(QFrame::NoFrame);
   connect(&store_, &Store::scene_changed, this, &PartsTree::rebuild);
+  connect(&store_, &Store::look_changed, this, [this] {
+    busy_ = true;
+    for (const auto& [id, item] : items_) dress(*item, shown_.part(id));
+    busy_ = false;
+  });
   connect(&store_, &Store::picked_changed, this, &PartsTree::show_picked);
   connect(this, &QTreeWidget::itemSelectionChanged, this, [this] {
     if (busy_) return;
     std::vector<PartId> picked;
-    for (const QTreeWidgetItem* item : selectedItems()) picked.push_back(id_of(item));
+    for (const QTreeWidgetItem* item : selectedItems()) picked.push_back(part_in(item));
     busy_ = true;
     store_.pick(std::move(picked));
     busy_ = false;
@@ -71,14 +76,14 @@ PartsTree::PartsTree(Store& store, Workbench& bench, QWidget* parent)
     if (column == 0) editItem(item, 0);
   });
   connect(this, &QTreeWidget::itemClicked, this, [this](QTreeWidgetItem* item, int column) {
-    const Part* part = store_.scene().find(id_of(item));
+    const Part* part = store_.scene().find(part_in(item));
     if (!part) return;
-    if (column == 1) store_.perform(Show{{id_of(item)}, part->hidden});
-    if (column == 2) store_.perform(Lock{{id_of(item)}, !part->locked});
+    if (column == 1) store_.perform(Show{{part_in(item)}, part->hidden});
+    if (column == 2) store_.perform(Lock{{part_in(item)}, !part->locked});
   });
   connect(this, &QTreeWidget::itemChanged, this, [this](QTreeWidgetItem* item, int column) {
     if (busy_ || column != 0) return;
-    const PartId id = id_of(item);
+    const PartId id = part_in(item);
     const Part* part = store_.scene().find(id);
     const std::string name = item->text(0).trimmed().toStdString();
     if (!part || part->name == name) return;
@@ -90,60 +95,92 @@ PartsTree::PartsTree(Store& store, Workbench& bench, QWidget* parent)
   });
 }
 
+void PartsTree::dress(QTreeWidgetItem& item, const Part& part) const {
+  const QString name = QString::fromStdString(part.name);
+  item.setText(0, name);
+  item.setToolTip(0, name);
+  item.setIcon(0, swatch(part));
+  item.setForeground(0, part.hidden ? QBrush(theme().soft) : QBrush());
+  // The everyday state needs no mark: only what is hidden or locked shows one; a click in the column changes it.
+  item.setIcon(1, part.hidden ? line_icon("hidden", theme().soft, 14) : QIcon());
+  item.setIcon(2, part.locked ? line_icon("locked", theme().soft, 14) : QIcon());
+  item.setToolTip(1, part.hidden ? "Hidden: click to show" : "Shown: click to hide");
+  item.setToolTip(2, part.locked ? "Locked: click to unlock" : "Free: click to lock");
+}
+
+// Most steps only move things, and parts that no step touched are the same objects as before: only what differs is
+// looked at, and the tree is made anew only when a part has come, gone or got another parent.
 void PartsTree::rebuild() {
   const Scene& scene = store_.scene();
-  std::vector<std::tuple<PartId, PartId, std::string, bool, bool>> now;
-  for (const PartId id : scene.in_tree_order()) {
+  std::vector<PartId> order = scene.in_tree_order();
+  bool same_tree = order == order_;
+  std::vector<PartId> changed;
+  for (const PartId id : order) {
+    const Part* before = shown_.find(id);
     const Part& part = scene.part(id);
-    now.emplace_back(id, part.parent, part.name, part.hidden, part.locked);
+    if (before == &part) continue;
+    same_tree = same_tree && before && before->parent == part.parent;
+    if (!same_tree) break;
+    const bool alike = before->name == part.name && before->hidden == part.hidden && before->locked == part.locked &&
+                       before->colours == part.colours && !before->mesh == !part.mesh;
+    if (!alike) changed.push_back(id);
   }
-  if (now == shown_) return;  // most steps only move things
+  shown_ = scene;
+  const bool was_busy = busy_;
   busy_ = true;
+  if (same_tree) {
+    for (const PartId id : changed) dress(*items_.at(id), scene.part(id));
+    busy_ = was_busy;
+    if (!changed.empty() && !search_.isEmpty()) filter(search_);
+    return;
+  }
+  order_ = std::move(order);
+  plant();
+  busy_ = was_busy;
+  if (!search_.isEmpty()) filter(search_);
+  show_picked();
+}
+
+void PartsTree::plant() {
+  constexpr std::size_t kMany = 400;  // more parts than one wants to see unfolded at once
+  constexpr int kFew = 8;
   setUpdatesEnabled(false);
   std::set<PartId> open;
   for (const auto& [id, item] : items_)
     if (item->isExpanded()) open.insert(id);
   const bool first = items_.empty();
-  const bool many = now.size() > 400;
   clear();
   items_.clear();
-  shown_ = std::move(now);
   QList<QTreeWidgetItem*> tops;
-  for (const auto& [id, parent, name, hidden, locked] : shown_) {
-    auto* item = parent == kNoPart ? new QTreeWidgetItem : new QTreeWidgetItem(items_[parent]);
-    if (parent == kNoPart) tops << item;
-    item->setText(0, QString::fromStdString(name));
-    item->setToolTip(0, QString::fromStdString(name));
+  for (const PartId id : order_) {
+    const Part& part = shown_.part(id);
+    auto* item = part.parent == kNoPart ? new QTreeWidgetItem : new QTreeWidgetItem(items_[part.parent]);
+    if (part.parent == kNoPart) tops << item;
     item->setData(0, kId, id);
     item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsEditable | Qt::ItemIsDragEnabled |
                    Qt::ItemIsDropEnabled);
-    item->setIcon(0, swatch(scene.part(id)));
-    if (hidden) item->setForeground(0, theme().soft);
-    // The everyday state needs no mark: only what is hidden or locked shows one; a click in the column changes it.
-    item->setIcon(1, hidden ? line_icon("hidden", theme().soft, 14) : QIcon());
-    item->setIcon(2, locked ? line_icon("locked", theme().soft, 14) : QIcon());
-    item->setToolTip(1, hidden ? tr("Hidden: click to show") : tr("Shown: click to hide"));
-    item->setToolTip(2, locked ? tr("Locked: click to unlock") : tr("Free: click to lock"));
+    dress(*item, part);
     items_[id] = item;
   }
   addTopLevelItems(tops);
   for (const auto& [id, item] : items_)
-    if (item->childCount() > 0) item->setExpanded(first ? !many && item->childCount() <= 8 : open.contains(id));
+    if (item->childCount() > 0)
+      item->setExpanded(first ? order_.size() <= kMany && item->childCount() <= kFew : open.contains(id));
   setUpdatesEnabled(true);
-  busy_ = false;
-  show_picked();
 }
 
 void PartsTree::show_picked() {
   if (busy_) return;
   busy_ = true;
-  clearSelection();
+  QItemSelection selection;
   QTreeWidgetItem* last = nullptr;
   for (const PartId id : store_.picked())
-    if (const auto item = items_.find(id); item != items_.end()) {
-      item->second->setSelected(true);
-      last = item->second;
+    if (QTreeWidgetItem* item = item_of(id)) {
+      const QModelIndex index = indexFromItem(item);
+      selection.append(QItemSelectionRange(index, index));
+      last = item;
     }
+  selectionModel()->select(selection, QItemSelectionModel::ClearAndSelect | QItemSelectionModel::Rows);
   if (last) {
     setCurrentItem(last, 0, QItemSelectionModel::NoUpdate);
     scrollToItem(last);
@@ -157,6 +194,7 @@ QTreeWidgetItem* PartsTree::item_of(PartId id) const {
 }
 
 void PartsTree::filter(const QString& text) {
+  search_ = text;
   // A part is shown when its name fits, or that of something below it.
   const std::function<bool(QTreeWidgetItem*)> show = [&](QTreeWidgetItem* item) {
     bool any = text.isEmpty() || item->text(0).contains(text, Qt::CaseInsensitive);
@@ -186,7 +224,8 @@ void PartsTree::dropEvent(QDropEvent* event) {
   const std::vector<PartId> what = store_.picked();
   event->setDropAction(Qt::IgnoreAction);
   event->accept();
-  if (!what.empty()) store_.perform(Reparent{what, id_of(target), !numbers});
+  if (what.empty()) return;
+  store_.perform(Reparent{what, part_in(target), numbers ? Reparent::Keeps::Numbers : Reparent::Keeps::Place});
 }
 
 void PartsTree::contextMenuEvent(QContextMenuEvent* event) {
@@ -196,24 +235,24 @@ void PartsTree::contextMenuEvent(QContextMenuEvent* event) {
     connect(menu.addAction(text), &QAction::triggered, this, [this, verb] { store_.perform(verb); });
   };
   const auto& picked = store_.picked();
-  add(tr("Show"), Show{picked, true});
-  add(tr("Hide"), Show{picked, false});
-  add(tr("Lock"), Lock{picked, true});
-  add(tr("Unlock"), Lock{picked, false});
+  add("Show", Show{picked, true});
+  add("Hide", Show{picked, false});
+  add("Lock", Lock{picked, true});
+  add("Unlock", Lock{picked, false});
   menu.addSeparator();
-  add(tr("Put at the top of the tree"), Reparent{picked, kNoPart, true});
-  connect(menu.addAction(tr("Rename")), &QAction::triggered, this, [this] { editItem(currentItem(), 0); });
-  add(tr("Delete"), Delete{picked});
+  add("Put at the top of the tree", Reparent{picked, kNoPart, Reparent::Keeps::Place});
+  connect(menu.addAction("Rename"), &QAction::triggered, this, [this] { editItem(currentItem(), 0); });
+  add("Delete", Delete{picked});
   menu.exec(event->globalPos());
 }
 
 PartsPanel::PartsPanel(Store& store, Workbench& bench, QWidget* parent)
     : QWidget(parent), tree_(new PartsTree(store, bench, this)), search_(new QLineEdit(this)) {
-  auto* title = new QLabel(tr("Parts"), this);
+  auto* title = new QLabel("Parts", this);
   title->setFont(ui_font(0.95, QFont::DemiBold));
-  search_->setPlaceholderText(tr("Search"));
-  search_->setAccessibleName(tr("Search in Parts"));
-  search_->setToolTip(tr("Search in Parts (Ctrl+F)"));
+  search_->setPlaceholderText("Search");
+  search_->setAccessibleName("Search in Parts");
+  search_->setToolTip("Search in Parts (Ctrl+F)");
   search_->setClearButtonEnabled(true);
   search_->setFont(ui_font(0.95));
   connect(search_, &QLineEdit::textChanged, tree_, &PartsTree::filter);

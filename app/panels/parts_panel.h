@@ -26,12 +26,16 @@ class PartsTree : public QTreeWidget {
 
  private:
   void rebuild();
+  void plant();
+  void dress(QTreeWidgetItem& item, const Part& part) const;
   void show_picked();
 
   Store& store_;
   Workbench& bench_;
   std::unordered_map<PartId, QTreeWidgetItem*> items_;
-  std::vector<std::tuple<PartId, PartId, std::string, bool, bool>> shown_;  // what the tree was last built from
+  std::vector<PartId> order_;  // in the tree
+  Scene shown_;                // what the tree shows
+  QString search_;
   bool busy_ = false;
 };
 

@@ -31,17 +31,17 @@ PlacementPanel::PlacementPanel(Store& store, QWidget* parent)
       axes_(new QToolButton(this)),
       table_(new QWidget(this)) {
   setObjectName("placement");
-  auto* title = new QLabel(tr("Placement"), this);
+  auto* title = new QLabel("Placement", this);
   title->setFont(ui_font(0.95, QFont::DemiBold));
   axes_->setFont(ui_font(0.95, QFont::Medium));
   axes_->setObjectName("placement axes");
-  axes_->setToolTip(tr("In which axes these numbers are; copy and paste all of them"));
+  axes_->setToolTip("In which axes these numbers are; copy and paste all of them");
   axes_->setPopupMode(QToolButton::InstantPopup);
   axes_->setAutoRaise(true);
   axes_->setFocusPolicy(Qt::TabFocus);
   axes_->setMenu(panel_menu());
   empty_->setWordWrap(true);
-  empty_->setText(tr("Pick a part to see where it stands."));
+  empty_->setText("Pick a part to see where it stands.");
   skew_->setWordWrap(true);
   auto* top = new QHBoxLayout;
   top->addWidget(title);
@@ -64,6 +64,7 @@ PlacementPanel::PlacementPanel(Store& store, QWidget* parent)
   connect(&store_, &Store::scene_changed, this, &PlacementPanel::refresh);
   connect(&store_, &Store::picked_changed, this, &PlacementPanel::refresh);
   connect(&store_, &Store::axes_changed, this, &PlacementPanel::refresh);
+  connect(&store_, &Store::look_changed, this, &PlacementPanel::refresh);
   refresh();
 }
 
@@ -71,8 +72,8 @@ PlacementPanel::PlacementPanel(Store& store, QWidget* parent)
 void PlacementPanel::make_row(QGridLayout* grid, int row) {
   auto* name = new QToolButton(table_);
   name->setObjectName("group " + QString(kRowNames[row]).toLower());
-  name->setText(tr(kRowNames[row]) + QStringLiteral("  ▾"));
-  name->setToolTip(tr("%1: reset, copy, paste and more").arg(tr(kRowNames[row])));
+  name->setText(QString(kRowNames[row]) + QStringLiteral("  ▾"));
+  name->setToolTip(QString("%1: reset, copy, paste and more").arg(QString(kRowNames[row])));
   name->setPopupMode(QToolButton::InstantPopup);
   name->setAutoRaise(true);
   name->setFocusPolicy(Qt::TabFocus);
@@ -86,7 +87,7 @@ void PlacementPanel::make_row(QGridLayout* grid, int row) {
     edit->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
     edit->setMinimumWidth(52);
     edit->setObjectName(QString("%1 %2").arg(QString(kRowNames[row]).toLower(), QString("xyz").mid(axis, 1)));
-    edit->setAccessibleName(tr("%1 along %2").arg(tr(kRowNames[row]), QString("XYZ").mid(axis, 1)));
+    edit->setAccessibleName(QString("%1 along %2").arg(QString(kRowNames[row]), QString("XYZ").mid(axis, 1)));
     edit->setPlaceholderText(QString("XYZ").mid(axis, 1));
     edit->context = [this, row, axis] {
       return EntryContext{kind_of(row), store_.unit(), numbers(static_cast<Row>(row))[at(axis)],
@@ -122,9 +123,9 @@ void PlacementPanel::make_row(QGridLayout* grid, int row) {
 
 QMenu* PlacementPanel::row_menu(Row row) {
   auto* menu = new QMenu(this);
-  connect(menu->addAction(tr("Copy")), &QAction::triggered, this, [this, row] { copy(row); });
-  connect(menu->addAction(tr("Paste")), &QAction::triggered, this, [this, row] { paste(row); });
-  if (row != Size) connect(menu->addAction(tr("Reset")), &QAction::triggered, this, [this, row] { reset(row); });
+  connect(menu->addAction("Copy"), &QAction::triggered, this, [this, row] { copy(row); });
+  connect(menu->addAction("Paste"), &QAction::triggered, this, [this, row] { paste(row); });
+  if (row != Size) connect(menu->addAction("Reset"), &QAction::triggered, this, [this, row] { reset(row); });
   const auto bake = [this](bool position, bool rotation, bool scale) {
     Bake verb;
     verb.what = store_.picked();
@@ -135,12 +136,12 @@ QMenu* PlacementPanel::row_menu(Row row) {
   };
   const auto with_copies = [this, menu](const QString& text, auto make) {
     connect(menu->addAction(text), &QAction::triggered, this, [this, make] { store_.perform(make(Copies::Separate)); });
-    connect(menu->addAction(tr("%1, linked copies with it").arg(text)), &QAction::triggered, this,
+    connect(menu->addAction(QString("%1, its instances with it").arg(text)), &QAction::triggered, this,
             [this, make] { store_.perform(make(Copies::All)); });
   };
   if (row == Position || row == Rotation || row == Factor || row == Skew) {
     menu->addSeparator();
-    with_copies(tr("Bake into the mesh"), [bake, row](Copies copies) {
+    with_copies("Bake into the mesh", [bake, row](Copies copies) {
       Bake verb = bake(row == Position, row == Rotation, row == Factor || row == Skew);
       verb.copies = copies;
       return Verb(verb);
@@ -148,10 +149,9 @@ QMenu* PlacementPanel::row_menu(Row row) {
   }
   if (row == Size) {
     menu->addSeparator();
-    connect(menu->addAction(tr("Make the box fit an edge or face …")), &QAction::triggered, this,
-            [this] { ask_fit(1); });
-    connect(menu->addAction(tr("Make the box fit three places …")), &QAction::triggered, this, [this] { ask_fit(3); });
-    with_copies(tr("Make the box the tightest there is"), [this](Copies copies) {
+    connect(menu->addAction("Make the box fit an edge or face …"), &QAction::triggered, this, [this] { ask_fit(1); });
+    connect(menu->addAction("Make the box fit three places …"), &QAction::triggered, this, [this] { ask_fit(3); });
+    with_copies("Make the box the tightest there is", [this](Copies copies) {
       return Verb(FitBox{store_.picked(), {}, copies});
     });
   }
@@ -159,8 +159,11 @@ QMenu* PlacementPanel::row_menu(Row row) {
 }
 
 void PlacementPanel::ask_fit(int places) {
-  if (store_.picked().empty()) return store_.say(tr("Nothing is picked. Pick a part first."), Tone::Wrong);
-  emit fit_asked(FitBox{store_.picked(), {}, Copies::Separate}, places);
+  if (!store_.has_picked()) return;
+  FitBox fit;
+  fit.what = store_.picked();
+  fit.to.resize(static_cast<std::size_t>(places));
+  emit fit_asked(fit);
 }
 
 QMenu* PlacementPanel::panel_menu() {
@@ -169,12 +172,12 @@ QMenu* PlacementPanel::panel_menu() {
     menu->clear();
     const QStringList words = store_.axes_words();
     for (int i = 0; i < words.size(); ++i)
-      connect(menu->addAction(tr("in %1 axes").arg(words[i])), &QAction::triggered, this, [this, i] {
+      connect(menu->addAction(QString("in %1 axes").arg(words[i])), &QAction::triggered, this, [this, i] {
         if (const auto axes = store_.axes_for(i)) store_.set_axes(*axes);
       });
     menu->addSeparator();
-    connect(menu->addAction(tr("Copy all")), &QAction::triggered, this, &PlacementPanel::copy_all);
-    connect(menu->addAction(tr("Paste all")), &QAction::triggered, this, &PlacementPanel::paste_all);
+    connect(menu->addAction("Copy all"), &QAction::triggered, this, &PlacementPanel::copy_all);
+    connect(menu->addAction("Paste all"), &QAction::triggered, this, &PlacementPanel::paste_all);
   });
   return menu;
 }
@@ -199,7 +202,7 @@ bool PlacementPanel::eventFilter(QObject* object, QEvent* event) {
 void PlacementPanel::refresh() {
   const Scene& scene = store_.scene();
   const auto& picked = store_.picked();
-  axes_->setText(tr("in %1 axes ▾").arg(QString::fromStdString(axes_words(store_.axes(), scene))));
+  axes_->setText(QString("in %1 axes ▾").arg(QString::fromStdString(axes_words(store_.axes(), scene))));
   empty_->setVisible(picked.empty());
   table_->setVisible(!picked.empty());
   for (QLabel* letter : table_->findChildren<QLabel*>(QRegularExpression("^axis [012]$")))
@@ -240,7 +243,7 @@ void PlacementPanel::refresh() {
       show_field(static_cast<Row>(row), axis, values[at(row)][at(axis)], texts[at(row)][at(axis)]);
   skew_->setVisible(skewed);
   skew_->setStyleSheet("color: " + theme().drifting.name());
-  skew_->setText(tr("Skewed in these axes. Reset it, or bake it into the mesh."));
+  skew_->setText("Skewed in these axes. Reset it, or bake it into the mesh.");
 }
 
 void PlacementPanel::show_field(Row row, int axis, const std::vector<double>& values,
@@ -252,7 +255,7 @@ void PlacementPanel::show_field(Row row, int axis, const std::vector<double>& va
   QString text;
   QString tip;
   if (!same) {
-    text = tr("several");
+    text = "several";
   } else {
     const EntryKind kind = kind_of(row);
     const double unit = kind == EntryKind::Length ? store_.unit().millimetres : 1;
@@ -263,7 +266,7 @@ void PlacementPanel::show_field(Row row, int axis, const std::vector<double>& va
       const Shown shown = show_number(values.front() / unit, decimals);
       text = (shown.exact ? QString() : QStringLiteral("≈")) + QString::fromStdString(shown.text) +
              (kind == EntryKind::Angle ? "°" : "");
-      if (!shown.exact) tip = tr("In full: %1").arg(QString::fromStdString(full_digits(values.front() / unit)));
+      if (!shown.exact) tip = QString("In full: %1").arg(QString::fromStdString(full_digits(values.front() / unit)));
       if (metrics.horizontalAdvance(text) <= room) break;
     }
     if (!texts.empty() && !texts.front().empty() && values.size() == 1) {
@@ -272,7 +275,8 @@ void PlacementPanel::show_field(Row row, int axis, const std::vector<double>& va
       const QString typed = QString::fromStdString(texts.front());
       const bool plain = QRegularExpression("^[-+]?[0-9.]*$").match(typed).hasMatch();
       if (!plain)
-        tip = metrics.horizontalAdvance(typed) <= room ? tr("That is %1").arg(text) : tr("Typed as %1").arg(typed);
+        tip = metrics.horizontalAdvance(typed) <= room ? QString("That is %1").arg(text)
+                                                       : QString("Typed as %1").arg(typed);
       if (!plain && metrics.horizontalAdvance(typed) <= room) text = typed;
     }
   }
@@ -333,16 +337,20 @@ bool PlacementPanel::put(Row row, const Amounts& amounts) {
 void PlacementPanel::commit(Row row, int axis) {
   const Field& field = fields_[at(row)][at(axis)];
   if (field.edit->text() == field.shown || !field.edit->isModified()) return;
-  // The sign for hidden digits may stand in the field and mean nothing.
+  // The sign for hidden digits may stand in the field, and means nothing.
   QString text = field.edit->text().trimmed();
-  if (text.startsWith(QChar(0x2248))) text.remove(0, 1);
+  if (text.startsWith(QChar(0x2248))) {
+    text = text.mid(1).trimmed();
+    field.edit->setText(text);
+    field.edit->setModified(true);
+  }
   const auto value = field.edit->read();
   if (!value) return;
   Amounts amounts;
   amounts[at(axis)] =
       Amount{*value, text.toStdString(), kind_of(row) == EntryKind::Length ? store_.unit() : kMillimetres};
   field.edit->setModified(false);
-  if (!put(row, amounts)) field.edit->mark({0, text.toStdString().size(), tr("This was refused.").toStdString()});
+  if (!put(row, amounts)) field.edit->mark({0, text.toStdString().size(), QString("This was refused.").toStdString()});
 }
 
 void PlacementPanel::nudge(Row row, int axis, int steps) {
@@ -365,7 +373,7 @@ void PlacementPanel::reset(Row row) {
 
 void PlacementPanel::copy(Row row) {
   QApplication::clipboard()->setText(QString::fromStdString(copied_text(numbers(row), kind_of(row), store_.unit())));
-  store_.say(tr("Copied %1: three numbers with tabs between them.").arg(tr(kRowNames[row]).toLower()));
+  store_.say(QString("Copied %1: three numbers with tabs between them.").arg(QString(kRowNames[row]).toLower()));
 }
 
 void PlacementPanel::paste(Row row) {
@@ -381,10 +389,10 @@ void PlacementPanel::paste(Row row) {
 void PlacementPanel::copy_all() {
   QString text;
   for (const Row row : {Position, Rotation, Factor, Skew})
-    text += tr(kRowNames[row]) + "\t" + QString::fromStdString(copied_text(numbers(row), kind_of(row), store_.unit())) +
-            "\n";
+    text += QString(kRowNames[row]) + "\t" +
+            QString::fromStdString(copied_text(numbers(row), kind_of(row), store_.unit())) + "\n";
   QApplication::clipboard()->setText(text);
-  store_.say(tr("Copied the placement: a line for each group."));
+  store_.say("Copied the placement: a line for each group.");
 }
 
 void PlacementPanel::paste_all() {
@@ -398,7 +406,7 @@ void PlacementPanel::paste_all() {
                                      {Rotation, &place.rotation},
                                      {Factor, &place.scale},
                                      {Skew, &place.skew}}) {
-      if (name != tr(kRowNames[row])) continue;
+      if (name != QString(kRowNames[row])) continue;
       const auto values = pasted_numbers(line.section('\t', 1).toStdString(),
                                          {kind_of(row), store_.unit(), std::nullopt, reader_of(store_.scene())});
       if (!values) return store_.say(QString::fromStdString(values.error()), Tone::Wrong);
@@ -406,8 +414,7 @@ void PlacementPanel::paste_all() {
         if ((*values)[i]) (*group)[i] = Amount{*(*values)[i]}, any = true;
     }
   }
-  if (!any)
-    return store_.say(tr("The clipboard holds no placement: a line for each group, its name first."), Tone::Wrong);
+  if (!any) return store_.say("The clipboard holds no placement: a line for each group, its name first.", Tone::Wrong);
   if (!store_.picked().empty()) store_.perform(place);
 }
 

@@ -19,8 +19,8 @@ class PlacementPanel : public QWidget {
   explicit PlacementPanel(Store& store, QWidget* parent = nullptr);
 
  signals:
-  /// The box of what is picked shall be fitted to places that are clicked.
-  void fit_asked(const tack::Verb& verb, int places);
+  /// Asks for places to fit the box of the picked parts to.
+  void fit_asked(const tack::Verb& verb);
 
  protected:
   bool eventFilter(QObject* object, QEvent* event) override;

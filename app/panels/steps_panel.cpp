@@ -12,8 +12,8 @@ namespace tack {
 StepsPanel::StepsPanel(Store& store, Workbench& bench, QWidget* parent)
     : QWidget(parent), store_(store), bench_(bench), list_(new QListWidget(this)) {
   list_->setObjectName("steps");
-  list_->setAccessibleName(tr("Steps"));
-  list_->setToolTip(tr("Click a step to open its sentence; untick it to leave it out"));
+  list_->setAccessibleName("Steps");
+  list_->setToolTip("Click a step to open its sentence; untick it to leave it out");
   list_->setWordWrap(true);
   list_->setFont(ui_font(0.95));
   list_->setFrameShape(QFrame::NoFrame);
@@ -59,9 +59,9 @@ void StepsPanel::show_menu(QPoint at) {
   const bool out = store_.journal().record().steps[step]->left_out;
   QMenu menu;
   menu.setObjectName("step menu");
-  const QAction* open = menu.addAction(tr("Open it in the sentence"));
-  const QAction* leave = menu.addAction(out ? tr("Take it in again") : tr("Leave it out"));
-  const QAction* remove = menu.addAction(tr("Remove it"));
+  const QAction* open = menu.addAction("Open it in the sentence");
+  const QAction* leave = menu.addAction(out ? "Take it in again" : "Leave it out");
+  const QAction* remove = menu.addAction("Remove it");
   const QAction* chosen = menu.exec(list_->viewport()->mapToGlobal(at));
   if (chosen == open) bench_.reopen(step);
   if (chosen == leave) store_.leave_out(step, !out);
@@ -73,7 +73,7 @@ void StepsPanel::refresh() {
   filling_ = true;
   list_->clear();
   if (record.steps.empty()) {
-    auto* item = new QListWidgetItem(tr("Nothing has been done yet."), list_);
+    auto* item = new QListWidgetItem("Nothing has been done yet.", list_);
     item->setForeground(theme().soft);
     item->setFlags(Qt::ItemIsEnabled);
     filling_ = false;
@@ -86,7 +86,7 @@ void StepsPanel::refresh() {
     const Step& step = *record.steps[i];
     QString words = QString::fromStdString(plain_text(step.words));
     // What no longer works says why in place.
-    if (step.problem) words += tr(" No longer: %1").arg(QString::fromStdString(sentence(*step.problem)));
+    if (step.problem) words += QString(" No longer: %1").arg(QString::fromStdString(sentence(*step.problem)));
     auto* item = new QListWidgetItem(QString("%1  %2").arg(i + 1).arg(words), list_);
     item->setData(Qt::UserRole, static_cast<qulonglong>(i));
     item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsUserCheckable | Qt::ItemIsSelectable);

@@ -118,13 +118,13 @@ void Overlay::paint_corner(QPainter& p) const {
   p.setPen(theme().soft);
   p.setFont(ui_font(0.94));
   p.drawText(QRectF(92, view_.height - 30, 260, 20), Qt::AlignLeft | Qt::AlignVCenter,
-             tr("one square %1%2").arg(shown.exact ? "" : "≈ ", QString::fromStdString(shown.text)));
+             QString("one square %1%2").arg(shown.exact ? "" : "≈ ", QString::fromStdString(shown.text)));
 }
 
 void Overlay::paint_drop_line(QPainter& p) const {
   const Store& store = stage_.store_;
-  if (store.picked().size() != 1 || stage_.bench_.verb().name() == "Pick" || stage_.bench_.verb().name() == "Measure")
-    return;
+  const VerbId verb = stage_.bench_.draft().row();
+  if (store.picked().size() != 1 || verb == id_of<Pick> || verb == id_of<Measure>) return;
   const Part* part = store.scene().find(store.picked().front());
   if (!part) return;
   const Vec3 pivot = world_of(store.scene(), store.picked().front()) * part->placement.pivot;
@@ -171,7 +171,7 @@ void Overlay::paint_guides(QPainter& p, const Marks& marks) const {
 
 // Kept tacks as small diamonds, with their names where there are few.
 void Overlay::paint_kept(QPainter& p) const {
-  if (!stage_.bench_.stage_verb().shows_kept() && !stage_.bench_.verb().shows_kept()) return;
+  if (!stage_.bench_.draft().shows_kept()) return;
   constexpr std::size_t kMost = 3000, kNamed = 24;
   struct Mark {
     QPointF at;
@@ -324,15 +324,16 @@ void Overlay::paint_arc(QPainter& p, const Vec3& centre, const std::vector<Vec3>
 }
 
 void Overlay::paint_handles(QPainter& p) const {
-  Controller& verb = stage_.bench_.stage_verb();
-  if (verb.dragging()) return;
-  const std::vector<Handle> handles = verb.handles(view_);
+  const Drafting& draft = stage_.bench_.draft();
+  if (draft.dragging()) return;
+  const bool active = pane_ == stage_.active_pane();
+  const std::vector<Handle> handles = draft.handles(view_);
   for (std::size_t i = 0; i < handles.size(); ++i) {
     const Handle& h = handles[i];
-    const bool hot = pane_ == stage_.active_pane() && static_cast<int>(i) == stage_.hovered_handle_;
+    const bool hot = active && static_cast<int>(i) == stage_.hovered_handle_;
     const QColor hue = hue_of(axis_of(h));
     const double width = hot ? 2.6 : 1.5;
-    const QString text = verb.handle_text(h);
+    const QString text = h.kind != Handle::Kind::Pad || hot ? draft.handle_text(h) : QString();
     switch (h.kind) {
       case Handle::Kind::Ruler: paint_ruler(p, h.line.front(), h.line.back(), hue, 0, width); break;
       case Handle::Kind::Corner: paint_polyline(p, h.line, theme().ink, width, Qt::SolidLine); break;
@@ -409,20 +410,22 @@ void Overlay::paint_label(QPainter& p, QPointF at, const QString& text, const QC
 }
 
 void Overlay::paint_gauges(QPainter& p, const Marks& marks) const {
-  for (const Marks::Ruler& r : marks.rulers) {
+  for (const Gauges::Ruler& r : marks.gauges.rulers) {
     paint_ruler(p, r.from, r.to, hue_of(r.axis), r.tick, 2.2);
-    if (const auto tip = pixel(r.to)) paint_label(p, *tip + QPointF(12, -6), r.text, hue_of(r.axis));
+    if (const auto tip = pixel(r.to))
+      paint_label(p, *tip + QPointF(12, -6), QString::fromStdString(r.text), hue_of(r.axis));
   }
-  if (marks.arc) {
-    const Marks::Arc& arc = *marks.arc;
+  if (marks.gauges.arc) {
+    const Gauges::Arc& arc = *marks.gauges.arc;
     const std::vector<Vec3> points = arc_points(arc.centre, arc.axis, arc.start, arc.degrees);
     paint_arc(p, arc.centre, points, hue_of(arc.hue), 2.2);
     paint_polyline(p, {arc.centre, points.front()}, theme().soft, 1.1, Qt::DashLine);
     paint_polyline(p, {arc.centre, points.back()}, hue_of(arc.hue), 1.5, Qt::SolidLine);
-    if (const auto tip = pixel(points.back())) paint_label(p, *tip + QPointF(14, -6), arc.text, hue_of(arc.hue));
+    if (const auto tip = pixel(points.back()))
+      paint_label(p, *tip + QPointF(14, -6), QString::fromStdString(arc.text), hue_of(arc.hue));
   }
-  if (marks.still)
-    if (const auto at = pixel(marks.still->point)) {
+  if (marks.gauges.still)
+    if (const auto at = pixel(*marks.gauges.still)) {
       p.setBrush(Qt::NoBrush);
       p.setPen(QPen(theme().ink, 1.6));
       p.drawEllipse(*at, 6, 6);

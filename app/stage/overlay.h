@@ -3,7 +3,8 @@
 
 #include <QWidget>
 
-#include "app/verbs/controller.h"
+#include "app/verbs/marks.h"
+#include "core/view/handles.h"
 
 namespace tack {
 

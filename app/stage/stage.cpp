@@ -25,7 +25,7 @@ constexpr int kSamples = 4;
 Stage::Stage(Store& store, Workbench& bench, QWidget* parent)
     : QOpenGLWidget(parent), store_(store), bench_(bench), works_(this), overlay_(new Overlay(*this)) {
   setObjectName("stage");
-  setAccessibleName(tr("Stage"));
+  setAccessibleName("Stage");
   setFocusPolicy(Qt::StrongFocus);
   setMouseTracking(true);
   setAcceptDrops(true);
@@ -38,7 +38,14 @@ Stage::Stage(Store& store, Workbench& bench, QWidget* parent)
     update();
   });
   connect(&store_, &Store::scene_changed, this, &Stage::scene_changed);
-  connect(&store_, &Store::picked_changed, this, [this] { update(); });
+  connect(&store_, &Store::picked_changed, this, [this] {
+    items_.reset();
+    update();
+  });
+  connect(&store_, &Store::look_changed, this, [this] {
+    moved();
+    overlay_->update();
+  });
   connect(&works_, &MeshWorks::ready, this, &Stage::upload_ready);
   connect(&works_, &MeshWorks::settled, &bench_, &Workbench::measure_waiting);
   connect(&bench_, &Workbench::marks_changed, this, [this, had_ghosts = false]() mutable {
@@ -48,30 +55,32 @@ Stage::Stage(Store& store, Workbench& bench, QWidget* parent)
     const bool ghosts = !marks.ghosts.empty() || marks.shown;
     if (gesture_ == Gesture::None && hovered_handle_ >= 0) {
       // What was under the pointer may have moved away from it.
-      handles_ = bench_.stage_verb().handles(view());
+      handles_ = bench_.draft().handles(view());
       hovered_handle_ = handle_at(view(), handles_, last_at_.x(), last_at_.y());
     }
-    if (ghosts || had_ghosts) moved();
+    if (!ghosts && !had_ghosts) return;
+    items_.reset();
+    moved();
     had_ghosts = ghosts;
   });
   connect(&bench_, &Workbench::verb_changed, this, [this] {
     cycling_ = false;
     under_.clear();
-    setCursor(bench_.verb().name() == "Pick" ? Qt::ArrowCursor : Qt::CrossCursor);
+    setCursor(picks() ? Qt::ArrowCursor : Qt::CrossCursor);
     hovered_handle_ = -1;
     hover_at(last_at_);
   });
   connect(&bench_, &Workbench::next_tack_asked, this, [this](int by) {
-    if (!bench_.stage_verb().catches()) return;
+    if (!bench_.draft().catches()) return;
     if (!cycling_) {
       under_ = all_tacks(catch_scene(), view(), last_at_.x(), last_at_.y(), catch_options(), 12);
       under_index_ = 0;
       cycling_ = true;
     }
-    if (under_.empty()) return store_.say(tr("There is no place to catch under the pointer."));
+    if (under_.empty()) return store_.say("There is no place to catch under the pointer.");
     const auto count = static_cast<int>(under_.size());
     under_index_ = static_cast<std::size_t>((static_cast<int>(under_index_) + by + count) % count);
-    bench_.stage_verb().hover(under_[under_index_]);
+    bench_.draft().hover(under_[under_index_]);
     overlay_->update();
   });
   connect(&bench_, &Workbench::kinds_changed, this, [this] {
@@ -222,6 +231,7 @@ void Stage::moved() {
 
 void Stage::scene_changed() {
   catch_scene_.reset();
+  items_.reset();
   cycling_ = false;
   works_.want(store_.scene());
   moved();
@@ -255,26 +265,19 @@ void Stage::initializeGL() {
   for (const MeshWorks::Ready& r : works_.take()) renderer_.upload(r.mesh, r.arrays);
 }
 
-std::vector<DrawItem> Stage::items() const {
-  // In a drag what is drawn is the scene as it would be.
+const std::vector<DrawItem>& Stage::items() const {
+  if (items_) return *items_;
+  // In a drag what is drawn is the scene as it would be; it lives as long as the items do.
   const Marks& marks = bench_.marks();
-  const Scene& scene = marks.shown ? *marks.shown : store_.scene();
-  std::vector<DrawItem> items = items_of(scene);
-  std::size_t next = 0;
+  drawn_ = marks.shown;
+  const Scene& scene = drawn_ ? *drawn_ : store_.scene();
   // What is picked is outlined with everything below it.
   const std::vector<bool> picked = marked_within(scene, store_.picked());
-  std::vector<bool> hidden(scene.id_limit(), false);
-  for (const PartId id : scene.in_tree_order()) {
-    const Part& part = scene.part(id);
-    hidden[id] = part.hidden || (part.parent != kNoPart && hidden[part.parent]);
-    if (part.mesh && !hidden[id]) items[next++].picked = picked[id];
-  }
+  items_ = items_of(scene, &picked);
   for (const auto& [id, world] : marks.ghosts)
     if (const Part* part = store_.scene().find(id); part && part->mesh)
-      items.push_back({part->mesh, world, &part->colours, false, true});
-  // What is drawn lives as long as the marks do: until the next change of the verb.
-  drawn_ = marks.shown;
-  return items;
+      items_->push_back({part->mesh, world, &part->colours, false, true});
+  return *items_;
 }
 
 void Stage::paintGL() {
@@ -327,14 +330,14 @@ Stage::ShortList Stage::short_list() const {
     for (std::size_t i = 0; i < kCatchKindCount; ++i)
       list.rows << QString(QLatin1Char(kCatchKindKeys[i])) + "   " +
                        QString::fromUtf8(kCatchKindWords[i].data(), static_cast<int>(kCatchKindWords[i].size()));
-    list.rows << tr("0   all");
+    list.rows << "0   all";
     list.seen = static_cast<int>(list.rows.size());
     list.chosen = bench_.only() ? static_cast<int>(*bench_.only()) : static_cast<int>(list.rows.size()) - 1;
   } else if (cycling_ && under_.size() > 1) {
     for (const Caught& caught : under_) {
       list.seen += !caught.behind;
       list.rows << QString::fromStdString(tack_words(store_.scene(), caught.address)) +
-                       (caught.behind ? tr(" · behind") : QString());
+                       (caught.behind ? " · behind" : QString());
     }
     list.chosen = static_cast<int>(under_index_);
   }
@@ -352,20 +355,26 @@ CatchOptions Stage::catch_options() const {
   options.edge_parts = bench_.edge_parts();
   options.hidden_too = bench_.only().has_value();
   options.grid = CatchGrid{{}, grid_spacing_for(view(), camera_.target)};
-  options.leave_out = [this](PartId id) { return bench_.stage_verb().leaves_out(id); };
+  const CatchOn on = bench_.draft().catches_on();
+  if (on == CatchOn::All) return options;
+  const std::vector<bool>* moves = &bench_.draft().moving_mask();
+  options.leave_out = [moves, moving = on == CatchOn::WhatStays](PartId id) {
+    return id < moves->size() && (*moves)[id] == moving;
+  };
   // What moves is looked through; what merely cannot be taken hold of hides what is behind it.
-  if (!bench_.stage_verb().offers_grips()) options.see_through = options.leave_out;
+  if (on == CatchOn::WhatStays) options.see_through = options.leave_out;
   return options;
 }
 
 std::optional<Caught> Stage::caught_in(const View& view, QPointF at) {
-  if (!bench_.stage_verb().catches()) return std::nullopt;
+  if (!bench_.draft().catches()) return std::nullopt;
   CatchOptions options = catch_options();
   options.cut_at_eye = true;
   return best_tack(catch_scene(), view, at.x(), at.y(), options);
 }
 
 std::optional<Caught> Stage::caught_at(QPointF position) {
+  ++catches_;
   return best_tack(catch_scene(), view(), position.x(), position.y(), catch_options());
 }
 
@@ -374,7 +383,8 @@ bool Stage::steps_now(Qt::KeyboardModifiers modifiers) const {
 }
 
 void Stage::hover_at(QPointF position) {
-  handles_ = bench_.stage_verb().handles(view());
+  Drafting& draft = bench_.draft();
+  handles_ = draft.handles(view());
   const int handle = handle_at(view(), handles_, position.x(), position.y());
   if (handle != hovered_handle_) {
     hovered_handle_ = handle;
@@ -382,15 +392,12 @@ void Stage::hover_at(QPointF position) {
   }
   if (handle >= 0 && !cycling_) {
     last_at_ = position;
-    return bench_.stage_verb().hover(std::nullopt);
+    return draft.hover(std::nullopt);
   }
   if (cycling_ && QLineF(position, last_at_).length() > kSamePlacePixels) cycling_ = false;
   if (cycling_) return;
   last_at_ = position;
-  if (bench_.stage_verb().catches())
-    bench_.stage_verb().hover(caught_at(position));
-  else
-    bench_.stage_verb().hover(std::nullopt);
+  draft.hover(draft.catches() ? caught_at(position) : std::nullopt);
 }
 
 Vec3 Stage::point_under(QPointF position) const {
@@ -408,24 +415,24 @@ void Stage::mousePressEvent(QMouseEvent* event) {
   if (gesture_ != Gesture::None) return;
   pressed_at_ = into_pane(event->position());
   dragged_ = false;
+  button_ = event->button();
+  Drafting& draft = bench_.draft();
   if (event->button() == Qt::LeftButton) {
     bench_.note_use();
-    if (!bench_.stage_verb().waiting()) bench_.end_overlay();
-    if (bench_.stage_verb().wants_part()) {
+    if (draft.wants_part()) {
       if (const auto struck = strike(catch_scene(), view(), pressed_at_.x(), pressed_at_.y()))
-        bench_.stage_verb().take_part(struck->part);
+        draft.take_part(struck->part);
       else
-        store_.say(tr("There is no part there."), Tone::Wrong);
-      pressed_verb_ = nullptr;
+        store_.say("There is no part there.", Tone::Wrong);
       gesture_ = Gesture::Tack;
       last_at_ = pressed_at_;
       return;
     }
-    handles_ = bench_.stage_verb().handles(view());
+    handles_ = draft.handles(view());
     if (const int number = handle_at(view(), handles_, pressed_at_.x(), pressed_at_.y()); number >= 0) {
       // A copy: what the verb says when a drag begins may offer handles anew.
       const Handle handle = handles_[static_cast<std::size_t>(number)];
-      if (bench_.verb().begin_drag(handle, view(), pressed_at_)) {
+      if (draft.begin_drag(handle, view(), pressed_at_)) {
         gesture_ = Gesture::Handle;
         last_at_ = pressed_at_;
         return;
@@ -434,13 +441,12 @@ void Stage::mousePressEvent(QMouseEvent* event) {
     std::optional<Caught> caught;
     if (cycling_ && under_index_ < under_.size() && QLineF(pressed_at_, last_at_).length() <= kSamePlacePixels)
       caught = under_[under_index_];
-    else if (bench_.stage_verb().catches() || bench_.verb().name() != "Pick")
+    else if (draft.catches() || !picks())
       caught = caught_at(pressed_at_);
     cycling_ = false;
     last_at_ = pressed_at_;
-    pressed_verb_ = &bench_.stage_verb();
-    const bool grips = caught && pressed_verb_->offers_grips();
-    if (pressed_verb_->press(caught, event->modifiers())) {
+    const bool grips = caught && draft.offers_grips();
+    if (draft.press(caught, event->modifiers())) {
       gesture_ = Gesture::Tack;
     } else {
       // A click picks; a drag from a place of what is picked takes hold of that place.
@@ -461,25 +467,25 @@ void Stage::mouseMoveEvent(QMouseEvent* event) {
   const QPointF at = into_pane(event->position()), by = at - last_at_;
   if (gesture_ == Gesture::None) return hover_at(at);
   if (QLineF(at, pressed_at_).length() > kDragPixels) dragged_ = true;
+  Drafting& draft = bench_.draft();
   switch (gesture_) {
     case Gesture::Orbit:
       set_camera(orbited(camera_, -by.x() * kDegreesPerPixel, by.y() * kDegreesPerPixel, grabbed_));
       break;
     case Gesture::Pan: set_camera(panned(camera_, view(), grabbed_, by.x(), by.y())); break;
-    case Gesture::Handle:
-      if (dragged_ && bench_.verb().dragging()) bench_.verb().drag_to(view(), at, steps_now(event->modifiers()));
-      break;
     case Gesture::Grip:
       // Taken hold of once: after Esc nothing moves until the next press.
-      if (dragged_ && gripped_) bench_.verb().begin_grip(*std::exchange(gripped_, std::nullopt), view(), pressed_at_);
-      if (dragged_ && bench_.verb().dragging())
-        bench_.verb().grip_to(view(), at, caught_at(at), steps_now(event->modifiers()));
+      if (dragged_ && gripped_) draft.begin_grip(*std::exchange(gripped_, std::nullopt), view(), pressed_at_);
+      [[fallthrough]];
+    case Gesture::Handle:
+      if (dragged_ && draft.dragging())
+        draft.drag_to(view(), at, draft.grips_place() ? caught_at(at) : std::nullopt, steps_now(event->modifiers()));
       break;
     case Gesture::Tack:
       if (dragged_) hover_at(at);
       break;
     case Gesture::Pick:
-      if (dragged_ && bench_.verb().name() == "Pick") gesture_ = Gesture::Rectangle;
+      if (dragged_ && picks()) gesture_ = Gesture::Rectangle;
       break;
     default: break;
   }
@@ -487,45 +493,51 @@ void Stage::mouseMoveEvent(QMouseEvent* event) {
   if (gesture_ == Gesture::Rectangle) overlay_->update();
 }
 
+// Only the button that began a gesture ends it: another one that is tapped meanwhile means nothing.
 void Stage::mouseReleaseEvent(QMouseEvent* event) {
+  if (gesture_ == Gesture::None || event->button() != button_) return;
   const QPointF at = into_pane(event->position());  // while the gesture still holds its pane
+  end_gesture(at, event->modifiers());
+  last_at_ = at;
+  overlay_->update();
+}
+
+void Stage::end_gesture(QPointF at, Qt::KeyboardModifiers modifiers) {
   const Gesture gesture = std::exchange(gesture_, Gesture::None);
-  const bool add = event->modifiers() & Qt::ControlModifier;
-  if (gesture == Gesture::Handle) {
+  const bool add = modifiers & Qt::ControlModifier;
+  Drafting& draft = bench_.draft();
+  if (gesture == Gesture::Handle || (gesture == Gesture::Grip && dragged_)) {
     // A press without a drag takes a pad as it is; for rulers and arcs it means nothing.
-    Controller& verb = bench_.verb();
-    if (verb.dragging() && (dragged_ || verb.presses_count())) verb.drag_to(view(), at, steps_now(event->modifiers()));
-    if (verb.dragging()) verb.end_drag(add);
+    if (draft.dragging() && (dragged_ || draft.presses_count()))
+      draft.drag_to(view(), at, draft.grips_place() ? caught_at(at) : std::nullopt, steps_now(modifiers));
+    if (draft.dragging()) draft.end_drag(add);
     hover_at(at);
   } else if (gesture == Gesture::Tack) {
-    if (dragged_ && pressed_verb_)
-      pressed_verb_->release(caught_at(at), event->modifiers());
+    if (dragged_)
+      draft.release(caught_at(at), modifiers);
     else
       hover_at(at);
-  } else if (gesture == Gesture::Grip && dragged_) {
-    Controller& verb = bench_.verb();
-    if (verb.dragging()) verb.grip_to(view(), at, caught_at(at), steps_now(event->modifiers()));
-    if (verb.dragging()) verb.end_drag(add);
-    hover_at(at);
   } else if ((gesture == Gesture::Pick || gesture == Gesture::Grip) && !dragged_) {
-    const auto struck = strike(catch_scene(), view(), at.x(), at.y());
-    PartId part = struck ? struck->part : kNoPart;
-    // A guide has no surface: one that is near and seen is meant before what lies behind it.
-    CatchOptions guides;
-    guides.kinds = CatchKinds::only(CatchKind::Guide);
-    guides.radius = 5;
-    if (const auto guide = best_tack(catch_scene(), view(), at.x(), at.y(), guides); guide && guide->score < kFaceScore)
-      part = guide->address.part;
-    if (part != kNoPart || !add) store_.pick_one(part, add);
+    pick_at(at, add);
   } else if (gesture == Gesture::Rectangle) {
     const QRectF r = QRectF(pressed_at_, at).normalized();
     auto parts = parts_in_rectangle(catch_scene(), view(), r.left(), r.top(), r.right(), r.bottom(),
-                                    event->modifiers() & Qt::ShiftModifier);
+                                    modifiers & Qt::ShiftModifier);
     if (add) parts.insert(parts.begin(), store_.picked().begin(), store_.picked().end());
     store_.pick(std::move(parts));
   }
-  last_at_ = at;
-  overlay_->update();
+}
+
+void Stage::pick_at(QPointF at, bool add) {
+  const auto struck = strike(catch_scene(), view(), at.x(), at.y());
+  PartId part = struck ? struck->part : kNoPart;
+  // A guide has no surface: one that is near and seen is meant before what lies behind it.
+  CatchOptions guides;
+  guides.kinds = CatchKinds::only(CatchKind::Guide);
+  guides.radius = 5;
+  if (const auto guide = best_tack(catch_scene(), view(), at.x(), at.y(), guides); guide && guide->score < kFaceScore)
+    part = guide->address.part;
+  if (part != kNoPart || !add) store_.pick_one(part, add);
 }
 
 void Stage::wheelEvent(QWheelEvent* event) {
@@ -536,7 +548,7 @@ void Stage::wheelEvent(QWheelEvent* event) {
 
 void Stage::leaveEvent(QEvent*) {
   if (gesture_ != Gesture::None || cycling_) return;
-  bench_.stage_verb().hover(std::nullopt);
+  bench_.draft().hover(std::nullopt);
 }
 
 bool Stage::event(QEvent* event) {
@@ -558,7 +570,14 @@ void Stage::keyReleaseEvent(QKeyEvent* event) {
 
 void Stage::focusOutEvent(QFocusEvent* event) {
   // An entry that opens while a verb's key is down takes the focus, and is its use, not its end.
-  if (event->reason() == Qt::ActiveWindowFocusReason) bench_.let_go();
+  if (event->reason() == Qt::ActiveWindowFocusReason) {
+    bench_.let_go();
+    // A drag whose window went away is taken back: nobody will let go of it here.
+    if (bench_.draft().dragging()) {
+      bench_.draft().cancel_drag();
+      gesture_ = Gesture::None;
+    }
+  }
   QOpenGLWidget::focusOutEvent(event);
 }
 
@@ -572,7 +591,7 @@ void Stage::dropEvent(QDropEvent* event) {
     if (url.isLocalFile()) files << url.toLocalFile();
   event->acceptProposedAction();
   if (files.isEmpty())
-    store_.say(tr("What was dropped is not a file on this machine."), Tone::Wrong);
+    store_.say("What was dropped is not a file on this machine.", Tone::Wrong);
   else
     emit dropped(files);
 }

@@ -85,13 +85,19 @@ class Stage : public QOpenGLWidget {
 
  private:
   friend class Overlay;
+  friend class StageProbe;  // benchmarks move the pointer without events
   enum class Gesture { None, Tack, Handle, Grip, Pick, Rectangle, Orbit, Pan };
+  void end_gesture(QPointF at, Qt::KeyboardModifiers modifiers);
+  void pick_at(QPointF at, bool add);
 
   void scene_changed();
   void upload_ready();
   void moved();  // the picture changes: coarse now, fine when still
-  std::vector<DrawItem> items() const;
+  /// What is drawn, made once for each change and shared by the panes and the close-ups.
+  const std::vector<DrawItem>& items() const;
+  mutable std::optional<std::vector<DrawItem>> items_;
   mutable std::shared_ptr<const Scene> drawn_;  // keeps the colours that items() points at
+  bool picks() const { return bench_.draft().row() == id_of<Pick>; }
   void hover_at(QPointF position);
   const Camera& camera_of(int pane) const {
     return pane == active_ ? camera_ : cameras_[static_cast<std::size_t>(pane)];
@@ -122,7 +128,7 @@ class Stage : public QOpenGLWidget {
   bool moving_ = false;
 
   Gesture gesture_ = Gesture::None;
-  Controller* pressed_verb_ = nullptr;  // whose click it is
+  Qt::MouseButton button_ = Qt::NoButton;  // the one that holds the gesture
   QPointF pressed_at_, last_at_;
   Vec3 grabbed_;
   std::optional<Caught> gripped_;  // what a drag will take hold of
@@ -130,6 +136,7 @@ class Stage : public QOpenGLWidget {
   std::vector<Caught> under_;  // what B goes through
   std::size_t under_index_ = 0;
   bool cycling_ = false;
+  std::size_t catches_ = 0;      // how often the pointer's place was looked for; read by StageProbe
   std::vector<Handle> handles_;  // as last offered
   int hovered_handle_ = -1;
 };

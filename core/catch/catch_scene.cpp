@@ -46,7 +46,9 @@ class Surface {
 
   const MeshFace* face() const { return face_; }
 
-  Caught place() const {
+  // Before the mesh's features are known nobody can say where the face points; finding them would hold up the pointer.
+  std::optional<Caught> place() const {
+    if (!face_) return std::nullopt;
     const auto c = part_.mesh->corners(struck_.triangle);
     const Vec3 e1 = c[1] - c[0], e2 = c[2] - c[0], d = part_.to_mesh * struck_.point - c[0];
     const double a = length_squared(e1), b = dot(e1, e2), e = length_squared(e2), bottom = a * e - b * b;
@@ -92,7 +94,7 @@ std::optional<Caught> surface_tack(const CatchScene& scene, const View& view, do
   const auto hit = strike_beyond(scene, view.ray(x, y), 0, options.see_through);
   if (!hit || (options.leave_out && options.leave_out(hit->part->id))) return std::nullopt;
   const Surface surface(*hit->part, hit->struck, view);
-  if (kinds.has(CatchKind::Face)) return surface.place();
+  if (kinds.has(CatchKind::Face) && surface.place()) return surface.place();
   if (kinds.has(CatchKind::FaceCentre) && surface.centre()) return surface.centre();
   if (kinds.has(CatchKind::Axis) && surface.axis()) return surface.axis();
   if (kinds.has(CatchKind::Pivot)) return surface.pivot();
@@ -146,31 +148,27 @@ std::optional<Caught> grid_tack(const View& view, double x, double y, const Catc
 
 CatchScene make_catch_scene(const Scene& scene) {
   CatchScene result;
-  const std::vector<Affine> worlds = worlds_of(scene);
-  std::vector<bool> hidden(scene.id_limit(), false);
   std::vector<FloatBox> boxes;
-  for (const PartId id : scene.in_tree_order()) {
+  each_shown(scene, [&](PartId id, const Affine& world) {
     const Part& part = scene.part(id);
-    hidden[id] = part.hidden || (part.parent != kNoPart && hidden[part.parent]);
-    if (hidden[id]) continue;
-    const auto to_mesh = inverse(worlds[id]);
-    if (!to_mesh) continue;
-    result.parts.push_back({id, part.mesh, worlds[id], *to_mesh, part.placement.pivot, part.kept, part.guide});
+    const auto to_mesh = inverse(world);
+    if (!to_mesh) return;
+    result.parts.push_back({id, part.mesh, world, *to_mesh, part.placement.pivot, part.kept, part.guide});
     Box box;
     if (part.mesh)
-      for (const Vec3& corner : part.mesh->box().corners()) box.include(worlds[id] * corner);
-    box.include(worlds[id] * part.placement.pivot);  // a pivot far off its mesh must be found too
+      for (const Vec3& corner : part.mesh->box().corners()) box.include(world * corner);
+    box.include(world * part.placement.pivot);  // a pivot far off its mesh must be found too
     if (part.guide == GuideKind::Line)
-      for (const double end : {-kGuideLine, kGuideLine}) box.include(worlds[id] * Vec3{0, 0, end});
-    if (part.guide == GuideKind::Point || part.guide == GuideKind::Plane) box.include(worlds[id].translation);
+      for (const double end : {-kGuideLine, kGuideLine}) box.include(world * Vec3{0, 0, end});
+    if (part.guide == GuideKind::Point || part.guide == GuideKind::Plane) box.include(world.translation);
     const auto number = static_cast<std::uint32_t>(result.parts.size() - 1);
     if (part.guide != GuideKind::None) result.guides.push_back(number);
     if (part.kept) {
       result.kept.push_back(number);
-      for (const KeptTack& kept : *part.kept) box.include(worlds[id] * kept.point);
+      for (const KeptTack& kept : *part.kept) box.include(world * kept.point);
     }
     boxes.push_back(outward(box));
-  }
+  });
   result.tree = build_box_tree(boxes, 1);
   return result;
 }
@@ -244,7 +242,7 @@ std::vector<Caught> all_tacks(const CatchScene& scene, const View& view, double 
     if (surface.face() && surface.face() == last) continue;
     last = surface.face();
     std::vector<Caught> offered;
-    if (options.kinds.has(CatchKind::Face)) offered.push_back(surface.place());
+    if (const auto p = surface.place(); p && options.kinds.has(CatchKind::Face)) offered.push_back(*p);
     if (const auto c = surface.centre(); c && options.kinds.has(CatchKind::FaceCentre)) offered.push_back(*c);
     if (const auto c = surface.axis(); c && options.kinds.has(CatchKind::Axis)) offered.push_back(*c);
     for (Caught& c : offered) {
@@ -268,21 +266,84 @@ std::optional<Struck> strike(const CatchScene& scene, const View& view, double x
   return hit ? std::optional(hit->struck) : std::nullopt;
 }
 
+namespace {
+
+// How much of a mesh is in a rectangle of the picture. A box whose corners all lie before the eye is seen within the
+// rectangle round them, so that whole boxes of vertices are decided at once.
+class InRectangle {
+ public:
+  InRectangle(const View& view, double left, double top, double right, double bottom)
+      : view_(view), left_(left), top_(top), right_(right), bottom_(bottom) {}
+
+  // Whether any vertex is inside (`touching`), or all are.
+  bool holds(const CatchPart& part, bool touching) const {
+    const auto positions = part.mesh->positions();
+    const auto vertex_ends = [&](std::uint32_t v) { return inside(part.world * positions[v]) == touching; };
+    if (const Side side = side_of(part.mesh->box(), part.world); side != Side::Across) return side == Side::Inside;
+    const MeshIndex* index = part.mesh->index_if_ready();
+    if (!index) {
+      for (std::uint32_t v = 0; v < positions.size(); ++v)
+        if (vertex_ends(v)) return touching;
+      return !touching;
+    }
+    const auto& [nodes, items] = index->vertices;
+    std::array<std::uint32_t, kTreeStack> stack{};
+    std::size_t waiting = nodes.empty() ? 0 : 1;
+    while (waiting > 0) {
+      const std::uint32_t at = stack[--waiting];
+      const BoxNode& node = nodes[at];
+      const auto& [low, high] = node.box;
+      const Side side = side_of(Box{{low[0], low[1], low[2]}, {high[0], high[1], high[2]}}, part.world);
+      if (side == (touching ? Side::Inside : Side::Outside)) return touching;
+      if (side != Side::Across) continue;
+      if (!node.leaf()) {
+        stack[waiting++] = node.first;
+        stack[waiting++] = at + 1;
+        continue;
+      }
+      for (std::uint32_t i = node.first; i < node.first + node.count; ++i)
+        if (vertex_ends(items[i])) return touching;
+    }
+    return !touching;
+  }
+
+ private:
+  enum class Side { Inside, Outside, Across };
+
+  bool inside(const Vec3& world) const {
+    const auto px = view_.project(world);
+    return px && px->x >= left_ && px->x <= right_ && px->y >= top_ && px->y <= bottom_;
+  }
+  Side side_of(const Box& box, const Affine& world) const {
+    if (box.empty()) return Side::Across;
+    double low_x = std::numeric_limits<double>::infinity(), low_y = low_x, high_x = -low_x, high_y = -low_x;
+    for (int i = 0; i < 8; ++i) {
+      const auto px = view_.project(world * box.at({double(i & 1), double(i >> 1 & 1), double(i >> 2)}));
+      if (!px) return Side::Across;
+      low_x = std::min(low_x, px->x), high_x = std::max(high_x, px->x);
+      low_y = std::min(low_y, px->y), high_y = std::max(high_y, px->y);
+    }
+    constexpr double kRounding = 1e-6;  // pixels: nearer to a side than this each vertex is asked itself
+    if (low_x > right_ + kRounding || high_x < left_ - kRounding || low_y > bottom_ + kRounding ||
+        high_y < top_ - kRounding)
+      return Side::Outside;
+    const bool within = low_x >= left_ + kRounding && high_x <= right_ - kRounding && low_y >= top_ + kRounding &&
+                        high_y <= bottom_ - kRounding;
+    return within ? Side::Inside : Side::Across;
+  }
+
+  const View& view_;
+  double left_, top_, right_, bottom_;
+};
+
+}  // namespace
+
 std::vector<PartId> parts_in_rectangle(const CatchScene& scene, const View& view, double left, double top, double right,
                                        double bottom, bool touching) {
   std::vector<PartId> result;
-  for (const CatchPart& part : scene.parts) {
-    if (!part.mesh) continue;
-    bool all = true, any = false;
-    for (const Vec3& p : part.mesh->positions()) {
-      const auto px = view.project(part.world * p);
-      const bool inside = px && px->x >= left && px->x <= right && px->y >= top && px->y <= bottom;
-      all &= inside;
-      any |= inside;
-      if (touching ? any : !all) break;
-    }
-    if (touching ? any : all) result.push_back(part.id);
-  }
+  const InRectangle rectangle(view, left, top, right, bottom);
+  for (const CatchPart& part : scene.parts)
+    if (part.mesh && rectangle.holds(part, touching)) result.push_back(part.id);
   return result;
 }
 

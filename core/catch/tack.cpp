@@ -1,5 +1,7 @@
 #include "core/catch/tack.h"
 
+#include <fmt/format.h>
+
 #include <map>
 
 #include "core/math/split.h"
@@ -7,7 +9,6 @@
 #include "core/mesh/features.h"
 #include "core/mesh/mass.h"
 #include "core/mesh/mesh_index.h"
-#include "fmt/format.h"
 
 namespace tack {
 namespace {
@@ -28,6 +29,7 @@ void orient_vertex(const Mesh& mesh, const Affine& world, std::uint32_t vertex, 
   };
   // Spokes by the place of their far end, so that welded twins count as one edge.
   std::vector<Spoke> spokes;
+  std::multimap<double, std::size_t> by_x;  // a fan of a thousand must not cost a million comparisons
   const double weld = weld_distance(mesh);
   const Mat3 for_normals = normal_map(world.linear);
   const Vec3 at = mesh.positions()[vertex];
@@ -46,13 +48,16 @@ void orient_vertex(const Mesh& mesh, const Affine& world, std::uint32_t vertex, 
       const Vec3 far = c[(corner + side) % 3];
       const std::uint32_t number = mesh.triangles()[t][(corner + side) % 3];
       const Vec3 along = world.linear * (far - at);
-      const auto same = std::find_if(spokes.begin(), spokes.end(), [&](const Spoke& s) {
-        return distance(s.along, along) <= 1e-7 * (length(along) + length(s.along));
-      });
-      if (same != spokes.end()) {
+      const double reach = 3e-7 * length(along);
+      Spoke* same = nullptr;
+      for (auto near = by_x.lower_bound(along.x - reach); near != by_x.end() && near->first <= along.x + reach; ++near)
+        if (Spoke& s = spokes[near->second]; distance(s.along, along) <= 1e-7 * (length(along) + length(s.along)))
+          if (!same || near->second < static_cast<std::size_t>(same - spokes.data())) same = &s;
+      if (same) {
         same->normals.push_back(normal);
         same->lowest = std::min(same->lowest, number);
       } else {
+        by_x.emplace(along.x, spokes.size());
         spokes.push_back({along, {normal}, number});
       }
     }
@@ -89,16 +94,19 @@ void orient_edge(const Mesh& mesh, const Affine& world, const TackAddress& addre
   const Mat3 for_normals = normal_map(world.linear);
   const Vec3 unit = normalized(b - a);
   Vec3 sum;
-  triangles_touching(mesh, a, weld, [&](std::uint32_t t, int corner) {
+  std::vector<std::pair<std::uint32_t, int>> around;
+  triangles_touching(mesh, a, weld, [&](std::uint32_t t, int corner) { around.emplace_back(t, corner); });
+  std::sort(around.begin(), around.end());  // the index gives them in no order, and sums depend on it
+  for (const auto& [t, corner] : around) {
     const auto c = mesh.corners(t);
     // A straight edge may be made of several pieces: the faces along its first one count.
-    const auto far = [&](int i) {
-      const Vec3 p = c[static_cast<std::size_t>((corner + i) % 3)] - a;
+    const auto far = [&, first = corner](int i) {
+      const Vec3 p = c[static_cast<std::size_t>((first + i) % 3)] - a;
       const double way = dot(p, unit);
       return way > weld && length(p - unit * way) <= weld + 2e-4 * way;
     };
     if (far(1) || far(2)) sum += normalized(for_normals * cross(c[1] - c[0], c[2] - c[0]));
-  });
+  }
   tack.roll = normalized(along);
   if (const auto out = across(sum, *tack.roll); out && length(sum) > 1e-9) tack.direction = out;
 }
@@ -366,18 +374,38 @@ Result<Tack> find_tack(const Scene& scene, const TackAddress& address) {
 
 namespace {
 
-// Largest extent the part can have, and how far out it lies: from its transformed local box.
+void include_below(const Scene& scene, PartId id, const Affine& world, Box& box) {
+  const Part& part = scene.part(id);
+  if (part.mesh)
+    for (const Vec3& corner : part.mesh->box().corners()) box.include(world * corner);
+  for (const PartId child : part.children) include_below(scene, child, world * scene.part(child).local, box);
+}
+
+// Largest extent the part can have, and how far out it lies: from its transformed local box; of a group, from those of
+// everything in it; of what has no extent at all, a millimetre.
 double reach_of(const Scene& scene, const TackAddress& address) {
   const Part* part = scene.find(address.part);
   if (!part) return length(address.parameter);
   const Affine world = world_of(scene, address.part);
-  if (!part->mesh) return length(world.translation);
   Box box;
-  for (const Vec3& corner : part->mesh->box().corners()) box.include(world * corner);
+  if (part->mesh)
+    for (const Vec3& corner : part->mesh->box().corners()) box.include(world * corner);
+  else
+    include_below(scene, address.part, world, box);
+  if (box.empty()) return 1 + length(world.translation);
   return box.extent() + length(box.centre());
 }
 
 }  // namespace
+
+Mat3 frame_of(const Tack& tack) {
+  if (!tack.direction && !tack.roll) return {};
+  const Vec3 z = tack.direction.value_or(Vec3{});
+  Vec3 x = tack.roll.value_or(Vec3{});
+  if (!tack.roll) x = least_axis(z) - z * dot(least_axis(z), z);
+  if (!tack.direction) return squared_up(Mat3{{x, least_axis(x), cross(x, least_axis(x))}});
+  return squared_up(Mat3{{x, cross(z, x), z}});
+}
 
 double exact_bound(const Scene& scene, const TackAddress& from, const TackAddress& to) {
   return 1e-9 * (reach_of(scene, from) + reach_of(scene, to));

@@ -50,6 +50,11 @@ std::string kind_words(const TackAddress& address);
 /// everything below it. Fails when the part or the feature is not there.
 Result<Tack> find_tack(const Scene& scene, const TackAddress& address);
 
+/// The frame that a tack gives (columns orthonormal, right-handed): z along its direction, x along its roll. Without a
+/// roll x is the world axis least along z, made square to it; without a direction x is the roll alone; a tack with
+/// neither has the world's.
+Mat3 frame_of(const Tack& tack);
+
 /// Places nearer than this touch (mm), until the artist says otherwise.
 inline constexpr double kTouch = 0.01;
 

@@ -38,14 +38,21 @@ class Parser {
     const Value v = sum(0);
     skip_space();
     if (at_ < text_.size()) unexpected();
-    if (v.power != 0 && v.power != 1)
-      stop(0, text_.size(), fmt::format("This is a {} to the power of {}, not a {}.", noun(), v.power, noun()));
+    if (v.power != 0 && v.power != 1) stop(0, text_.size(), wrong_power(v.power));
     const double result = v.power == 0 ? v.number * default_unit() : v.number;
     if (!std::isfinite(result)) stop(0, text_.size(), "The result is too large to be a number.");
     return result + 0.0;
   }
 
  private:
+  std::string wrong_power(int power) const {
+    if (context_.kind != EntryKind::Length)
+      return fmt::format("This is no {}: two of them were multiplied or divided.", noun());
+    if (power == 2) return "This comes to square millimetres; a length is needed.";
+    if (power == 3) return "This comes to cubic millimetres; a length is needed.";
+    return fmt::format("This comes to millimetres to the power of {}; a length is needed.", power);
+  }
+
   [[noreturn]] static void stop(std::size_t from, std::size_t to, std::string why) {
     throw Failure{{from, to > from ? to - from : 1, std::move(why)}};
   }
@@ -221,7 +228,9 @@ class Parser {
       return 0.01;
     }
     if (context_.kind != EntryKind::Length && length_unit(word_ahead()))
-      stop(start, start + word_ahead().size(), fmt::format("A unit of length does not belong to an {}.", noun()));
+      stop(start, start + word_ahead().size(),
+           context_.kind == EntryKind::Factor ? "A factor has no unit: type 1.5 or 150 %."
+                                              : "An angle is in degrees or turns, not in a unit of length.");
     at_ = before;
     return std::nullopt;
   }

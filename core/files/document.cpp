@@ -148,6 +148,13 @@ Result<void> save_atomically(const std::filesystem::path& path, ByteView bytes, 
     ::unlink(beside.c_str());
     return result;
   }
+  // The new name itself has to reach the disk, or a power cut may bring the old file back. Some file systems cannot
+  // flush a folder; the file is in place all the same.
+  const auto folder = target.has_parent_path() ? target.parent_path() : std::filesystem::path(".");
+  if (const int entry = ::open(folder.c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC); entry >= 0) {
+    ::fsync(entry);
+    ::close(entry);
+  }
   return {};
 }
 

@@ -13,7 +13,7 @@ struct Document {
   bool is_document = false;        ///< written by Tack Point, so that saving goes back to the same file
 };
 
-/// Makes the parts of a delivery: meshes are checked and shared between linked copies. Fails on the first mesh that is
+/// Makes the parts of a delivery: meshes are checked and shared between instances. Fails on the first mesh that is
 /// not sound.
 Result<std::vector<Part>> parts_of(const Delivery& delivery);
 

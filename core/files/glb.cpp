@@ -33,22 +33,31 @@ bool shallow(std::string_view text, int deepest) {
 
 }  // namespace
 
-Result<Json> parse_json(std::string_view text, int deepest) {
+namespace {
+
+Result<Json> parsed(std::string_view text, int deepest, bool list) {
   if (!shallow(text, deepest)) return fail(fmt::format("The JSON is nested more than {} deep.", deepest));
   try {
     Json json = Json::parse(text);
-    if (!json.is_object()) return fail("The JSON is not an object.");
+    if (list ? !json.is_array() : !json.is_object())
+      return fail(list ? "The JSON is not a list." : "The JSON is not an object.");
     return json;
   } catch (const Json::parse_error& error) {
     return fail(fmt::format("The JSON is damaged at byte {}.", error.byte));
   }
 }
 
+}  // namespace
+
+Result<Json> parse_json(std::string_view text, int deepest) { return parsed(text, deepest, false); }
+Result<Json> parse_json_list(std::string_view text, int deepest) { return parsed(text, deepest, true); }
+
 bool is_glb(ByteView bytes) { return bytes.size() >= 4 && read_at<std::uint32_t>(bytes, 0) == kMagic; }
 
 Result<Glb> read_glb(ByteView bytes) {
   if (bytes.size() < 20 || !is_glb(bytes)) return fail("This is not a GLB file, or it is cut off.");
   const auto version = read_at<std::uint32_t>(bytes, 4), length = read_at<std::uint32_t>(bytes, 8);
+  if (length < 20) return fail("The GLB says that it is shorter than its own header.");
   if (version != 2) return fail(fmt::format("This is GLB version {}; only version 2 can be read.", version));
   if (length > bytes.size())
     return fail(fmt::format("The file is cut off: it should have {} bytes and has {}.", length, bytes.size()));

@@ -12,6 +12,8 @@ namespace tack {
 /// Parses JSON text; fails with the place when it is damaged, is not an object, or is nested more than `deepest`
 /// brackets (deeper nesting would run the stack out when it is written again).
 Result<Json> parse_json(std::string_view text, int deepest = 256);
+/// The same for a list.
+Result<Json> parse_json_list(std::string_view text, int deepest = 256);
 
 struct Glb {
   Json json;

@@ -120,7 +120,7 @@ class GltfReader {
 
   Result<void> read_meshes() {
     const std::size_t count = json_.contains("meshes") && json_["meshes"].is_array() ? json_["meshes"].size() : 0;
-    // Meshes that share all their accessors are one mesh with other materials: linked copies.
+    // Meshes that share all their accessors are one mesh with other materials: instances.
     std::unordered_map<std::string, int> by_geometry;
     for (std::size_t i = 0; i < count; ++i) {
       auto mesh = read_gltf_mesh(json_, data_, i);

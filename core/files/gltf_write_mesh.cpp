@@ -105,7 +105,7 @@ int MeshWriter::write_indices(const Mesh& mesh, const Primitive& p, std::uint32_
 }
 
 // The number of a mesh that came along with the document, as it is now: as it came; with other colours; apart from its
-// former linked copies; or with what verbs have taken into it.
+// former instances; or with what verbs have taken into it.
 int MeshWriter::carried_mesh(const Part& part) {
   const bool changed = part.baked != Affine{};
   const bool apart =

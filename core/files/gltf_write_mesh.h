@@ -13,7 +13,7 @@ namespace tack {
 bool is_written_in_metres(const Part& part);
 
 /// Adds meshes to a document that is being written: to its `meshes`, `accessors`, `bufferViews`, `materials` and its
-/// one buffer. Linked copies share accessors; meshes that came along are only written anew where a verb changed them.
+/// one buffer. Instances share accessors; meshes that came along are only written anew where a verb changed them.
 class MeshWriter {
  public:
   MeshWriter(Json& json, Bytes& binary) : json_(json), binary_(binary) {}

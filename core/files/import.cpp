@@ -72,12 +72,12 @@ std::string option_text(const ImportOptions& options) {
 Result<Delivery> import_file(const std::filesystem::path& path, const ImportOptions& options,
                              const ImportLimits& limits, const std::atomic<bool>* stop) {
   const std::string name = path.filename().string();
-  const Descriptor memory{::memfd_create("tackpoint-import", 0)};
+  const Descriptor memory{::memfd_create("tackpoint-import", MFD_CLOEXEC)};
   if (memory.fd < 0) return fail("There is no shared memory to import files through.", name);
   posix_spawn_file_actions_t actions;
   posix_spawn_file_actions_init(&actions);
   constexpr int kChildFd = 3;
-  // Duplicating onto itself would leave close-on-exec set; any other number is fine.
+  // The copy stays open in the helper. (Onto itself, too: dup2 in a spawn clears close-on-exec then.)
   posix_spawn_file_actions_adddup2(&actions, memory.fd, kChildFd);
   std::string helper = helper_path().string(), file = path.string(), text = option_text(options),
               bytes = fmt::format("{}", limits.memory),
@@ -94,7 +94,7 @@ Result<Delivery> import_file(const std::filesystem::path& path, const ImportOpti
   if (ended.how == Ended::TimedOut || (WIFSIGNALED(ended.status) && WTERMSIG(ended.status) == SIGXCPU))
     return fail(fmt::format("Reading the file took longer than {} seconds and was given up.", limits.seconds), name);
   if (!WIFEXITED(ended.status) || WEXITSTATUS(ended.status) > 1)
-    return fail("The file could not be read: it brought the reader down.", name, "It is probably damaged.");
+    return fail("The file could not be read: the program that reads it crashed.", name, "It is probably damaged.");
 
   struct stat info {};
   if (::fstat(memory.fd, &info) != 0 || info.st_size <= 0) return fail("The import helper gave no answer.", name);

@@ -100,6 +100,25 @@ DeliveredPart part_from(const Json& j) {
   return d;
 }
 
+// Whether every number of the delivery names something that is there. What writes the scene again follows them blindly.
+bool numbers_fit(const Delivery& delivery) {
+  const CarriedDocument* document = delivery.carried.get();
+  const int nodes = document ? document->node_limit : 0;
+  const int carried_meshes = document && document->json.contains("meshes") && document->json["meshes"].is_array()
+                                 ? static_cast<int>(document->json["meshes"].size())
+                                 : 0;
+  const auto in = [](int number, int limit) { return number >= -1 && number < limit; };
+  for (const DeliveredPart& part : delivery.parts) {
+    if (!in(part.mesh, static_cast<int>(delivery.meshes.size())) || !in(part.carried_mesh, carried_meshes))
+      return false;
+    if (part.carried && !in(part.carried->original, nodes)) return false;
+  }
+  if (!document) return true;
+  if (!document->json.is_object() || !document->other_scenes.is_array() || nodes < 0) return false;
+  return document->other_nodes.empty() ||
+         (document->other_nodes.begin()->first >= 0 && document->other_nodes.rbegin()->first < nodes);
+}
+
 }  // namespace
 
 Bytes pack(const Delivery& delivery) {
@@ -168,6 +187,7 @@ Result<Delivery> unpack(ByteView bytes) {
       document->binary = std::make_shared<const Bytes>(std::move(*binary));
       delivery.carried = std::move(document);
     }
+    if (!numbers_fit(delivery)) return fail("The import helper's answer is damaged.");
     return delivery;
   } catch (const std::exception&) {
     return fail("The import helper's answer is damaged.");

@@ -1,15 +1,15 @@
 #include "core/files/steps.h"
 
-#include "core/files/glb.h"
-
 #include <fmt/format.h>
+
+#include "core/files/glb.h"
+#include "core/verbs/blank_table.h"
 
 namespace tack {
 namespace {
 
 Result<Verb> bring_from_json(const Json& json, const Scene& scene, const std::filesystem::path& folder) {
-  if (const auto ok = check_keys(json, {"verb", "file", "unit", "up", "scene", "at"}); !ok)
-    return tl::unexpected(ok.error());
+  if (const auto ok = check_keys(json, keys_of(table<Bring>())); !ok) return tl::unexpected(ok.error());
   if (!json.contains("file") || !json["file"].is_string()) return fail("Bring needs a \"file\".", "file");
   ImportOptions options;
   if (json.contains("unit")) {
@@ -66,19 +66,19 @@ std::vector<StepOutcome> run_steps(Journal& journal, const Json& list, const std
 Result<Json> read_steps(const std::filesystem::path& path) {
   const auto bytes = read_file(path, 256u << 20);
   if (!bytes) return tl::unexpected(bytes.error());
-  // The list is wrapped so that the one JSON reader, which wants an object, and its limits serve here too.
-  const std::string text(bytes->begin(), bytes->end());
-  auto json = parse_json("{\"steps\":" + text + "}");
-  if (!json || !(*json)["steps"].is_array())
+  auto json = parse_json_list(std::string_view(reinterpret_cast<const char*>(bytes->data()), bytes->size()));
+  if (!json)
     return fail("A steps file is a JSON list, like [{\"verb\": \"move\", …}].", path.filename().string(),
-                json ? std::string{} : json.error().what);
-  return (*json)["steps"];
+                json.error().what);
+  return json;
 }
 
 Json steps_to_json(const Record& record) {
   Json list = Json::array();
   for (std::size_t i = 0; i < record.steps.size(); ++i)
-    list.push_back(to_json(record.steps[i]->verb, record.before(i)));
+    // Steps that are left out, or no longer work, did nothing to the scene.
+    if (const Step& step = *record.steps[i]; !step.left_out && !step.problem)
+      list.push_back(to_json(step.verb, record.before(i)));
   return list;
 }
 

@@ -6,6 +6,7 @@
 #include <set>
 
 #include "core/verbs/tie_steps.h"
+#include "core/verbs/verb.h"
 
 namespace tack {
 namespace {
@@ -14,7 +15,7 @@ namespace {
 Json tie_to_json(const Tie& tie, const Scene& scene) {
   Meet meet = meet_of(tie);
   meet.roll = Amount{tie.roll};
-  Json j = to_json(meet, scene);
+  Json j = to_json(Verb(meet), scene);
   for (const char* key : {"verb", "tie"}) j.erase(key);
   j["name"] = tie.name;
   if (tie.suspended) j["suspended"] = true;
@@ -28,9 +29,9 @@ Result<Tie> tie_from_json(const Json& json, const Scene& scene) {
   Json meeting{{"verb", "meet"}};
   for (const char* key : {"what", "pairs", "facing", "gap", "roll", "from-roll", "share", "sized", "along", "axes"})
     if (json.contains(key)) meeting[key] = json[key];
-  const auto meet = meet_from_json(meeting, scene);
+  const auto meet = verb_from_json(meeting, scene);
   if (!meet) return tl::unexpected(meet.error());
-  Tie tie = tie_of(*meet, scene);
+  Tie tie = tie_of(std::get<Meet>(*meet), scene);
   tie.name = json["name"].get<std::string>().substr(0, 200);
   tie.suspended = json.contains("suspended") && json["suspended"] == true;
   return tie;

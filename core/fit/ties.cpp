@@ -4,13 +4,12 @@
 
 #include <deque>
 
+#include "core/fit/closeness.h"
 #include "core/fit/measure.h"
 #include "core/math/degrees.h"
 
 namespace tack {
 namespace {
-
-constexpr double kExactTurn = 1e-9;  // radians
 
 double radians(double degrees) { return degrees * 0.017453292519943295; }
 
@@ -50,7 +49,7 @@ TieState state_of(const Tie& tie, const Scene& scene, double touch) {
     }
     Vec3 target = to->point;
     const bool single = tie.pairs.size() == 1;
-    if (single && tie.gap != 0 && to->direction) target += *to->direction * tie.gap;
+    if (i == 0 && tie.gap != 0 && to->direction) target += *to->direction * tie.gap;
     Vec3 off = target - from->point;
     if (single && tie.along != kAllAxes) {
       const Mat3 axes = true_axes(scene, tie.pairs[i].from.part, tie.axes);
@@ -135,19 +134,15 @@ std::string state_words(const TieState& state, const LengthUnit& unit, double to
     if (std::abs(state.beyond[i]) > touch)
       beyond += fmt::format(" · {} apart along {}", show_length(std::abs(state.beyond[i]), unit, 3).text, "xyz"[i]);
   switch (state.kind) {
-    case TieState::Kind::Exact: return "exact" + beyond;
-    case TieState::Kind::Touching: return "within " + show_length(touch, unit, 3).text + beyond;
     case TieState::Kind::Suspended: return "suspended";
     case TieState::Kind::Lost: return "lost";
     case TieState::Kind::Waiting: return "being measured";
     default: break;
   }
-  std::string words;
-  if (state.gap > touch) words = "apart by " + show_length(state.gap, unit, 3).text;
-  const bool turned = state.angle && radians(*state.angle) > kExactTurn;
-  if (turned && (words.empty() || *state.angle >= 0.0005))
-    words += (words.empty() ? "" : ", ") + show_angle(*state.angle, 3).text + " off";
-  return (words.empty() ? "apart by " + show_length(state.gap, unit, 6).text : words) + beyond;
+  const auto kind = state.kind == TieState::Kind::Exact      ? Closeness::Kind::Exact
+                    : state.kind == TieState::Kind::Touching ? Closeness::Kind::Within
+                                                             : Closeness::Kind::Apart;
+  return closeness_words({kind, state.gap, state.angle, touch}, unit) + beyond;
 }
 
 std::string_view key_for(TieState::Kind kind) {

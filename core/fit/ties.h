@@ -21,7 +21,7 @@ struct TieState {
   Kind kind = Kind::Waiting;
   std::size_t pair = 0;         ///< the worst one, from 0: what follows is about it
   Vec3 from;                    ///< where From is (world, mm)
-  Vec3 target;                  ///< where it should be: To, of a single pair with the gap along To's direction
+  Vec3 target;                  ///< where it should be: To, of the first pair with the gap along To's direction
   Vec3 off;                     ///< target − from, of a limited tie only along the axes it is watched along
   double gap = 0;               ///< the length of `off`, mm
   Vec3 beyond;                  ///< of a limited tie: what remains along the other axes, along those axes (mm)

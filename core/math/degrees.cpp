@@ -13,6 +13,8 @@ SinCos small_sin_cos(double degrees) {
   SinCos r{std::sin(radians), std::cos(radians)};
   if (degrees == 30) r.sin = 0.5;
   if (degrees == -30) r.sin = -0.5;
+  // The library's two values differ in the last bit.
+  if (std::abs(degrees) == 45) r = {std::copysign(std::numbers::sqrt2 / 2, degrees), std::numbers::sqrt2 / 2};
   return r;
 }
 
@@ -62,16 +64,20 @@ Mat3 rotation_from_degrees(const Vec3& degrees) {
 }
 
 Vec3 degrees_from_rotation(const Mat3& m) {
-  constexpr double kPole = 1e-8;
+  constexpr double kPole = 1e-12, kNear = 1e-4;
   const double cos_y = std::hypot(m(0, 0), m(1, 0));
   Vec3 a;
   a.y = atan2_degrees(-m(2, 0), cos_y);
-  if (cos_y > kPole) {
-    a.x = atan2_degrees(m(2, 1), m(2, 2));
+  if (cos_y > kPole) a.x = atan2_degrees(m(2, 1), m(2, 2));
+  if (cos_y > kNear) {
     a.z = atan2_degrees(m(1, 0), m(0, 0));
   } else {
-    a.x = 0;
-    a.z = atan2_degrees(-m(0, 1), m(1, 1));
+    // Near a pole the entries that tell x are small and their digits few. Whatever x has come out as, z is read from
+    // what is left when it is taken off, R·Rx(−x), whose second column is (−sin z, cos z, 0): an error of the one is
+    // made up for by the other.
+    const SinCos x = sin_cos_degrees(a.x);
+    const Vec3 second = m.column[1] * x.cos - m.column[2] * x.sin;
+    a.z = atan2_degrees(-second.x, second.y);
   }
   return a + Vec3{};
 }

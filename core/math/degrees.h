@@ -25,7 +25,7 @@ double wrap_degrees(double degrees);
 Mat3 rotation_from_degrees(const Vec3& degrees);
 
 /// The inverse of rotation_from_degrees for a proper rotation: y in [−90, 90], x and z in (−180, 180]. At the poles
-/// (|y| = 90 within 1e-8 rad) x is 0. The rotation made from the result differs by at most 1e-12 in any entry.
+/// (|y| = 90 within 1e-12 rad) x is 0. The rotation made from the result differs by at most 1e-12 in any entry.
 Vec3 degrees_from_rotation(const Mat3& rotation);
 
 /// Rotation about a unit `axis` by `degrees`, right-handed (Rodrigues). Exact for multiples of 90° about a world axis.

@@ -30,7 +30,9 @@ Mat3 smallest_turn(const Vec3& a, const Vec3& b, const std::optional<Vec3>& half
     if (!(length(about) > 1e-9)) about = least_axis(a) - a * dot(least_axis(a), a);
     return rotation_about(normalized(about), 180);
   }
-  return rotation_about(axis / sine, atan2_degrees(sine, cosine));
+  // Near half a turn the cross product is short, and what rounding leaves of it along `a` would count twice.
+  const Vec3 about = axis / sine;
+  return rotation_about(normalized(about - a * dot(about, a)), atan2_degrees(sine, cosine));
 }
 
 RigidFit fit_rigid(std::span<const std::pair<Vec3, Vec3>> pairs, bool sized) {
@@ -42,23 +44,27 @@ RigidFit fit_rigid(std::span<const std::pair<Vec3, Vec3>> pairs, bool sized) {
     fit.to += b / count;
   }
   double spread_from = 0, spread_to = 0, magnitude = 0;
-  Eigen::Matrix3d across = Eigen::Matrix3d::Zero(), own = Eigen::Matrix3d::Zero(), theirs = Eigen::Matrix3d::Zero();
+  Eigen::Matrix3d across = Eigen::Matrix3d::Zero();
+  Eigen::MatrixX3d own(pairs.size(), 3), theirs(pairs.size(), 3);
+  Eigen::Index row = 0;
   for (const auto& [a, b] : pairs) {
     const Vec3 p = a - fit.from, q = b - fit.to;
     const Eigen::Vector3d u(p.x, p.y, p.z), v(q.x, q.y, q.z);
     across += v * u.transpose();
-    own += u * u.transpose();
-    theirs += v * v.transpose();
+    own.row(row) = u;
+    theirs.row(row++) = v;
     spread_from += length_squared(p);
     spread_to += length_squared(q);
     magnitude = std::max({magnitude, largest_component(a), largest_component(b)});
   }
   const double nothing = std::pow(1e-13 * magnitude, 2);
   if (!(spread_from > nothing) || !(spread_to > nothing)) return fit;
-  // Flatness is told by each set itself: the product of both may be small only because one of them is.
-  const auto in_line = [&](const Eigen::Matrix3d& m) {
-    const Eigen::Vector3d s = Eigen::JacobiSVD<Eigen::Matrix3d>(m).singularValues();
-    return s[1] <= kFlat * kFlat * s[0] || s[1] <= nothing;
+  // Flatness is told by each set itself: the product of both may be small only because one of them is; and by the
+  // points, not by their squares, of which half the digits are gone.
+  const auto in_line = [&](const Eigen::MatrixX3d& m) {
+    if (m.rows() < 3) return true;
+    const auto s = Eigen::JacobiSVD<Eigen::MatrixX3d>(m).singularValues();
+    return s[1] <= kFlat * s[0] || s[1] <= std::sqrt(nothing);
   };
   if (in_line(own) || in_line(theirs)) {
     fit.rank = 1;

@@ -71,7 +71,7 @@ class Builder {
   }
 
   // Builds the subtree of entries_[begin, end) into `nodes`; right-child numbers are relative to the subtree's root.
-  void build(std::uint32_t begin, std::uint32_t end, std::vector<BoxNode>& nodes) {
+  void build(std::uint32_t begin, std::uint32_t end, std::vector<BoxNode>& nodes, int depth = 0) {
     FourBox box = empty_box(), centres = empty_box();
     for (std::uint32_t i = begin; i < end; ++i) {
       const Entry& e = entries_[i];
@@ -85,17 +85,19 @@ class Builder {
       nodes[self].count = end - begin;
       return;
     }
-    const std::uint32_t middle = split(begin, end, centres);
+    // Splits by surface may peel one item off at every level.
+    const std::uint32_t middle = depth < kDeepestBySurface ? split(begin, end, centres) : begin + (end - begin) / 2;
     if (end - begin >= kParallelItems) {
       std::vector<BoxNode> left, right;
-      tbb::parallel_invoke([&] { build(begin, middle, left); }, [&] { build(middle, end, right); });
+      tbb::parallel_invoke([&] { build(begin, middle, left, depth + 1); },
+                           [&] { build(middle, end, right, depth + 1); });
       append(nodes, left);
       nodes[self].first = static_cast<std::uint32_t>(nodes.size());
       append(nodes, right);
     } else {
-      build(begin, middle, nodes);
+      build(begin, middle, nodes, depth + 1);
       nodes[self].first = static_cast<std::uint32_t>(nodes.size());
-      build(middle, end, nodes);
+      build(middle, end, nodes, depth + 1);
     }
   }
 
@@ -117,6 +119,7 @@ class Builder {
     if (!(width > 0) || !std::isfinite(width)) return half;  // all in one place: any split is as good
 
     const float to_bin = kBins / width;
+    if (!std::isfinite(to_bin)) return half;  // closer together than floats can be divided
     const auto bin_of = [&](const Entry& e) {
       return std::clamp(static_cast<int>((e.centre()[axis] - low) * to_bin), 0, kBins - 1);
     };

@@ -33,7 +33,9 @@ struct BoxTree {
   std::size_t bytes() const { return nodes.capacity() * sizeof(BoxNode) + items.capacity() * sizeof(std::uint32_t); }
 };
 
-/// Enough room for a walk that keeps the nodes still to be seen: a tree over 2^32 items is at most this deep.
+/// Below this depth items are split in halves, whatever their boxes: a tree over 2^32 items is then at most 64 + 32
+/// deep, and a walk that keeps the nodes still to be seen never holds more than one for each level, and the last.
+inline constexpr int kDeepestBySurface = 64;
 inline constexpr int kTreeStack = 128;
 
 /// Builds a tree over items 0 … boxes.size() − 1 by binned surface-area splits (Wald 2007), leaves of at most

@@ -1,6 +1,7 @@
 #include "core/scene/scene.h"
 
 #include <algorithm>
+#include <atomic>
 #include <utility>
 
 namespace tack {
@@ -8,10 +9,19 @@ namespace {
 
 // Brings a part's matrix up to date. What only shifts keeps the linear part of its old one: trigonometry is most of the
 // cost of moving a thousand parts.
-void settle(Part& part, const Placement& before, const Mat3& linear_before) {
+void update_matrix(Part& part, const Placement& before, const Mat3& linear_before) {
   const Placement& now = part.placement;
   const bool shifts = before.rotation == now.rotation && before.scale == now.scale && before.skew == now.skew;
   part.local = shifts ? matrix_with_linear(now, linear_before) : matrix_of(now);
+}
+
+// Whether no other version of the scene has a hold of this. The count alone says that another thread has let go, not
+// that what it did is seen here: the fence does (it pairs with the release of the last decrement).
+template <typename T>
+bool only_ours(const std::shared_ptr<T>& shared) {
+  if (shared.use_count() != 1) return false;
+  std::atomic_thread_fence(std::memory_order_acquire);
+  return true;
 }
 
 }  // namespace
@@ -22,27 +32,23 @@ const Part* Scene::find(PartId id) const {
   return (*chunks_[chunk])[id % kChunk].get();
 }
 
-void Scene::store(PartId id, std::shared_ptr<const Part> part) {
-  const std::size_t chunk = id / kChunk;
-  while (chunks_.size() <= chunk) chunks_.push_back(std::make_shared<Chunk>());
-  if (chunks_[chunk].use_count() == 1) {
-    // No other version shares this chunk, so nobody can be reading it: a loop over many parts copies each chunk once.
-    const_cast<Chunk&>(*chunks_[chunk])[id % kChunk] = std::move(part);
-    return;
-  }
-  auto changed = std::make_shared<Chunk>(*chunks_[chunk]);
-  (*changed)[id % kChunk] = std::move(part);
-  chunks_[chunk] = std::move(changed);
+Scene::Chunk& Scene::own_chunk(std::size_t number) {
+  while (chunks_.size() <= number) chunks_.push_back(std::make_shared<Chunk>());
+  if (!only_ours(chunks_[number])) chunks_[number] = std::make_shared<Chunk>(*chunks_[number]);
+  return *chunks_[number];
 }
 
-void Scene::set_children(PartId parent, std::vector<PartId> children) {
-  if (parent == kNoPart) {
-    roots_ = std::make_shared<const std::vector<PartId>>(std::move(children));
-    return;
-  }
-  Part changed = part(parent);
-  changed.children = std::move(children);
-  store(parent, std::make_shared<const Part>(std::move(changed)));
+// The part to be changed: a verb that changes it twice copies it once.
+Part& Scene::own_part(PartId id) {
+  std::shared_ptr<Part>& slot = own_chunk(id / kChunk)[id % kChunk];
+  if (!only_ours(slot)) slot = std::make_shared<Part>(*slot);
+  return *slot;
+}
+
+std::vector<PartId>& Scene::own_children(PartId parent) {
+  if (parent != kNoPart) return own_part(parent).children;
+  if (!only_ours(roots_)) roots_ = std::make_shared<std::vector<PartId>>(*roots_);
+  return *roots_;
 }
 
 void Scene::expect_ids(std::vector<PartId> ids, PartId floor) {
@@ -62,10 +68,8 @@ PartId Scene::add(Part part) {
   const PartId parent = part.parent;
   part.children.clear();
   part.local = matrix_of(part.placement);
-  store(id, std::make_shared<const Part>(std::move(part)));
-  std::vector<PartId> siblings = parent == kNoPart ? *roots_ : this->part(parent).children;
-  siblings.push_back(id);
-  set_children(parent, std::move(siblings));
+  own_chunk(id / kChunk)[id % kChunk] = std::make_shared<Part>(std::move(part));
+  own_children(parent).push_back(id);
   ++size_;
   return id;
 }
@@ -74,30 +78,18 @@ void Scene::replace(PartId id, Part part) {
   const Part& old = this->part(id);
   part.parent = old.parent;
   part.children = old.children;
-  settle(part, old.placement, old.local.linear);
-  store(id, std::make_shared<const Part>(std::move(part)));
-}
-
-// The part to be changed: the one that is there when no other version has it (a verb that changes it twice copies it
-// once), else a copy of it, put in its place.
-Part* Scene::mine(PartId id) {
-  const std::size_t chunk = id / kChunk;
-  if (chunks_[chunk].use_count() == 1)
-    if (const auto& slot = (*chunks_[chunk])[id % kChunk]; slot.use_count() == 1) return const_cast<Part*>(slot.get());
-  auto copy = std::make_shared<Part>(part(id));
-  Part* part = copy.get();
-  store(id, std::move(copy));
-  return part;
+  update_matrix(part, old.placement, old.local.linear);
+  own_chunk(id / kChunk)[id % kChunk] = std::make_shared<Part>(std::move(part));
 }
 
 void Scene::place(PartId id, const Placement& placement) {
-  Part& changed = *mine(id);
+  Part& changed = own_part(id);
   const Placement before = std::exchange(changed.placement, Placement(placement));
-  settle(changed, before, changed.local.linear);
+  update_matrix(changed, before, changed.local.linear);
 }
 
 void Scene::place(PartId id, const Placement& placement, const std::optional<QuarterTurns>& quarters) {
-  mine(id)->quarters = quarters;
+  own_part(id).quarters = quarters;
   place(id, placement);
 }
 
@@ -111,46 +103,45 @@ void Scene::set_ties(std::vector<Tie> ties) { ties_ = std::make_shared<const std
 void Scene::reparent(PartId id, PartId parent) {
   const Part* moved = find(id);
   if (!moved || is_within(*this, parent, id) || (parent != kNoPart && !find(parent))) return;
-  const PartId old_parent = moved->parent;
-  std::vector<PartId> siblings = old_parent == kNoPart ? *roots_ : part(old_parent).children;
-  std::erase(siblings, id);
-  set_children(old_parent, std::move(siblings));
-  Part changed = part(id);
-  changed.parent = parent;
-  store(id, std::make_shared<const Part>(std::move(changed)));
-  std::vector<PartId> joined = parent == kNoPart ? *roots_ : part(parent).children;
-  joined.push_back(id);
-  set_children(parent, std::move(joined));
+  std::erase(own_children(moved->parent), id);
+  own_part(id).parent = parent;
+  own_children(parent).push_back(id);
 }
 
-void Scene::remove(PartId id) {
-  const Part* gone = find(id);
-  if (!gone) return;
-  const PartId parent = gone->parent;
-  std::vector<PartId> siblings = parent == kNoPart ? *roots_ : part(parent).children;
-  std::erase(siblings, id);
-  set_children(parent, std::move(siblings));
-  std::vector<PartId> pending{id};
-  while (!pending.empty()) {
-    const PartId next = pending.back();
-    pending.pop_back();
-    pending.insert(pending.end(), part(next).children.begin(), part(next).children.end());
-    store(next, nullptr);
-    --size_;
+void Scene::remove(const std::vector<PartId>& ids) {
+  std::vector<bool> going(next_, false);
+  std::vector<PartId> parents;
+  for (const PartId id : ids) {
+    const Part* gone = find(id);
+    if (!gone || going[id]) continue;
+    parents.push_back(gone->parent);
+    std::vector<PartId> pending{id};
+    while (!pending.empty()) {
+      const PartId next = pending.back();
+      pending.pop_back();
+      if (going[next]) continue;
+      going[next] = true;
+      pending.insert(pending.end(), part(next).children.begin(), part(next).children.end());
+    }
   }
+  if (parents.empty()) return;
+  std::sort(parents.begin(), parents.end());
+  parents.erase(std::unique(parents.begin(), parents.end()), parents.end());
+  for (const PartId parent : parents)
+    if (parent == kNoPart || !going[parent]) std::erase_if(own_children(parent), [&](PartId id) { return going[id]; });
+  for (PartId id = 1; id < going.size(); ++id)
+    if (going[id]) own_chunk(id / kChunk)[id % kChunk] = nullptr, --size_;
+  const auto gone = [&](PartId part) { return part < going.size() && going[part]; };
   const auto holds_on_gone = [&](const Tie& tie) {
-    return std::any_of(tie.pairs.begin(), tie.pairs.end(), [&](const TackPair& pair) {
-      return (is_on_part(pair.from) && !contains(pair.from.part)) || (is_on_part(pair.to) && !contains(pair.to.part));
-    });
+    return std::any_of(tie.pairs.begin(), tie.pairs.end(),
+                       [&](const TackPair& pair) { return gone(pair.from.part) || gone(pair.to.part); });
   };
-  const auto names_gone = [&](const Tie& tie) {
-    return std::any_of(tie.what.begin(), tie.what.end(), [&](PartId part) { return !contains(part); });
-  };
+  const auto names_gone = [&](const Tie& tie) { return std::any_of(tie.what.begin(), tie.what.end(), gone); };
   if (std::none_of(ties_->begin(), ties_->end(), [&](const Tie& t) { return holds_on_gone(t) || names_gone(t); }))
     return;
   std::vector<Tie> left = *ties_;
   std::erase_if(left, holds_on_gone);
-  for (Tie& tie : left) std::erase_if(tie.what, [&](PartId part) { return !contains(part); });
+  for (Tie& tie : left) std::erase_if(tie.what, gone);
   set_ties(std::move(left));
 }
 
@@ -167,9 +158,21 @@ std::vector<PartId> Scene::in_tree_order() const {
   return order;
 }
 
+// Products go from the top down, as worlds_of() makes them: the same bits.
 Affine world_of(const Scene& scene, PartId id) {
+  constexpr std::size_t kUsual = 24;
+  std::array<const Part*, kUsual> chain;
+  std::size_t depth = 0;
+  const Part* p = scene.find(id);
+  for (; p && depth < kUsual; p = scene.find(p->parent)) chain[depth++] = p;
   Affine world;
-  for (const Part* p = scene.find(id); p; p = scene.find(p->parent)) world = p->local * world;
+  if (p) {
+    std::vector<const Part*> above;
+    for (; p; p = scene.find(p->parent)) above.push_back(p);
+    world = above.back()->local;
+    for (std::size_t i = above.size() - 1; i-- > 0;) world = world * above[i]->local;
+  }
+  while (depth-- > 0) world = chain[depth]->parent == kNoPart ? chain[depth]->local : world * chain[depth]->local;
   return world;
 }
 
@@ -226,10 +229,10 @@ Vec3 own_size(const Scene& scene, PartId id) {
 }
 
 Box world_box_of(const Scene& scene) {
-  const std::vector<Affine> worlds = worlds_of(scene);
   Box box;
-  for (const PartId id : scene.in_tree_order())
-    if (const Part& p = scene.part(id); p.mesh && !is_hidden(scene, id)) box.include(world_box_of(*p.mesh, worlds[id]));
+  each_shown(scene, [&](PartId id, const Affine& world) {
+    if (const MeshPtr& mesh = scene.part(id).mesh) box.include(world_box_of(*mesh, world));
+  });
   return box;
 }
 

@@ -4,6 +4,8 @@
 #include <optional>
 #include <string>
 #include <string_view>
+#include <unordered_map>
+#include <unordered_set>
 #include <vector>
 
 #include "core/mesh/mesh.h"
@@ -49,7 +51,7 @@ enum class GuideKind : std::uint8_t { None, Point, Line, Plane };
 inline constexpr double kGuideLine = 5000, kGuidePlane = 150;
 
 /// A tack saved on a part by name: the part's joint. In the mesh's coordinates, so that it goes where the part goes and
-/// is the same on every linked copy.
+/// is the same on every instance.
 struct KeptTack {
   std::string name;  ///< no two of a part have the same
   Vec3 point;
@@ -112,9 +114,10 @@ class Scene {
   /// Hangs a part below another (kNoPart: at the top), as its last child; its numbers stay. Nothing happens when that
   /// would make a circle.
   void reparent(PartId id, PartId parent);
-  /// Removes a part and everything below it, and the ties that hold on any of it. Nothing happens when it does not
-  /// exist.
-  void remove(PartId id);
+  /// Removes parts and everything below them, and the ties that hold on any of it. Those that do not exist are passed
+  /// over. O(what goes + siblings of what goes), and one pass over the ties.
+  void remove(const std::vector<PartId>& ids);
+  void remove(PartId id) { remove(std::vector<PartId>{id}); }
 
   /// The parts added next get these ids, in this order, as far as they are free; after them ids from `floor` up. For
   /// doing a step again on another scene: what it makes keeps its ids, so that later steps still find it.
@@ -137,15 +140,17 @@ class Scene {
   bool shares(const Scene& other, PartId id) const { return find(id) == other.find(id); }
 
  private:
+  // Parts and chunks are made to be changed, and are handed out as const: a version that shares one with nobody else
+  // changes it in place.
   static constexpr std::size_t kChunk = 64;
-  using Chunk = std::array<std::shared_ptr<const Part>, kChunk>;
+  using Chunk = std::array<std::shared_ptr<Part>, kChunk>;
 
-  Part* mine(PartId id);
-  void store(PartId id, std::shared_ptr<const Part> part);
-  void set_children(PartId parent, std::vector<PartId> children);
+  Chunk& own_chunk(std::size_t number);
+  Part& own_part(PartId id);
+  std::vector<PartId>& own_children(PartId parent);
 
-  std::vector<std::shared_ptr<const Chunk>> chunks_;
-  std::shared_ptr<const std::vector<PartId>> roots_ = std::make_shared<const std::vector<PartId>>();
+  std::vector<std::shared_ptr<Chunk>> chunks_;
+  std::shared_ptr<std::vector<PartId>> roots_ = std::make_shared<std::vector<PartId>>();
   std::shared_ptr<const std::vector<Tie>> ties_ = std::make_shared<const std::vector<Tie>>();
   std::shared_ptr<const CarriedDocument> carried_;
   std::size_t size_ = 0;
@@ -159,6 +164,26 @@ Affine world_of(const Scene& scene, PartId id);
 Affine parent_world_of(const Scene& scene, PartId id);
 /// The world matrix of every part, indexed by id; the identity for ids that do not exist. O(parts).
 std::vector<Affine> worlds_of(const Scene& scene);
+
+/// Calls f(id, world) for every part that is shown, in tree order: the one walk that drawing, catching and measuring
+/// share. O(parts).
+template <typename F>
+void each_shown(const Scene& scene, F&& f) {
+  std::vector<std::pair<PartId, Affine>> pending;
+  const auto push = [&](const std::vector<PartId>& ids, const Affine* parent) {
+    for (auto id = ids.rbegin(); id != ids.rend(); ++id) {
+      const Part& part = scene.part(*id);
+      if (!part.hidden) pending.emplace_back(*id, parent ? *parent * part.local : part.local);
+    }
+  };
+  push(scene.roots(), nullptr);
+  while (!pending.empty()) {
+    const auto [id, world] = pending.back();
+    pending.pop_back();
+    f(id, world);
+    push(scene.part(id).children, &world);
+  }
+}
 
 /// The tacks kept on a part; none when it is not there.
 const KeptTacks& kept_of(const Scene& scene, PartId id);
@@ -188,9 +213,14 @@ std::vector<PartId> topmost(const Scene& scene, const std::vector<PartId>& ids);
 /// The part's path, e.g. `Lift/Carriage/Scoop`; parts of one parent with the same name get `#2`, `#3` … in tree order.
 /// A '/', '#' or '\' inside a name is written with a '\' before it. find_by_path(path_of(id)) is id.
 std::string path_of(const Scene& scene, PartId id);
+/// The same for many parts in one pass; empty for parts that are gone. O(parts of the scene).
+std::vector<std::string> paths_of(const Scene& scene, const std::vector<PartId>& parts);
 /// The part that `path` names: a full path, or the end of exactly one part's path. Fails, listing the candidates, when
-/// several parts end so, and with the nearest name when none does.
+/// several parts end so, and with the nearest name when none does. A full path costs O(depth × siblings).
 Result<PartId> find_by_path(const Scene& scene, std::string_view path);
+/// The same for many paths: full ones cost one pass over the scene together.
+Result<std::vector<PartId>> find_by_paths(const Scene& scene, const std::vector<std::string>& paths);
+
 /// `wanted`, or with " 2", " 3" … behind it: the first for which taken(name) is false.
 template <typename Taken>
 std::string first_free(const std::string& wanted, Taken&& taken) {
@@ -198,6 +228,21 @@ std::string first_free(const std::string& wanted, Taken&& taken) {
   for (int number = 2; taken(name); ++number) name = wanted + " " + std::to_string(number);
   return name;
 }
+
+/// Names for new children of one parent, each taken once it was given out. O(children) to make, O(1) a name.
+class FreeNames {
+ public:
+  FreeNames(const Scene& scene, PartId parent);
+  /// `wanted`, or with " 2", " 3" … behind it.
+  std::string take(const std::string& wanted);
+  /// `stem` with the first free number above `number` behind it.
+  std::string next(const std::string& stem, std::uint64_t number);
+
+ private:
+  std::unordered_set<std::string> taken_;
+  std::unordered_map<std::string, int> last_;
+  std::unordered_map<std::string, std::uint64_t> counted_;
+};
 
 /// A name that no child of `parent` has yet: `wanted`, or `wanted 2`, `wanted 3` …
 std::string free_name(const Scene& scene, PartId parent, const std::string& wanted);

@@ -25,13 +25,13 @@ struct TackPair {
   friend bool operator==(const TackPair&, const TackPair&) = default;
 };
 
-/// What a meeting asked for, with nothing left to be looked up: where its pairs shall be and how it shall be turned.
+/// What a meeting asked for, with nothing left to be looked up: where its pairs belong and how it is turned.
 struct Tie {
   std::string name;             ///< no two ties of a scene have the same
   std::vector<PartId> what;     ///< what was brought, and moves when it is closed again
   std::vector<TackPair> pairs;  ///< at least one
   Facing facing = Facing::AsIs;
-  double gap = 0;                        ///< mm along To's direction; of one pair only
+  double gap = 0;                        ///< mm along To's direction; of several pairs of the first
   double roll = 0;                       ///< degrees about To's direction; watched where `matched`
   bool matched = false;                  ///< From's roll lies on To's, but for `roll`
   bool shared = false;                   ///< the pairs share the error, instead of the first being exact

@@ -6,6 +6,7 @@
 
 #include "core/math/split.h"
 #include "core/mesh/extent.h"
+#include "core/verbs/words.h"
 
 namespace tack {
 namespace {
@@ -133,11 +134,7 @@ std::string about_words(const About& about, const Scene& scene, const std::vecto
     case About::Kind::Own: return own_words(about.place, several);
     case About::Kind::OwnBox: return (several ? "each its own " : "the ") + side_words(about.fraction);
     case About::Kind::AllBox: return "the " + side_words(about.fraction) + " of all";
-    default:
-      return plain_text({tack_word(scene, about.place, Blank::None, {},
-                                   several         ? kNoPart
-                                   : parts.empty() ? kNoPart
-                                                   : parts.front())});
+    default: return place_words(scene, about.place, several || parts.empty() ? kNoPart : parts.front());
   }
 }
 

@@ -1,7 +1,8 @@
 // The point that stays still in a rotation or a change of size: "about", "holding … still".
 #pragma once
 
-#include "core/verbs/common.h"
+#include "core/catch/tack.h"
+#include "core/verbs/json.h"
 
 namespace tack {
 

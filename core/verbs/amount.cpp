@@ -8,9 +8,8 @@ namespace tack {
 namespace {
 
 Result<Amount> typed_amount(std::string text, const LengthUnit& unit, EntryKind kind, std::string_view key,
-                            const Scene& scene) {
-  // A text with `it` has no value before it meets a part; reading it with a stand-in finds what is wrong with it now.
-  const auto value = parse_entry(text, {kind, unit, 1.0, reader_of(scene)});
+                            const Scene& scene, double it) {
+  const auto value = parse_entry(text, {kind, unit, it, reader_of(scene)});
   if (!value) return fail(fmt::format("\"{}\": {}", text, value.error().why), std::string(key));
   return Amount{*value, std::move(text), unit};
 }
@@ -55,7 +54,7 @@ std::function<std::optional<double>(std::string_view, std::string_view)> reader_
   };
 }
 
-Result<Amount> amount_from_json(const Json& json, EntryKind kind, std::string_view key, const Scene& scene) {
+Result<Amount> amount_from_json(const Json& json, EntryKind kind, std::string_view key, const Scene& scene, double it) {
   if (json.is_number()) {
     const double value = json.get<double>();
     if (!std::isfinite(value)) return fail("This number is too large.", std::string(key));
@@ -65,12 +64,12 @@ Result<Amount> amount_from_json(const Json& json, EntryKind kind, std::string_vi
       json["unit"].is_string()) {
     const auto unit = length_unit(json["unit"].get<std::string>());
     if (!unit) return fail(fmt::format("{} is not a unit of length.", json["unit"].dump()), std::string(key));
-    return typed_amount(json["text"].get<std::string>(), *unit, kind, key, scene);
+    return typed_amount(json["text"].get<std::string>(), *unit, kind, key, scene, it);
   }
   if (!json.is_string())
     return fail(fmt::format("{} is not a number or a typed value.", json.dump().substr(0, 60)), std::string(key),
                 "Write a number in mm or degrees, or text such as \"3/8 in\".");
-  return typed_amount(json.get<std::string>(), kMillimetres, kind, key, scene);
+  return typed_amount(json.get<std::string>(), kMillimetres, kind, key, scene, it);
 }
 
 Json amount_to_json(const Amount& amount) {

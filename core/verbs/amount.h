@@ -1,6 +1,7 @@
 // A typed number inside a verb: its value, and how it was typed.
 #pragma once
 
+#include <array>
 #include <optional>
 #include <string>
 
@@ -23,6 +24,12 @@ struct Amount {
   friend bool operator==(const Amount&, const Amount&) = default;
 };
 
+/// Three amounts of which any may be missing: "leave this one alone".
+using Amounts = std::array<std::optional<Amount>, 3>;
+inline bool any_given(const Amounts& amounts) { return amounts[0] || amounts[1] || amounts[2]; }
+/// Whether an amount that is always there says anything: it is not 0, or was typed.
+inline bool is_said(const Amount& amount) { return amount.value != 0 || !amount.text.empty(); }
+
 /// Whether the amount depends on what the value is now.
 bool uses_it(const Amount& amount);
 
@@ -32,8 +39,10 @@ Result<double> evaluate(const Amount& amount, EntryKind kind, std::optional<doub
 /// What `height of "Post 4"` reads in entries: world-axes boxes and positions.
 std::function<std::optional<double>(std::string_view, std::string_view)> reader_of(const Scene& scene);
 
-/// A number, or typed text, from a steps file. `key` is named in the Problem.
-Result<Amount> amount_from_json(const Json& json, EntryKind kind, std::string_view key, const Scene& scene);
+/// A number, or typed text, from a steps file. `key` is named in the Problem. `it` stands for the value now until the
+/// amount meets a part: 0 in a blank for a change, where it is what the amount comes to; anything else where each part
+/// has a value of its own and evaluate() works it out.
+Result<Amount> amount_from_json(const Json& json, EntryKind kind, std::string_view key, const Scene& scene, double it);
 /// The text when there is one that means the same in mm, else the number; {"text", "unit"} for one with `it` in another
 /// unit.
 Json amount_to_json(const Amount& amount);

@@ -1,23 +1,14 @@
 #include "core/verbs/bake.h"
 
-#include <fmt/format.h>
-
 #include <map>
-#include <nlohmann/json.hpp>
 
 #include "core/math/split.h"
 #include "core/mesh/oriented_box.h"
+#include "core/verbs/phrase.h"
 #include "core/verbs/pivot.h"
 
 namespace tack {
 namespace {
-
-std::vector<PartId> in_order(const Scene& scene, const std::vector<PartId>& what) {
-  std::vector<PartId> order;
-  for (const PartId id : scene.in_tree_order())
-    if (std::find(what.begin(), what.end(), id) != what.end()) order.push_back(id);
-  return order;
-}
 
 // The normals of the largest faces of a mesh, as the world sees them: directions along which its tightest box may well
 // stand. Normals within a degree or so count as one.
@@ -31,7 +22,7 @@ std::vector<Vec3> main_directions(const Mesh& mesh, const Affine& world) {
     if (area.x < 0 || (area.x == 0 && (area.y < 0 || (area.y == 0 && area.z < 0)))) area = -area;
     const Vec3 n = area / size;
     auto& slot = by_direction[{int(std::lround(n.x * 60)), int(std::lround(n.y * 60)), int(std::lround(n.z * 60))}];
-    // The largest triangle's own normal, not a mean: a mean would be exact for nothing.
+    // The largest triangle's own normal, not a mean: an average would match no face exactly.
     if (size > slot.first) slot = {size, n};
   }
   std::vector<std::pair<double, Vec3>> sorted;
@@ -58,10 +49,9 @@ Result<Mat3> axes_for(const FitBox& fit, const Scene& scene, PartId id) {
     const Turned turned{Turned::Kind::Tack, kNoPart, fit.to.front()};
     return wanted_axes(turned, scene, id);
   }
-  if (fit.to.size() != 3) return fail("The box fits to an edge, a face, or three tacks.", "to");
   std::array<Vec3, 3> p;
   for (std::size_t i = 0; i < 3; ++i) {
-    const auto tack = find_tack(scene, fit.to[i]);
+    const auto tack = find_tack(scene, *fit.to[i]);
     if (!tack) return tl::unexpected(tack.error());
     p[i] = tack->point;
   }
@@ -71,13 +61,115 @@ Result<Mat3> axes_for(const FitBox& fit, const Scene& scene, PartId id) {
   return squared_up(Mat3{{x, cross(z, x), z}});
 }
 
-// Where meshes are shared, whether the copies take part.
-void add_copies(Sentence& s, const Scene& scene, const std::vector<PartId>& what, Copies copies) {
-  const bool shared = std::any_of(
-      what.begin(), what.end(), [&](PartId id) { return scene.contains(id) && !linked_copies_of(scene, id).empty(); });
-  if (!shared && copies == Copies::Separate) return;
-  s.push_back({", "});
-  s.push_back({copies == Copies::All ? "linked copies with it" : "this one only", Blank::Copies});
+// Whether the groups that were baked read 0, 0 and 1, but for what rounding leaves.
+bool reads_baked(const Bake& bake, const Placement& p) {
+  constexpr double kLeft = 1e-9;
+  if (bake.rotation && largest_component(p.rotation) > kLeft) return false;
+  return !bake.scale || (largest_component(p.scale - Vec3{1, 1, 1}) <= kLeft && largest_component(p.skew) <= kLeft);
+}
+
+constexpr std::array<std::array<bool, 3>, 5> kBaked{
+    {{true, false, false}, {false, true, false}, {false, false, true}, {false, true, true}, {true, true, true}}};
+
+std::string baked_words(const std::array<bool, 3>& groups) {
+  std::string words;
+  int left = int(groups[0]) + int(groups[1]) + int(groups[2]);
+  for (std::size_t i = 0; i < 3; ++i) {
+    constexpr const char* kNames[] = {"position", "rotation", "scale"};
+    if (groups[i]) words += std::string(kNames[i]) + (--left > 1 ? ", " : left == 1 ? " and " : "");
+  }
+  return words;
+}
+
+// clang-format off
+const Row<Bake> kBakeRows[] = {
+    {.key = "what", .name = "What", .at = slot<&Bake::what>, .ask = "Click the part to bake instead.", .needed = true,
+     .always = true, .doc = "the parts whose meshes take it in"},
+    {.key = "position", .name = "Position", .at = slot<&Bake::position>, .always = true,
+     .doc = "the pivot comes to the parent's origin"},
+    {.key = "rotation", .name = "Rotation", .at = slot<&Bake::rotation>, .always = true, .doc = "angles become 0"},
+    {.key = "scale", .name = "Scale", .at = slot<&Bake::scale>, .always = true, .doc = "factors become 1, skew 0"},
+    {.key = "copies", .name = "Instances", .at = slot<&Bake::copies>, .choices = kCopiesChoices, .always = true,
+     .doc = "whether instances take the changed mesh, staying where they are, or keep the old one"},
+    {.key = ".baked", .name = "What is baked",
+     .options = [](const Bake&, const Scene&, std::size_t) {
+           std::vector<Option> options;
+           for (const auto& groups : kBaked) options.push_back({baked_words(groups)});
+           return options;
+         },
+     .choose = [](Bake& b, std::size_t, std::size_t option, const ChoiceContext&) {
+           b.position = kBaked[option][0];
+           b.rotation = kBaked[option][1];
+           b.scale = kBaked[option][2];
+         }},
+};
+// clang-format on
+
+Json fit_to_json(const FitBox& fit, const Scene& scene) {
+  if (fit.to.empty()) return "tightest";
+  Json list = Json::array();
+  for (const auto& place : fit.to) list.push_back(place ? Json(address_text(scene, *place)) : Json(nullptr));
+  return fit.to.size() == 1 ? list.front() : list;
+}
+Result<void> fit_from_json(FitBox& fit, const Json& json, const Scene& scene) {
+  if (json == "tightest") return {};
+  for (const Json& entry : json.is_array() ? json : Json::array({json})) {
+    const auto place = place_from_json(entry, "to", scene);
+    if (!place) return tl::unexpected(place.error());
+    fit.to.emplace_back(*place);
+  }
+  return {};
+}
+
+// clang-format off
+const Row<FitBox> kFitRows[] = {
+    {.key = "what", .name = "What", .at = slot<&FitBox::what>, .ask = "Click the part whose box to fit instead.",
+     .needed = true, .always = true, .doc = "the parts whose own axes turn"},
+    {.key = "to", .name = "Fit to",
+     .at = [](FitBox& f, std::size_t i) { return i < f.to.size() ? Slot(&f.to[i]) : Slot(); },
+     .ask = "Click an edge or a face; of three places, the first is where x begins, the second where it points, the "
+            "third lies in the plane of x and y.", .waiting = "a place",
+     .count = [](const FitBox& f) { return std::max<std::size_t>(1, f.to.size()); },
+     .options = [](const FitBox&, const Scene&, std::size_t) {
+           return std::vector<Option>{{"the tightest there is"},
+                                      {"an edge or face (click it)", Click::Place},
+                                      {"three places (click them)", Click::Place}};
+         },
+     .choose = [](FitBox& f, std::size_t, std::size_t option, const ChoiceContext&) {
+           f.to.assign(option == 0 ? 0 : option == 1 ? 1 : 3, std::nullopt);
+         },
+     .write = fit_to_json, .read = fit_from_json, .value = "`tightest`, a place, or a list of three places",
+     .doc = "an edge (x along it), a face (z along its normal), or three places: x from the first towards the "
+            "second, the third in the plane of x and y"},
+    {.key = "copies", .name = "Instances", .at = slot<&FitBox::copies>, .choices = kCopiesChoices, .always = true,
+     .doc = "whether instances take the turned mesh too"},
+};
+// clang-format on
+
+// Where meshes are shared, whether the instances take part.
+template <class V>
+void say_copies(Phrase<V>& s, const V& verb, const Scene& scene) {
+  if (verb.copies == Copies::All || shares_mesh(scene, verb.what)) s.say(", ").blank("copies");
+}
+
+}  // namespace
+
+namespace {
+BlankId waits_for(const FitBox& f) {
+  for (std::size_t i = 0; i < f.to.size(); ++i)
+    if (!f.to[i]) return {1, static_cast<std::uint8_t>(i)};
+  return {};
+}
+
+Result<void> check(const Bake& b) {
+  if (b.position || b.rotation || b.scale) return {};
+  return fail("Nothing is named to bake.", {}, "Name position, rotation or scale.");
+}
+Result<void> check(const FitBox& f) {
+  if (f.to.size() > 3 || f.to.size() == 2)
+    return fail("The box fits to an edge, a face, three tacks, or is the tightest.", "to");
+  if (waits_for(f)) return fail("A place to fit the box to is missing.", "to");
+  return {};
 }
 
 }  // namespace
@@ -85,10 +177,8 @@ void add_copies(Sentence& s, const Scene& scene, const std::vector<PartId>& what
 Result<Scene> apply(const Bake& bake, const Scene& scene) {
   const auto movable_parts = movable(scene, bake.what);
   if (!movable_parts) return tl::unexpected(movable_parts.error());
-  if (!bake.position && !bake.rotation && !bake.scale)
-    return fail("Nothing is named to bake.", {}, "Name position, rotation or scale.");
   Scene result = scene;
-  for (const PartId id : in_order(scene, bake.what)) {
+  for (const PartId id : in_tree_order(scene, bake.what)) {
     const Placement& now = result.part(id).placement;
     Placement wanted = now;
     if (bake.rotation) wanted.rotation = {};
@@ -104,57 +194,31 @@ Result<Scene> apply(const Bake& bake, const Scene& scene) {
     if (!baked) return baked;
     result = std::move(*baked);
   }
+  // Baking one instance with all others changes those: what two of them need may not be to be had at once.
+  if (bake.copies == Copies::All)
+    for (const PartId id : bake.what)
+      if (!reads_baked(bake, result.part(id).placement))
+        return fail(fmt::format("\"{}\" shares its mesh with another of the parts and is not placed like it: both "
+                                "cannot be baked with their instances.",
+                                result.part(id).name),
+                    "copies", "Bake one of them, or this one only.");
   return result;
 }
 
-Sentence sentence(const Bake& bake, const Scene& scene, Tense tense, const LengthUnit&) {
-  std::string what;
-  for (const auto& [on, word] :
-       {std::pair{bake.position, "position"}, {bake.rotation, "rotation"}, {bake.scale, "scale"}})
-    if (on) what += (what.empty() ? "" : " and ") + std::string(word);
-  Sentence s{{tense == Tense::Past ? "Baked the " : "Bake the "},
-             {what, Blank::Baked},
-             {" of "},
-             {names_of(scene, bake.what), Blank::What, bake.what.empty()},
-             {" into the mesh"}};
-  add_copies(s, scene, bake.what, bake.copies);
-  s.push_back({"."});
-  return s;
-}
-
-Json to_json(const Bake& bake, const Scene& scene) {
-  return {{"verb", "bake"},
-          {"what", parts_to_json(bake.what, scene)},
-          {"position", bake.position},
-          {"rotation", bake.rotation},
-          {"scale", bake.scale},
-          {"copies", copies_to_json(bake.copies)}};
-}
-
-Result<Bake> bake_from_json(const Json& json, const Scene& scene) {
-  if (const auto ok = check_keys(json, {"verb", "what", "position", "rotation", "scale", "copies"}); !ok)
-    return tl::unexpected(ok.error());
-  Bake bake;
-  auto what = what_from_json(json, scene);
-  if (!what) return tl::unexpected(what.error());
-  bake.what = std::move(*what);
-  for (const auto& [key, slot] :
-       {std::pair{"position", &bake.position}, {"rotation", &bake.rotation}, {"scale", &bake.scale}}) {
-    if (!json.contains(key)) continue;
-    if (!json[key].is_boolean()) return fail("This should be true or false.", key);
-    *slot = json[key].get<bool>();
-  }
-  const auto copies = copies_in(json);
-  if (!copies) return tl::unexpected(copies.error());
-  bake.copies = *copies;
-  return bake;
+Sentence sentence(const Bake& b, const Scene& scene, Tense tense, const LengthUnit& unit) {
+  Phrase s(b, scene, tense, unit);
+  s.say("Baked the ", "Bake the ").blank(".baked", 0, baked_words({b.position, b.rotation, b.scale})).say(" of ");
+  s.blank("what").say(" into the mesh");
+  say_copies(s, b, scene);
+  s.say(".");
+  return s.done();
 }
 
 Result<Scene> apply(const FitBox& fit, const Scene& scene) {
   const auto movable_parts = movable(scene, fit.what);
   if (!movable_parts) return tl::unexpected(movable_parts.error());
   Scene result = scene;
-  for (const PartId id : in_order(scene, fit.what)) {
+  for (const PartId id : in_tree_order(scene, fit.what)) {
     const auto axes = axes_for(fit, scene, id);
     if (!axes) return tl::unexpected(axes.error());
     auto fitted = with_own_axes(result, id, *axes, fit.copies);
@@ -164,55 +228,39 @@ Result<Scene> apply(const FitBox& fit, const Scene& scene) {
   return result;
 }
 
-Sentence sentence(const FitBox& fit, const Scene& scene, Tense tense, const LengthUnit&) {
-  Sentence s{{tense == Tense::Past ? "Made the box of " : "Make the box of "},
-             {names_of(scene, fit.what), Blank::What, fit.what.empty()}};
-  s.push_back({fit.to.empty() ? " " : " fit to "});
-  if (fit.to.empty()) s.push_back({"the tightest there is", Blank::Fit1});
-  for (std::size_t i = 0; i < fit.to.size(); ++i) {
-    if (i > 0) s.push_back({", "});
-    s.push_back(tack_word(scene, fit.to[i], Blank(int(Blank::Fit1) + int(i)), "a place"));
+Sentence sentence(const FitBox& f, const Scene& scene, Tense tense, const LengthUnit& unit) {
+  Phrase s(f, scene, tense, unit);
+  s.about({});  // places are named with their parts
+  s.say("Made the box of ", "Make the box of ").blank("what");
+  if (f.to.empty()) s.say(" ").blank("to", 0, "the tightest there is");
+  constexpr const char* kWaiting[] = {"a place", "x towards a place", "a third place in the plane"};
+  for (std::size_t i = 0; i < f.to.size(); ++i) {
+    s.say(i == 0 ? " fit to " : ", ");
+    if (f.to[i])
+      s.blank("to", i);
+    else
+      s.blank("to", i, f.to.size() == 1 ? "an edge or face" : kWaiting[i], true);
   }
-  add_copies(s, scene, fit.what, fit.copies);
-  s.push_back({"."});
-  return s;
+  say_copies(s, f, scene);
+  s.say(".");
+  return s.done();
 }
 
-Json to_json(const FitBox& fit, const Scene& scene) {
-  Json j{{"verb", "fit-box"}, {"what", parts_to_json(fit.what, scene)}};
-  if (fit.to.empty()) {
-    j["to"] = "tightest";
-  } else if (fit.to.size() == 1) {
-    j["to"] = address_text(scene, fit.to.front());
-  } else {
-    j["to"] = Json::array();
-    for (const TackAddress& a : fit.to) j["to"].push_back(address_text(scene, a));
-  }
-  j["copies"] = copies_to_json(fit.copies);
-  return j;
+// clang-format off
+// clang-format off
+const Table<Bake>& table_of(const Bake*) {
+  static const Table<Bake> table{
+      .key = "bake", .does = "Takes parts of a placement into the mesh; nothing moves.", .rows = kBakeRows,
+      .check = check};
+  return table;
 }
-
-Result<FitBox> fit_box_from_json(const Json& json, const Scene& scene) {
-  if (const auto ok = check_keys(json, {"verb", "what", "to", "copies"}); !ok) return tl::unexpected(ok.error());
-  FitBox fit;
-  auto what = what_from_json(json, scene);
-  if (!what) return tl::unexpected(what.error());
-  fit.what = std::move(*what);
-  const auto copies = copies_in(json);
-  if (!copies) return tl::unexpected(copies.error());
-  fit.copies = *copies;
-  const Json to = json.contains("to") ? json["to"] : Json("tightest");
-  if (to == "tightest") return fit;
-  const Json list = to.is_array() ? to : Json::array({to});
-  if (list.size() != 1 && list.size() != 3)
-    return fail("The box fits to an edge, a face, three tacks, or is the tightest.", "to");
-  for (const Json& entry : list) {
-    if (!entry.is_string()) return fail("This should name a place.", "to");
-    const auto address = parse_address(scene, entry.get_ref<const std::string&>());
-    if (!address) return fail(address.error().what, "to", address.error().remedy);
-    fit.to.push_back(*address);
-  }
-  return fit;
+const Table<FitBox>& table_of(const FitBox*) {
+  static const Table<FitBox> table{
+      .key = "fit-box", .does = "Turns a part's own axes so that its box fits its geometry; nothing moves.",
+      .rows = kFitRows, .check = check, .waits = waits_for};
+  return table;
 }
+// clang-format on
+// clang-format on
 
 }  // namespace tack

@@ -21,16 +21,14 @@ struct Bake {
 /// skeleton deforms.
 Result<Scene> apply(const Bake& bake, const Scene& scene);
 Sentence sentence(const Bake& bake, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
-Json to_json(const Bake& bake, const Scene& scene);
-Result<Bake> bake_from_json(const Json& json, const Scene& scene);
-inline std::string_view key_of(const Bake&) { return "bake"; }
+const Table<Bake>& table_of(const Bake*);
 
 /// Turns a part's own axes so that its box agrees with its geometry.
 struct FitBox {
   std::vector<PartId> what;
   /// Empty: the tightest box of each part. One tack: an edge (x along it) or a face (z along its normal, x along its
   /// longest edge). Three tacks: x from the first towards the second, the third in the plane of x and y.
-  std::vector<TackAddress> to;
+  std::vector<std::optional<TackAddress>> to;
   Copies copies = Copies::Separate;
 
   friend bool operator==(const FitBox&, const FitBox&) = default;
@@ -40,8 +38,6 @@ struct FitBox {
 /// group, and as Bake does.
 Result<Scene> apply(const FitBox& fit, const Scene& scene);
 Sentence sentence(const FitBox& fit, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
-Json to_json(const FitBox& fit, const Scene& scene);
-Result<FitBox> fit_box_from_json(const Json& json, const Scene& scene);
-inline std::string_view key_of(const FitBox&) { return "fit-box"; }
+const Table<FitBox>& table_of(const FitBox*);
 
 }  // namespace tack

@@ -1,10 +1,10 @@
 #include "core/verbs/bring.h"
 
-#include <fmt/format.h>
-
-#include <nlohmann/json.hpp>
+#include <set>
 
 #include "core/verbs/about.h"
+#include "core/verbs/phrase.h"
+#include "core/verbs/rigid.h"
 
 namespace tack {
 namespace {
@@ -14,15 +14,15 @@ void add_ties(const Bring& bring, const std::vector<PartId>& ids, Scene& scene) 
   if (bring.ties.empty()) return;
   const auto here = [&](PartId part) { return part == kNoPart || part > ids.size() ? kNoPart : ids[part - 1]; };
   std::vector<Tie> ties = scene.ties();
+  std::set<std::string> names;
+  for (const Tie& tie : ties) names.insert(tie.name);
   for (Tie tie : bring.ties) {
     for (PartId& part : tie.what) part = here(part);
     for (TackPair& pair : tie.pairs)
       for (TackAddress* a : {&pair.from, &pair.to}) a->part = here(a->part);
     tie.axes.part = here(tie.axes.part);
-    const auto known = [&](const std::string& name) {
-      return std::any_of(ties.begin(), ties.end(), [&](const Tie& t) { return t.name == name; });
-    };
-    tie.name = first_free(tie.name, known);
+    tie.name = first_free(tie.name, [&](const std::string& name) { return names.contains(name); });
+    names.insert(tie.name);
     ties.push_back(std::move(tie));
   }
   scene.set_ties(std::move(ties));
@@ -35,10 +35,11 @@ Result<Scene> apply(const Bring& bring, const Scene& scene) {
   Scene result = scene;
   std::vector<PartId> ids;
   ids.reserve(bring.parts->size());
+  FreeNames names(scene, kNoPart);
   for (Part part : *bring.parts) {
     if (part.parent > ids.size()) return fail(fmt::format("The parts of \"{}\" are out of order.", bring.file));
     part.parent = part.parent == kNoPart ? kNoPart : ids[part.parent - 1];
-    if (part.parent == kNoPart) part.name = free_name(result, kNoPart, part.name);
+    if (part.parent == kNoPart) part.name = names.take(part.name);
     ids.push_back(result.add(std::move(part)));
   }
   if (bring.carried) result.set_carried(bring.carried);
@@ -52,16 +53,37 @@ Result<Scene> apply(const Bring& bring, const Scene& scene) {
   return moved_rigidly(result, tops, {}, box.at({0.5, 0.5, 0}), *bring.at);
 }
 
-Sentence sentence(const Bring& bring, const Scene&, Tense tense, const LengthUnit&) {
-  const std::size_t count = bring.parts ? bring.parts->size() : 0;
-  return {{tense == Tense::Past ? "Brought in " : "Bring in "},
-          {fmt::format("{} {} from {}.", count, count == 1 ? "part" : "parts", bring.file)}};
+// clang-format off
+const Table<Bring>& table_of(const Bring*) {
+  // clang-format off
+  static const Row<Bring> rows[] = {
+      {.key = "file", .name = "File", .at = slot<&Bring::path>, .needed = true, .always = true,
+       .doc = "what is read, relative to the steps file"},
+      {.key = "unit", .name = "Unit", .at = nullptr, .write = [](const Bring&, const Scene&) { return Json(nullptr); },
+       .value = "`mm`, `cm`, `m`, `in`, `ft`", .doc = "what one unit of the file means, where the format does not say"},
+      {.key = "up", .name = "Up", .at = nullptr, .write = [](const Bring&, const Scene&) { return Json(nullptr); },
+       .value = "`y`, `z`", .doc = "which axis points up, where the format does not say"},
+      {.key = "scene", .name = "Scene", .at = nullptr,
+       .write = [](const Bring&, const Scene&) { return Json(nullptr); }, .value = "whole number",
+       .doc = "which of several scenes, from 0"},
+      {.key = "at", .name = "At", .at = nullptr,
+       .write = [](const Bring& b, const Scene&) {
+             return b.at ? Json::array({b.at->x, b.at->y, b.at->z}) : Json(nullptr);
+           },
+       .value = "three numbers, mm", .doc = "where the middle of its bottom is put; left out: as the file has it"},
+  };
+  // clang-format on
+  static const Table<Bring> table{"bring", "Brings the parts of a file in.", rows};
+  return table;
 }
+// clang-format on
 
-Json to_json(const Bring& bring, const Scene&) {
-  Json j{{"verb", "bring"}, {"file", bring.path}};
-  if (bring.at) j["at"] = Json::array({bring.at->x, bring.at->y, bring.at->z});
-  return j;
+Sentence sentence(const Bring& bring, const Scene& scene, Tense tense, const LengthUnit& unit) {
+  const std::size_t count = bring.parts ? bring.parts->size() : 0;
+  Phrase s(bring, scene, tense, unit);
+  s.say("Brought in ", "Bring in ");
+  s.say(fmt::format("{} {} from {}.", count, count == 1 ? "part" : "parts", bring.file));
+  return s.done();
 }
 
 }  // namespace tack

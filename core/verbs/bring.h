@@ -1,7 +1,7 @@
 // Bring: parts from a file come into the scene.
 #pragma once
 
-#include "core/verbs/common.h"
+#include "core/verbs/blank_row.h"
 
 namespace tack {
 
@@ -24,7 +24,7 @@ struct Bring {
 /// Adds the parts and their ties; names at the top, and of ties, are made free by a number. Fails when there are none.
 Result<Scene> apply(const Bring& bring, const Scene& scene);
 Sentence sentence(const Bring& bring, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
-Json to_json(const Bring& bring, const Scene& scene);
-inline std::string_view key_of(const Bring&) { return "bring"; }
+/// Its rows are those of the steps file, where core/files/steps.h reads it: it needs files.
+const Table<Bring>& table_of(const Bring*);
 
 }  // namespace tack

@@ -1,32 +1,50 @@
 #include "core/verbs/guide.h"
 
-#include <fmt/format.h>
-
-#include <nlohmann/json.hpp>
-
 #include "core/math/split.h"
+#include "core/verbs/phrase.h"
 
 namespace tack {
+namespace {
 
-std::string_view word_for(GuideKind kind) {
-  constexpr std::string_view kWords[] = {"", "point", "line", "plane"};
-  return kWords[static_cast<std::size_t>(kind)];
+constexpr Choice kGuideKinds[] = {{"point", "point"}, {"line", "line"}, {"plane", "plane"}};
+
+// The first kind is none, which no list offers.
+Slot kind_slot(AddGuide& guide, std::size_t) {
+  return EnumSlot{&guide.kind, [](const void* at) { return int(*static_cast<const GuideKind*>(at)) - 1; },
+                  [](void* at, int value) { *static_cast<GuideKind*>(at) = static_cast<GuideKind>(value + 1); }};
 }
 
-Result<Scene> apply(const AddGuide& guide, const Scene& scene) {
+// clang-format off
+const Row<AddGuide> kGuideRows[] = {
+    {.key = "kind", .name = "Kind of guide", .at = kind_slot, .choices = kGuideKinds, .needed = true, .always = true,
+     .doc = "what it is"},
+    {.key = "at", .name = "At", .at = slot<&AddGuide::at>,
+     .ask = "Click the place the guide goes through: a line along its direction, a plane across it.",
+     .waiting = "a place", .needed = true,
+     .doc = "the place it goes through: a line along its direction, a plane across it"},
+    {.key = "name", .name = "Name", .at = slot<&AddGuide::name>, .doc = "left out: `Guide`, with a number"},
+};
+// clang-format on
+
+}  // namespace
+
+namespace {
+Result<void> check(const AddGuide& guide) {
   if (!guide.at) return fail("There is no place for the guide yet.", {}, "Click the place.");
   if (guide.kind == GuideKind::None) return fail("A guide is a point, a line or a plane.", "kind");
-  if (!guide.name.empty())
-    if (const auto ok = check_name(guide.name, "A guide"); !ok) return tl::unexpected(ok.error());
+  return guide.name.empty() ? Result<void>() : check_name(guide.name, "A guide");
+}
+
+BlankId waits_for(const AddGuide& guide) { return guide.at ? BlankId{} : blank_of<AddGuide>("at"); }
+}  // namespace
+
+Result<Scene> apply(const AddGuide& guide, const Scene& scene) {
   const auto tack = find_tack(scene, *guide.at);
   if (!tack) return tl::unexpected(tack.error());
   Part part;
   part.guide = guide.kind;
   part.name = free_name(scene, kNoPart, guide.name.empty() ? "Guide" : guide.name);
-  const Vec3 z = tack->direction.value_or(Vec3{0, 0, 1});
-  Vec3 x = tack->roll.value_or(cross(least_axis(z), z));
-  x = normalized(x - z * dot(x, z));
-  const auto placement = with_linear(part.placement, Mat3{{x, cross(z, x), z}});
+  const auto placement = with_linear(part.placement, frame_of(*tack));
   if (!placement) return tl::unexpected(placement.error());
   part.placement = *placement;
   part.placement.position = tack->point;
@@ -38,40 +56,20 @@ Result<Scene> apply(const AddGuide& guide, const Scene& scene) {
   return result;
 }
 
-Sentence sentence(const AddGuide& guide, const Scene& scene, Tense tense, const LengthUnit&) {
-  Sentence s{{tense == Tense::Past ? "Laid a guide " : "Lay a guide "},
-             {std::string(word_for(guide.kind)), Blank::GuideKind},
-             {" through "}};
-  s.push_back(tack_word(scene, guide.at, Blank::At, "a place"));
-  s.push_back({", named "});
-  s.push_back({guide.name.empty() ? free_name(scene, kNoPart, "Guide") : guide.name, Blank::Name});
-  s.push_back({"."});
-  return s;
+Sentence sentence(const AddGuide& guide, const Scene& scene, Tense tense, const LengthUnit& unit) {
+  Phrase s(guide, scene, tense, unit);
+  s.say("Laid a guide ", "Lay a guide ").blank("kind").say(" through ").blank("at").say(", named ");
+  s.blank("name", 0, guide.name.empty() ? free_name(scene, kNoPart, "Guide") : guide.name).say(".");
+  return s.done();
 }
 
-Json to_json(const AddGuide& guide, const Scene& scene) {
-  Json j{{"verb", "guide"}, {"kind", word_for(guide.kind)}};
-  if (guide.at) j["at"] = address_text(scene, *guide.at);
-  if (!guide.name.empty()) j["name"] = guide.name;
-  return j;
+// clang-format off
+const Table<AddGuide>& table_of(const AddGuide*) {
+  static const Table<AddGuide> table{
+      .key = "guide", .does = "Lays a point, line or plane to be caught on.", .rows = kGuideRows, .check = check,
+      .waits = waits_for};
+  return table;
 }
-
-Result<AddGuide> guide_from_json(const Json& json, const Scene& scene) {
-  if (const auto ok = check_keys(json, {"verb", "kind", "at", "name"}); !ok) return tl::unexpected(ok.error());
-  AddGuide guide{GuideKind::None, {}, {}};
-  for (const GuideKind kind : {GuideKind::Point, GuideKind::Line, GuideKind::Plane})
-    if (json.contains("kind") && json["kind"] == word_for(kind)) guide.kind = kind;
-  if (guide.kind == GuideKind::None) return fail("The \"kind\" of a guide is point, line or plane.", "kind");
-  if (!json.contains("at") || !json["at"].is_string())
-    return fail("Guide needs \"at\": the place it goes through.", "at");
-  const auto at = parse_address(scene, json["at"].get_ref<const std::string&>());
-  if (!at) return fail(at.error().what, "at", at.error().remedy);
-  guide.at = *at;
-  if (json.contains("name")) {
-    if (!json["name"].is_string()) return fail("A name is text.", "name");
-    guide.name = json["name"].get<std::string>();
-  }
-  return guide;
-}
+// clang-format on
 
 }  // namespace tack

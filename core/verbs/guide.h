@@ -1,7 +1,7 @@
 // Guide: a point, line or plane that exists only to be measured from or caught on.
 #pragma once
 
-#include "core/verbs/common.h"
+#include "core/verbs/blank_row.h"
 
 namespace tack {
 
@@ -17,11 +17,6 @@ struct AddGuide {
 /// kind.
 Result<Scene> apply(const AddGuide& guide, const Scene& scene);
 Sentence sentence(const AddGuide& guide, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
-Json to_json(const AddGuide& guide, const Scene& scene);
-Result<AddGuide> guide_from_json(const Json& json, const Scene& scene);
-inline std::string_view key_of(const AddGuide&) { return "guide"; }
-
-/// "point", "line", "plane".
-std::string_view word_for(GuideKind kind);
+const Table<AddGuide>& table_of(const AddGuide*);
 
 }  // namespace tack

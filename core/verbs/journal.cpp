@@ -29,36 +29,69 @@ Result<Journal::StepPtr> Journal::make_step(const Verb& verb, Scene before, cons
   return std::make_shared<const Step>(std::move(step));
 }
 
-void Journal::push(Record record) {
-  records_.resize(at_ + 1);
-  serials_.resize(at_ + 1);
-  records_.push_back(std::move(record));
-  serials_.push_back(next_serial_++);
-  ++at_;
+Journal::Link::~Link() {
+  auto next = std::move(before);
+  while (next && next.use_count() == 1) next = std::move(const_cast<Link&>(*next).before);
 }
 
-void Journal::replay(Record& record, const std::vector<StepPtr>& steps, std::size_t from) {
+Journal::Chain Journal::first(std::size_t count) const {
+  Chain chain = states_[at_].steps;
+  while (chain && chain->count > count) chain = chain->before;
+  return chain;
+}
+
+void Journal::push(Chain steps) {
+  states_.resize(at_ + 1);
+  states_.push_back({std::move(steps), next_serial_++});
+  ++at_;
+  show();
+}
+
+// Only what differs from what was shown before is put in place of it.
+void Journal::show() {
+  std::vector<StepPtr> changed;
+  Chain chain = states_[at_].steps;
+  const std::size_t count = chain ? chain->count : 0;
+  for (; chain; chain = chain->before) {
+    if (chain->count <= now_.steps.size() && now_.steps[chain->count - 1] == chain->step) break;
+    changed.push_back(chain->step);
+  }
+  now_.steps.resize(count - changed.size());
+  now_.steps.insert(now_.steps.end(), changed.rbegin(), changed.rend());
+}
+
+void Journal::undo() {
+  if (!can_undo()) return;
+  --at_;
+  show();
+}
+
+void Journal::redo() {
+  if (!can_redo()) return;
+  ++at_;
+  show();
+}
+
+void Journal::replay(Chain& chain, const std::vector<StepPtr>& steps, std::size_t from) {
   for (std::size_t i = from; i < steps.size(); ++i) {
     const Step& old = *steps[i];
     Result<StepPtr> step = nullptr;
-    if (!old.left_out) step = make_step(old.verb, record.scene(), old.made);
+    if (!old.left_out) step = make_step(old.verb, scene_after(chain), old.made);
     if (!old.left_out && step) {
-      record.steps.push_back(std::move(*step));
+      chain = std::make_shared<const Link>(std::move(*step), chain);
       continue;
     }
     Step idle = old;
-    idle.after = record.scene();
+    idle.after = scene_after(chain);
     idle.problem = step ? std::nullopt : std::optional(step.error());
-    record.steps.push_back(std::make_shared<const Step>(std::move(idle)));
+    chain = std::make_shared<const Link>(std::make_shared<const Step>(std::move(idle)), chain);
   }
 }
 
 Result<void> Journal::add(const Verb& verb) {
   auto step = make_step(verb, scene(), {});
   if (!step) return tl::unexpected(step.error());
-  Record record = this->record();
-  record.steps.push_back(std::move(*step));
-  push(std::move(record));
+  push(std::make_shared<const Link>(std::move(*step), states_[at_].steps));
   return {};
 }
 
@@ -68,36 +101,32 @@ Result<void> Journal::amend_last(const Verb& verb) {
 }
 
 Result<void> Journal::amend(std::size_t number, const Verb& verb) {
-  const Record& now = record();
-  if (number >= now.steps.size()) return fail("There is no step to change.");
-  auto step = make_step(verb, now.before(number), now.steps[number]->made);
+  if (number >= now_.steps.size()) return fail("There is no step to change.");
+  auto step = make_step(verb, now_.before(number), now_.steps[number]->made);
   if (!step) return tl::unexpected(step.error());
-  Record changed{now.start, {now.steps.begin(), now.steps.begin() + static_cast<std::ptrdiff_t>(number)}};
-  changed.steps.push_back(std::move(*step));
-  replay(changed, now.steps, number + 1);
-  push(std::move(changed));
+  Chain chain = std::make_shared<const Link>(std::move(*step), first(number));
+  replay(chain, now_.steps, number + 1);
+  push(std::move(chain));
   return {};
 }
 
 void Journal::leave_out(std::size_t number, bool out) {
-  const Record& now = record();
-  if (number >= now.steps.size() || now.steps[number]->left_out == out) return;
-  Record changed{now.start, {now.steps.begin(), now.steps.begin() + static_cast<std::ptrdiff_t>(number)}};
-  std::vector<StepPtr> steps = now.steps;
+  if (number >= now_.steps.size() || now_.steps[number]->left_out == out) return;
+  std::vector<StepPtr> steps = now_.steps;
   Step step = *steps[number];
   step.left_out = out;
   step.problem.reset();
   steps[number] = std::make_shared<const Step>(std::move(step));
-  replay(changed, steps, number);
-  push(std::move(changed));
+  Chain chain = first(number);
+  replay(chain, steps, number);
+  push(std::move(chain));
 }
 
 void Journal::remove(std::size_t number) {
-  const Record& now = record();
-  if (number >= now.steps.size()) return;
-  Record changed{now.start, {now.steps.begin(), now.steps.begin() + static_cast<std::ptrdiff_t>(number)}};
-  replay(changed, now.steps, number + 1);
-  push(std::move(changed));
+  if (number >= now_.steps.size()) return;
+  Chain chain = first(number);
+  replay(chain, now_.steps, number + 1);
+  push(std::move(chain));
 }
 
 std::size_t Journal::problems() const {

@@ -28,14 +28,14 @@ struct Record {
 };
 
 /// The record with its past and future. Every edit of the record (a new step, a changed one, one left out or removed)
-/// can be undone and redone; undo is a change of index, whatever the size of the scene. When an earlier step is changed
-/// the later ones are done again on what it left; parts they add keep their ids.
+/// can be undone and redone, whatever the size of the scene; it takes memory for the steps it changed alone. When an
+/// earlier step is changed the later ones are done again on what it left; parts they add keep their ids.
 class Journal {
  public:
   Journal() = default;
-  explicit Journal(Scene start) : records_{Record{std::move(start), {}}} {}
+  explicit Journal(Scene start) : now_{std::move(start), {}} {}
 
-  const Record& record() const { return records_[at_]; }
+  const Record& record() const { return now_; }
   const Scene& scene() const { return record().scene(); }
 
   /// Does a verb as a new step. On failure nothing changes.
@@ -54,23 +54,45 @@ class Journal {
   std::size_t problems() const;
 
   bool can_undo() const { return at_ > 0; }
-  bool can_redo() const { return at_ + 1 < records_.size(); }
+  bool can_redo() const { return at_ + 1 < states_.size(); }
   /// Back and forth by one edit; nothing happens at the ends.
-  void undo() { at_ -= can_undo() ? 1 : 0; }
-  void redo() { at_ += can_redo() ? 1 : 0; }
+  void undo();
+  void redo();
 
   /// A number that is different for every different state, also across undo and redo: what "unsaved changes" compares.
-  std::size_t position() const { return serials_[at_]; }
+  std::size_t position() const { return states_[at_].serial; }
 
  private:
   using StepPtr = std::shared_ptr<const Step>;
-  Result<StepPtr> make_step(const Verb& verb, Scene before, const std::vector<PartId>& ids);
-  // Puts `steps` behind `record` from the first one on, doing each again.
-  void replay(Record& record, const std::vector<StepPtr>& steps, std::size_t from);
-  void push(Record record);
+  // The steps of a state, newest first: states share what they have in common, so that an edit costs what it changed.
+  struct Link {
+    StepPtr step;
+    std::shared_ptr<const Link> before;
+    std::size_t count = 0;
 
-  std::vector<Record> records_{Record{}};
-  std::vector<std::size_t> serials_{0};
+    Link(StepPtr s, std::shared_ptr<const Link> b)
+        : step(std::move(s)), before(std::move(b)), count(before ? before->count + 1 : 1) {}
+    Link(const Link&) = delete;
+    Link& operator=(const Link&) = delete;
+    ~Link();  // one after another: a long record must not end the stack
+  };
+  using Chain = std::shared_ptr<const Link>;
+  struct State {
+    Chain steps;
+    std::size_t serial = 0;
+  };
+
+  Result<StepPtr> make_step(const Verb& verb, Scene before, const std::vector<PartId>& ids);
+  // The first `count` steps of the present state.
+  Chain first(std::size_t count) const;
+  // Puts `steps` behind the chain from the number `from` on, doing each again.
+  void replay(Chain& chain, const std::vector<StepPtr>& steps, std::size_t from);
+  const Scene& scene_after(const Chain& chain) const { return chain ? chain->step->after : now_.start; }
+  void push(Chain steps);
+  void show();
+
+  std::vector<State> states_{State{}};
+  Record now_;  // the present state
   std::size_t at_ = 0;
   std::size_t next_serial_ = 1;
   PartId id_floor_ = 1;  // one more than the largest id any state ever had

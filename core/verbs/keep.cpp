@@ -1,20 +1,16 @@
 #include "core/verbs/keep.h"
 
-#include <fmt/format.h>
-
-#include <nlohmann/json.hpp>
-
-#include "core/verbs/reshape.h"
+#include "core/verbs/phrase.h"
 
 namespace tack {
 namespace {
 
-// The part itself and, where all linked copies take part, those that share its mesh.
-std::vector<PartId> with_linked(const Scene& scene, PartId id, bool linked) {
+// The part itself and, where all instances take part, those that share its mesh.
+std::vector<PartId> sharing(const Scene& scene, PartId id, bool instances) {
   std::vector<PartId> parts{id};
-  if (!linked) return parts;
-  const std::vector<PartId> copies = linked_copies_of(scene, id);
-  parts.insert(parts.end(), copies.begin(), copies.end());
+  if (!instances) return parts;
+  const std::vector<PartId> others = instances_of(scene, id);
+  parts.insert(parts.end(), others.begin(), others.end());
   return parts;
 }
 
@@ -29,29 +25,62 @@ std::string name_for(const Keep& keep, const Scene& scene, PartId part) {
   return first_free("Tack", [&](const std::string& name) { return find_kept(scene, part, name) != nullptr; });
 }
 
-bool shares_mesh(const Scene& scene, PartId id) { return scene.contains(id) && !linked_copies_of(scene, id).empty(); }
+// clang-format off
+const Row<Keep> kKeepRows[] = {
+    {.key = "name", .name = "Name", .at = slot<&Keep::name>,
+     .write = [](const Keep& k, const Scene& scene) { return Json(name_for(k, scene, keeper(k))); },
+     .doc = "by which it is kept; left out: `Tack`, with a number"},
+    {.key = "copies", .name = "Instances", .at = slot<&Keep::copies>, .choices = kCopiesChoices, .always = true,
+     .doc = "left out: all that share its mesh take part"},
+    {.key = "what", .name = "What", .at = slot<&Keep::part>, .ask = "Click the part that is to keep it.",
+     .write = [](const Keep& k,
+         const Scene& scene) { return k.part == kNoPart ? Json(nullptr) : parts_to_json({k.part}, scene); },
+     .read = [](Keep& k, const Json& json, const Scene& scene) -> Result<void> {
+           const auto what = parts_from_json(json, scene);
+           if (!what) return tl::unexpected(what.error());
+           if (what->size() != 1) return fail("A tack is kept on one part at a time.", "what");
+           k.part = what->front();
+           return {};
+         },
+     .value = "list of one part", .doc = "left out: the part that the place is on"},
+    {.key = "at", .name = "At", .at = slot<&Keep::at>, .ask = "Click the place to keep on its part, by a name.",
+     .waiting = "place", .needed = true, .doc = "the place to keep"},
+};
+const Row<Forget> kForgetRows[] = {
+    {.key = "what", .name = "What", .at = slot<&Forget::what>, .needed = true, .always = true,
+     .doc = "the parts it is taken off"},
+    {.key = "name", .name = "Name", .at = slot<&Forget::name>, .needed = true, .always = true,
+     .doc = "of the kept tack"},
+    {.key = "copies", .name = "Instances", .at = slot<&Forget::copies>, .choices = kCopiesChoices, .always = true,
+     .doc = "left out: all that share its mesh take part"},
+};
+// clang-format on
 
-void add_linked_words(Sentence& s, const Scene& scene, PartId id, bool linked) {
-  if (!shares_mesh(scene, id)) return;
-  s.push_back({", "});
-  s.push_back({linked ? "linked copies with it" : "this one only", Blank::Copies});
+}  // namespace
+
+namespace {
+Result<void> check(const Keep& keep) {
+  if (!keep.at) return fail("There is no place to keep yet.", {}, "Click the place.");
+  if (keep.name.empty()) return {};
+  if (const auto ok = check_name(keep.name, "A kept tack"); !ok) return ok;
+  // Addresses could not be told apart.
+  if (keep.name.front() == ' ' || keep.name.back() == ' ')
+    return fail("The name of a kept tack does not begin or end with a blank.", "name");
+  return {};
 }
 
+BlankId waits_for(const Keep& keep) { return keep.at ? BlankId{} : blank_of<Keep>("at"); }
+std::vector<PartId> parts_of(const Keep& keep, const Scene&) {
+  return keeper(keep) == kNoPart ? std::vector<PartId>{} : std::vector<PartId>{keeper(keep)};
+}
 }  // namespace
 
 PartId keeper(const Keep& keep) { return keep.part != kNoPart ? keep.part : keep.at ? keep.at->part : kNoPart; }
 
 Result<Scene> apply(const Keep& keep, const Scene& scene) {
-  if (!keep.at) return fail("There is no place to keep yet.", {}, "Click the place.");
   const PartId id = keeper(keep);
-  if (id == kNoPart) return fail("A point of space is not on a part.", {}, "Pick the part that shall keep it.");
-  if (!scene.contains(id)) return fail("The part that shall keep it is no longer there.");
-  if (!keep.name.empty()) {
-    if (const auto ok = check_name(keep.name, "A kept tack"); !ok) return tl::unexpected(ok.error());
-    // Addresses could not be told apart.
-    if (keep.name.front() == ' ' || keep.name.back() == ' ')
-      return fail("The name of a kept tack does not begin or end with a blank.", "name");
-  }
+  if (id == kNoPart) return fail("A point of space is not on a part.", {}, "Pick the part that is to keep it.");
+  if (!scene.contains(id)) return fail("The part that was to keep it has been deleted.");
   const auto tack = find_tack(scene, *keep.at);
   if (!tack) return tl::unexpected(tack.error());
   const Affine world = world_of(scene, id);
@@ -61,7 +90,7 @@ Result<Scene> apply(const Keep& keep, const Scene& scene) {
   if (tack->direction) kept.direction = normalized(normal_map(back->linear) * *tack->direction);
   if (tack->roll) kept.roll = normalized(back->linear * *tack->roll);
   Scene result = scene;
-  for (const PartId each : with_linked(scene, id, keep.linked)) {
+  for (const PartId each : sharing(scene, id, keep.copies == Copies::All)) {
     KeptTacks all = kept_of(result, each);
     const auto same = std::find_if(all.begin(), all.end(), [&](const KeptTack& k) { return k.name == kept.name; });
     if (same == all.end())
@@ -79,7 +108,7 @@ Result<Scene> apply(const Forget& forget, const Scene& scene) {
   bool any = false;
   for (const PartId id : forget.what) {
     if (!scene.contains(id)) return fail("A part that this step changes is no longer there.");
-    for (const PartId each : with_linked(scene, id, forget.linked)) {
+    for (const PartId each : sharing(scene, id, forget.copies == Copies::All)) {
       KeptTacks kept = kept_of(result, each);
       if (std::erase_if(kept, [&](const KeptTack& k) { return k.name == forget.name; }) == 0) continue;
       any = true;
@@ -97,92 +126,41 @@ Result<Scene> apply(const Forget& forget, const Scene& scene) {
   return result;
 }
 
-Sentence sentence(const Keep& keep, const Scene& scene, Tense tense, const LengthUnit&) {
-  Sentence s{{tense == Tense::Past ? "Kept the " : "Keep the "}};
+Sentence sentence(const Keep& keep, const Scene& scene, Tense tense, const LengthUnit& unit) {
   const PartId id = keeper(keep);
-  s.push_back(tack_word(scene, keep.at, Blank::At, "place", id));
-  if (keep.at && keep.at->part == id) s.back().text = kind_words(*keep.at);
-  s.push_back({" on "});
-  s.push_back({id == kNoPart ? "a part" : names_of(scene, {id}), Blank::What, id == kNoPart});
-  s.push_back({" by the name "});
-  s.push_back({id == kNoPart && keep.name.empty() ? "Tack" : name_for(keep, scene, id), Blank::Name});
-  add_linked_words(s, scene, id, keep.linked);
-  s.push_back({"."});
-  return s;
+  Phrase s(keep, scene, tense, unit);
+  s.say("Kept the ", "Keep the ");
+  if (keep.at && keep.at->part == id)
+    s.blank("at", 0, kind_words(*keep.at));
+  else
+    s.blank("at");
+  s.say(" on ").blank("what", 0, id == kNoPart ? "a part" : name_of(scene, id), id == kNoPart).say(" as ");
+  s.blank("name", 0, id == kNoPart && keep.name.empty() ? "Tack" : name_for(keep, scene, id));
+  if (id != kNoPart && shares_mesh(scene, {id})) s.say(", ").blank("copies");
+  s.say(".");
+  return s.done();
 }
 
-Sentence sentence(const Forget& forget, const Scene& scene, Tense tense, const LengthUnit&) {
-  Sentence s{{tense == Tense::Past ? "Took the kept tack " : "Take the kept tack "},
-             {forget.name},
-             {" off "},
-             {names_of(scene, forget.what), Blank::What, forget.what.empty()}};
-  if (forget.what.size() == 1) add_linked_words(s, scene, forget.what.front(), forget.linked);
-  s.push_back({"."});
-  return s;
+Sentence sentence(const Forget& forget, const Scene& scene, Tense tense, const LengthUnit& unit) {
+  Phrase s(forget, scene, tense, unit);
+  s.say("Took the kept tack ", "Take the kept tack ").say(forget.name).say(" off ").blank("what");
+  if (shares_mesh(scene, forget.what)) s.say(", ").blank("copies");
+  s.say(".");
+  return s.done();
 }
 
-namespace {
-Json copies_json(bool linked) { return copies_to_json(linked ? Copies::All : Copies::Separate); }
-
-// Unlike in a bake, all linked copies take part when nothing is said: a joint belongs to the mesh.
-Result<bool> linked_in(const Json& json) {
-  if (!json.contains("copies")) return true;
-  const auto copies = copies_in(json);
-  if (!copies) return tl::unexpected(copies.error());
-  return *copies == Copies::All;
+// clang-format off
+const Table<Keep>& table_of(const Keep*) {
+  static const Table<Keep> table{
+      .key = "keep", .does = "Saves a place on a part by name.", .rows = kKeepRows, .check = check, .waits = waits_for,
+      .parts = parts_of};
+  return table;
 }
-}  // namespace
-
-Json to_json(const Keep& keep, const Scene& scene) {
-  Json j{{"verb", "keep"}, {"name", name_for(keep, scene, keeper(keep))}, {"copies", copies_json(keep.linked)}};
-  if (keep.part != kNoPart) j["what"] = parts_to_json({keep.part}, scene);
-  if (keep.at) j["at"] = address_text(scene, *keep.at);
-  return j;
+const Table<Forget>& table_of(const Forget*) {
+  static const Table<Forget> table{
+      .key = "forget", .does = "Takes a kept tack off parts.", .rows = kForgetRows};
+  return table;
 }
-Json to_json(const Forget& forget, const Scene& scene) {
-  return {{"verb", "forget"},
-          {"what", parts_to_json(forget.what, scene)},
-          {"name", forget.name},
-          {"copies", copies_json(forget.linked)}};
-}
-
-Result<Keep> keep_from_json(const Json& json, const Scene& scene) {
-  if (const auto ok = check_keys(json, {"verb", "what", "at", "name", "copies"}); !ok)
-    return tl::unexpected(ok.error());
-  Keep keep;
-  if (json.contains("what")) {
-    const auto what = parts_from_json(json["what"], scene);
-    if (!what) return tl::unexpected(what.error());
-    if (what->size() != 1) return fail("A tack is kept on one part at a time.", "what");
-    keep.part = what->front();
-  }
-  if (!json.contains("at") || !json["at"].is_string()) return fail("Keep needs \"at\": the place to keep.", "at");
-  const auto at = parse_address(scene, json["at"].get_ref<const std::string&>());
-  if (!at) return fail(at.error().what, "at", at.error().remedy);
-  keep.at = *at;
-  if (json.contains("name")) {
-    if (!json["name"].is_string()) return fail("A name is text.", "name");
-    keep.name = json["name"].get<std::string>();
-  }
-  const auto linked = linked_in(json);
-  if (!linked) return tl::unexpected(linked.error());
-  keep.linked = *linked;
-  return keep;
-}
-
-Result<Forget> forget_from_json(const Json& json, const Scene& scene) {
-  if (const auto ok = check_keys(json, {"verb", "what", "name", "copies"}); !ok) return tl::unexpected(ok.error());
-  Forget forget;
-  auto what = what_from_json(json, scene);
-  if (!what) return tl::unexpected(what.error());
-  forget.what = std::move(*what);
-  if (!json.contains("name") || !json["name"].is_string())
-    return fail("Forget needs the \"name\" of the kept tack.", "name");
-  forget.name = json["name"].get<std::string>();
-  const auto linked = linked_in(json);
-  if (!linked) return tl::unexpected(linked.error());
-  forget.linked = *linked;
-  return forget;
-}
+// clang-format on
 
 }  // namespace tack

@@ -1,7 +1,7 @@
 // Keep and Forget: tacks saved on a part by name.
 #pragma once
 
-#include "core/verbs/common.h"
+#include "core/verbs/reshape.h"
 
 namespace tack {
 
@@ -10,14 +10,14 @@ struct Keep {
   PartId part = kNoPart;          ///< kNoPart: the part that the place is on
   std::optional<TackAddress> at;  ///< any place: on the part, on another, in space
   std::string name;               ///< empty: "Tack", made free by a number
-  bool linked = true;             ///< all parts that share its mesh keep it too
+  Copies copies = Copies::All;    ///< a joint belongs to the mesh: all that share it keep it too
   friend bool operator==(const Keep&, const Keep&) = default;
 };
 /// Takes kept tacks of one name off parts.
 struct Forget {
   std::vector<PartId> what;
   std::string name;
-  bool linked = true;
+  Copies copies = Copies::All;
   friend bool operator==(const Forget&, const Forget&) = default;
 };
 
@@ -32,11 +32,7 @@ Result<Scene> apply(const Forget& forget, const Scene& scene);
 
 Sentence sentence(const Keep& keep, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
 Sentence sentence(const Forget& forget, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
-Json to_json(const Keep& keep, const Scene& scene);
-Json to_json(const Forget& forget, const Scene& scene);
-Result<Keep> keep_from_json(const Json& json, const Scene& scene);
-Result<Forget> forget_from_json(const Json& json, const Scene& scene);
-inline std::string_view key_of(const Keep&) { return "keep"; }
-inline std::string_view key_of(const Forget&) { return "forget"; }
+const Table<Keep>& table_of(const Keep*);
+const Table<Forget>& table_of(const Forget*);
 
 }  // namespace tack

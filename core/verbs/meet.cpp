@@ -1,10 +1,8 @@
 #include "core/verbs/meet.h"
 
-#include <fmt/format.h>
-
-#include <nlohmann/json.hpp>
-
 #include "core/verbs/meet_motion.h"
+#include "core/verbs/phrase.h"
+#include "core/verbs/rigid.h"
 #include "core/verbs/tie_steps.h"
 
 namespace tack {
@@ -28,21 +26,206 @@ bool looks_out(const Scene& scene, const TackAddress& a) {
   }
 }
 
-constexpr std::pair<std::string_view, Facing> kFacingKeys[] = {
-    {"as-is", Facing::AsIs}, {"facing", Facing::Facing}, {"same", Facing::Same}};
+constexpr Choice kFacingChoices[] = {
+    {"as it stands", "as-is"}, {"facing it", "facing"}, {"facing the same way", "same"}};
+constexpr std::size_t kTurnedAbout = 3;  // the entry behind them
+// "As it stands" is the first of the choices, and not the same as nothing said.
+Json write_facing(const Meet& m, const Scene&) {
+  return m.facing ? Json(std::string(kFacingChoices[static_cast<std::size_t>(*m.facing)].key)) : Json(nullptr);
+}
+constexpr Choice kSharing[] = {{"the first exactly", ""}, {"sharing the error", ""}};
+constexpr Choice kSized[] = {{"at its size", ""}, {"sized evenly to fit", ""}};
+constexpr Choice kRolled[] = {{"the smallest turn", ""}, {"roll on roll", ""}};
+constexpr Choice kTied[] = {{"not remembered", ""}, {"remembered as a tie", ""}};
 
+Slot place_slot(Meet& meet, std::size_t i, std::optional<TackAddress> MeetPair::*side,
+                std::optional<TackAddress> Meet::*first) {
+  if (i == 0) return &(meet.*first);
+  return i <= meet.more.size() ? Slot(&(meet.more[i - 1].*side)) : Slot();
+}
+Slot from_slot(Meet& meet, std::size_t i) { return place_slot(meet, i, &MeetPair::from, &Meet::from); }
+Slot to_slot(Meet& meet, std::size_t i) { return place_slot(meet, i, &MeetPair::to, &Meet::to); }
+std::size_t pair_count(const Meet& meet) { return 1 + meet.more.size(); }
+void make_pairs(Meet& meet, std::size_t count) { meet.more.resize(std::max<std::size_t>(1, count) - 1); }
+
+std::vector<Option> pair_options(const Meet&, const Scene&, std::size_t i) {
+  if (i == 0) return {};
+  return {{"another place (click it)", Click::Place}, {"without this pair"}};
+}
+void without_pair(Meet& meet, std::size_t i, std::size_t option, const ChoiceContext&) {
+  if (option == 1 && i <= meet.more.size()) meet.more.erase(meet.more.begin() + static_cast<std::ptrdiff_t>(i) - 1);
+}
+
+std::vector<Option> facing_options(const Meet& meet, const Scene&, std::size_t) {
+  std::vector<Option> options;
+  for (const Choice& choice : kFacingChoices) options.push_back({std::string(choice.words)});
+  if (meet.more.empty()) options.push_back({"turned about a place that stays (click it)", Click::Place});
+  return options;
+}
+// A click after the last entry names the place that stays.
+void hold_still(Meet& meet, const TackAddress& place) {
+  meet.hold = place;
+  meet.tie = meet.matched = false;
+  meet.facing.reset();
+  meet.gap = meet.roll = {};
+  meet.along = kAllAxes;
+  meet.chain = 0;
+}
+
+std::string_view one_pair(const Meet& meet) {
+  return meet.hold ? "the place that stays leaves no choice" : meet.more.empty() ? "" : "it goes with one pair only";
+}
+std::string_view without_hold(const Meet& meet) { return meet.hold ? "the place that stays leaves no choice" : ""; }
+std::string_view facing_barred(const Meet& meet) {
+  if (meet.hold) return "the place that stays leaves no choice";
+  if (meet.more.size() > 1 || meet.shared) return "several pairs say how it is turned";
+  return "";
+}
+std::string_view several_pairs(const Meet& meet) { return meet.more.empty() ? "it goes with several pairs" : ""; }
+std::string_view may_be_sized(const Meet& meet) {
+  return meet.more.empty() && !meet.hold ? "it goes with several pairs, or with a place that stays" : "";
+}
+std::string_view axes_barred(const Meet& meet) {
+  return meet.along == kAllAxes ? "the axes are those that it is limited \"along\"" : "";
+}
+std::string_view hold_barred(const Meet& meet) { return meet.more.empty() ? "" : "a place stays with one pair only"; }
+std::string_view chain_barred(const Meet& meet) {
+  return !meet.more.empty() || meet.hold || meet.along != kAllAxes ? "a chain is of whole meetings by one pair" : "";
+}
+
+Json what_to_json(const Meet& meet, const Scene& scene) { return parts_to_json(moves(meet, scene), scene); }
+Json tie_to_json(const Meet& meet, const Scene&) {
+  return !meet.tie ? Json(nullptr) : meet.tie_name.empty() ? Json(true) : Json(meet.tie_name);
+}
+Result<void> tie_from_json(Meet& meet, const Json& json, const Scene&) {
+  if (!json.is_boolean() && !json.is_string())
+    return fail("This should be true, false, or the name of the tie.", "tie");
+  meet.tie = json.is_string() || json.get<bool>();
+  if (json.is_string()) meet.tie_name = json.get<std::string>();
+  return {};
+}
+
+// clang-format off
+const Row<Meet> kMeetRows[] = {
+    {.key = "what", .name = "What", .at = slot<&Meet::what>, .ask = "Click the part to bring instead.",
+     .write = what_to_json, .doc = "the parts that move; left out: From's part"},
+    {.key = "from", .name = "From", .at = from_slot,
+     .ask = "Click a place on the part to move. Shift: stand it on a place by its own base.",
+     .waiting = "a place on it", .role = Role::From, .needed = true, .in = "pairs", .count = pair_count,
+     .resize = make_pairs, .options = pair_options, .choose = without_pair, .doc = "a place on the part that moves"},
+    {.key = "to", .name = "To", .at = to_slot,
+     .ask = "Click where it goes. X, Y, Z: along that axis only. Shift: by its own base. Ctrl: leave a copy.",
+     .waiting = "a place to go", .role = Role::To, .needed = true, .in = "pairs", .count = pair_count,
+     .resize = make_pairs, .options = pair_options, .choose = without_pair, .doc = "where it goes"},
+    {.key = "facing", .name = "Facing", .at = slot<&Meet::facing>, .choices = kFacingChoices,
+     .ask = "Click the place that stays: the part turns about it until From looks towards To.", .barred = facing_barred,
+     .given = [](Meet& m, std::size_t) { m.hold.reset(); }, .options = facing_options,
+     .choose = [](Meet& m, std::size_t, std::size_t option, const ChoiceContext&) {
+           if (option < kTurnedAbout) m.facing = static_cast<Facing>(option);
+         },
+     .write = write_facing,
+     .doc = "how From's direction turns towards To's. Left out: `facing` between faces, centres of faces and of "
+            "round edges, axes, and kept tacks with a direction; else `as-is`"},
+    {.key = "gap", .name = "Gap", .at = slot<&Meet::gap>, .barred = without_hold,
+     .write = [](const Meet& m, const Scene&) { return amount_to_json(m.gap); },
+     .doc = "along To's direction; of several pairs it counts for the first"},
+    {.key = "roll", .name = "Roll", .at = slot<&Meet::roll>, .kind = EntryKind::Angle, .barred = one_pair,
+     .write = [](const Meet& m, const Scene&) { return amount_to_json(m.roll); },
+     .doc = "a turn about To's direction, on top of the smallest one"},
+    {.key = "copy", .name = "A copy stays", .at = slot<&Meet::leave_copy>,
+     .doc = "leaves an instance where the part was"},
+    {.key = "from-roll", .name = "Roll from", .at = slot<&Meet::matched>, .choices = kRolled, .barred = one_pair,
+     .doc = "the roll counts from where the two rolls coincide"},
+    {.key = "share", .name = "Exact or shared", .at = slot<&Meet::shared>, .choices = kSharing, .barred = several_pairs,
+     .doc = "several pairs share the error by least squares; else the first is exact, the second gives the "
+            "direction, the third the roll"},
+    {.key = "sized", .name = "Size", .at = slot<&Meet::sized>, .choices = kSized, .barred = may_be_sized,
+     .doc = "the size may change, evenly"},
+    {.key = "along", .name = "Limited to", .at = slot<&Meet::along>, .barred = one_pair,
+     .doc = "it moves along these of the axes only"},
+    {.key = "axes", .name = "Axes", .at = slot<&Meet::axes>, .ask = "Click the part whose own axes to use.",
+     .always = true, .barred = axes_barred, .doc = "which axes `along` means"},
+    {.key = "hold", .name = "Holding still", .at = slot<&Meet::hold>,
+     .ask = "Click the place that stays: the part turns about it until From looks towards To.", .barred = hold_barred,
+     .given = [](Meet& m, std::size_t) { hold_still(m, *m.hold); },
+     .doc = "a place that stays: the part turns about it until From looks towards To"},
+    {.key = "tie", .name = "Remembered", .at = slot<&Meet::tie>, .choices = kTied, .barred = without_hold,
+     .write = tie_to_json, .read = tie_from_json, .value = "`true`, or a name",
+     .doc = "remembers the meeting as a tie"},
+    {.key = "chain", .name = "More in a chain", .at = slot<&Meet::chain>, .kind = EntryKind::Factor,
+     .barred = chain_barred, .doc = "adds so many instances, each with its own From on To of the one before"},
+};
+// clang-format on
+constexpr BlankId kFrom{1, 0}, kTo{2, 0};
+
+}  // namespace
+
+namespace {
+Result<void> check(const Meet& meet) {
+  for (std::size_t i = 0; i <= meet.more.size(); ++i) {
+    const MeetPair pair = i == 0 ? MeetPair{meet.from, meet.to} : meet.more[i - 1];
+    if (!pair.from) return fail("From is missing.", {}, "Click a place on the part to move.");
+    if (!pair.to) return fail("To is missing.", {}, "Click the place it goes to.");
+  }
+  if (meet.hold && meet.tie)
+    return fail("A meeting about a place that stays leaves its places apart: it is not remembered.", "tie",
+                "Meet without holding a place, or do not remember it.");
+  if (!meet.tie_name.empty())
+    if (const auto ok = check_name(meet.tie_name, "A tie"); !ok) return ok;
+  if (meet.chain < 0 || meet.chain > kMostInChain)
+    return fail(fmt::format("A chain has 0 to {} more.", kMostInChain), "chain");
+  return {};
+}
+
+Result<void> check_in(const Meet& meet, const Scene& scene) {
+  for (std::size_t i = 0; i <= meet.more.size(); ++i) {
+    const auto& from = i == 0 ? meet.from : meet.more[i - 1].from;
+    if (meet.what.empty() || !from || !is_on_part(*from) || moves_with(scene, meet.what, from->part)) continue;
+    return fail(fmt::format("From is on \"{}\", which is not among what is to move.", path_of(scene, from->part)),
+                fmt::format("pairs, {}, from", i + 1));
+  }
+  if (meet.tie && !meet.tie_name.empty() && scene.tie(meet.tie_name))
+    return fail(fmt::format("There is a tie \"{}\" already.", meet.tie_name), "tie");
+  return {};
+}
+
+bool is_ready(const Meet& meet) {
+  return meet.from && meet.to &&
+         std::all_of(meet.more.begin(), meet.more.end(), [](const MeetPair& p) { return p.from && p.to; });
+}
+
+BlankId waits_for(const Meet& meet) {
+  if (!meet.from) return kFrom;
+  if (!meet.to) return kTo;
+  for (std::size_t i = 0; i < meet.more.size(); ++i) {
+    const auto number = static_cast<std::uint8_t>(i + 1);
+    if (!meet.more[i].from) return {kFrom.row, number};
+    if (!meet.more[i].to) return {kTo.row, number};
+  }
+  return {};
+}
+
+Meet made_whole(Meet meet, const Scene& scene) {
+  const auto upright = [&](const std::optional<TackAddress>& a) {
+    const KeptTack* kept = a && a->kind == TackKind::Kept ? find_kept(scene, a->part, a->name) : nullptr;
+    return kept && kept->direction && kept->roll;
+  };
+  if (!meet.facing && !meet.hold && meet.more.empty() && upright(meet.from) && upright(meet.to)) meet.matched = true;
+  meet.what = moves(meet, scene);
+  return meet;
+}
+
+Meet next_after(const Meet& meet) {
+  Meet next;
+  next.facing = meet.facing;
+  next.roll = meet.roll;
+  next.tie = meet.tie;
+  return next;
+}
 }  // namespace
 
 Facing default_facing(const Scene& scene, const TackAddress& from, const TackAddress& to) {
   return looks_out(scene, from) && looks_out(scene, to) ? Facing::Facing : Facing::AsIs;
-}
-
-bool default_matched(const Scene& scene, const TackAddress& from, const TackAddress& to) {
-  const auto upright = [&](const TackAddress& a) {
-    const KeptTack* kept = a.kind == TackKind::Kept ? find_kept(scene, a.part, a.name) : nullptr;
-    return kept && kept->direction && kept->roll;
-  };
-  return upright(from) && upright(to);
 }
 
 std::vector<PartId> moves(const Meet& meet, const Scene& scene) {
@@ -54,6 +237,29 @@ std::vector<MeetPair> pairs_of(const Meet& meet) {
   std::vector<MeetPair> pairs{{meet.from, meet.to}};
   pairs.insert(pairs.end(), meet.more.begin(), meet.more.end());
   return pairs;
+}
+
+std::optional<TackAddress> base_of(const Meet& meet, const Scene& scene) {
+  const std::vector<PartId> what = moves(meet, scene);
+  if (what.empty() || !scene.contains(what.front())) return std::nullopt;
+  const bool mesh = scene.part(what.front()).mesh != nullptr;
+  return TackAddress{mesh ? TackKind::BoxPoint : TackKind::TreeBoxPoint, what.front(), 0, {0.5, 0.5, 0}};
+}
+
+Meet stood_on_base(Meet meet, const Scene& scene) {
+  const auto base = base_of(meet, scene);
+  const auto to = base && meet.to ? find_tack(scene, *meet.to) : Result<Tack>(fail({}));
+  if (!to) return meet;
+  meet.from = base;
+  meet.facing = to->direction ? Facing::Facing : Facing::AsIs;
+  return meet;
+}
+
+Meet next_in_row(const Meet& done) {
+  Meet next = done;
+  next.to.reset();
+  next.tie_name.clear();
+  return next;
 }
 
 namespace {
@@ -71,17 +277,12 @@ Result<Scene> brought(const Meet& meet, const Scene& scene) {
   }
   auto result = moved_alike(meet.leave_copy ? with_copies_left(scene, *parts) : scene, *parts, motion->turn,
                             motion->factor, motion->from, motion->to);
-  if (meet.hold || (meet.shared && !meet.more.empty())) return result;
-  // From itself is what has to arrive: measure it from the stored numbers and put right what is left.
-  for (int pass = 0; result && pass < 2; ++pass) {
-    const auto landed = find_tack(*result, *meet.from);
-    if (!landed || landed->point == motion->to || !is_on_part(*meet.from)) break;
-    auto better = moved_rigidly(*result, *parts, {}, landed->point, motion->to);
-    if (!better) break;
-    const auto now = find_tack(*better, *meet.from);
-    if (!now || distance(now->point, motion->to) >= distance(landed->point, motion->to)) break;
-    result = std::move(better);
-  }
+  if (!result || meet.hold || (meet.shared && !meet.more.empty()) || !is_on_part(*meet.from)) return result;
+  // From itself is what has to arrive.
+  settle(*result, *parts, [&](const Scene& now) -> std::optional<Vec3> {
+    const auto landed = find_tack(now, *meet.from);
+    return landed ? std::optional(motion->to - landed->point) : std::nullopt;
+  });
   return result;
 }
 
@@ -102,37 +303,28 @@ TackAddress next_to(const Meet& meet, PartId part) {
 }  // namespace
 
 bool can_chain(const Meet& meet, const Scene& scene) {
-  if (!meet.from || !meet.to || !is_on_part(*meet.to) || !meet.more.empty() || meet.hold || meet.along != kAllAxes)
-    return false;
+  if (!meet.from || !meet.to || !is_on_part(*meet.to) || !chain_barred(meet).empty()) return false;
   const std::vector<PartId> what = moves(meet, scene);
   const Part *moving = what.size() == 1 ? scene.find(what.front()) : nullptr, *met = scene.find(meet.to->part);
   // The same kept tack, or the same mesh: of other parts a vertex of the same number is no place of the same meaning.
   if (!moving || !met || (meet.to->kind != TackKind::Kept && !(moving->mesh && moving->mesh == met->mesh)))
     return false;
-  return what.size() == 1 && meet.from->part == what.front() && scene.contains(what.front()) &&
-         find_tack(scene, next_to(meet, what.front())).has_value() &&
+  return meet.from->part == what.front() && find_tack(scene, next_to(meet, what.front())).has_value() &&
          next_to(meet, what.front()) != TackAddress(*meet.from);
 }
 
 Result<Scene> apply(const Meet& meet, const Scene& scene) {
-  if (meet.hold && meet.tie)
-    return fail("A meeting about a place that stays leaves its places apart: it is not remembered.", "tie",
-                "Meet without holding a place, or do not remember it.");
-  if (!meet.tie_name.empty())
-    if (const auto ok = check_name(meet.tie_name, "A tie"); !ok) return tl::unexpected(ok.error());
   auto result = brought(meet, scene);
   if (!result) return result;
   remember(meet, *result);
   if (meet.chain == 0) return result;
-  if (meet.chain < 0 || meet.chain > kMostInChain)
-    return fail(fmt::format("A chain has 0 to {} more.", kMostInChain), "chain");
   if (!can_chain(meet, scene))
-    return fail("What moves has no place like To, so that nothing can follow it.", {},
-                "A chain needs the same kept tack, or a linked copy, on both sides.");
+    return fail("Cannot continue as a chain: the moving part has no place that corresponds to To.", {},
+                "A chain needs the same kept tack, or an instance of one mesh, on both sides.");
   PartId last = moves(meet, scene).front();
   for (int i = 0; i < meet.chain; ++i) {
     PartId copy = kNoPart;
-    const Scene copied = with_linked_copy(*result, last, copy);
+    const Scene copied = with_instance(*result, last, copy);
     Meet next = meet;
     next.what = {copy};
     next.from->part = copy;
@@ -147,206 +339,68 @@ Result<Scene> apply(const Meet& meet, const Scene& scene) {
   return result;
 }
 
+namespace {
+std::string remark_of(const Meet& meet, const Scene& before, const Scene& after) {
+  std::string words;
+  if (may_remain(meet) && !meets_within(meet, after, 0)) words = remaining_sentence(meet, after, kMillimetres);
+  if (const auto motion = motion_of(meet, before); motion && !motion->undetermined.empty())
+    words += (words.empty() ? "" : " ") + motion->undetermined;
+  return words;
+}
+}  // namespace
+
 Sentence sentence(const Meet& meet, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  const bool past = tense == Tense::Past;
   const std::vector<PartId> what = moves(meet, scene);
-  const PartId own = what.size() == 1 ? what.front() : kNoPart;
   const Facing facing =
       meet.facing.value_or(meet.from && meet.to ? default_facing(scene, *meet.from, *meet.to) : Facing::AsIs);
-  const std::vector<MeetPair> pairs = pairs_of(meet);
-  const bool several = pairs.size() > 1;
-  Sentence s;
-  s.push_back({past ? "Brought " : "Bring "});
-  if (meet.leave_copy) s.push_back({"a copy of "});
-  s.push_back({what.empty() ? "a part" : names_of(scene, what), Blank::What, what.empty()});
-  for (std::size_t i = 0; i < std::min(pairs.size(), kMostPairs); ++i) {
-    s.push_back({i == 0 ? " from " : ", and "});
-    s.push_back(tack_word(scene, pairs[i].from, from_blank(i), i == 0 ? "a place on it" : "another place on it", own));
-    s.push_back({" to "});
-    s.push_back(tack_word(scene, pairs[i].to, to_blank(i), "a place to go"));
+  const std::size_t pairs = pair_count(meet);
+  Phrase s(meet, scene, tense, unit);
+  s.about(what);
+  s.say("Brought ", "Bring ");
+  if (meet.leave_copy) s.say("a copy of ");
+  s.blank("what", 0, what.empty() ? "a part" : names_of(scene, what), what.empty());
+  for (std::size_t i = 0; i < std::min(pairs, kMostPairs); ++i) {
+    s.say(i == 0 ? " from " : ", and ");
+    s.blank("from", i).say(" to ").blank("to", i);
   }
-  if (pairs.size() > kMostPairs) s.push_back({fmt::format(", and {} more pairs", pairs.size() - kMostPairs)});
-  s.push_back({", "});
-  if (meet.hold && !several) {
-    s.push_back({"turned about "});
-    s.push_back(tack_word(scene, meet.hold, Blank::Hold, "a place", own));
-    s.push_back({", which stays, "});
-    s.push_back({meet.sized ? "sized evenly to fit" : "at its size", Blank::Sized});
-  } else if (several) {
-    s.push_back({meet.shared ? "sharing the error" : "the first exactly", Blank::Sharing});
-    s.push_back({", "});
-    s.push_back({meet.sized ? "sized evenly to fit" : "at its size", Blank::Sized});
-    // With two pairs the roll is left over, and facing says how to use it.
-    if (pairs.size() == 2 && !meet.shared) {
-      s.push_back({", "});
-      s.push_back({std::string(words_for(facing)), Blank::Facing});
-    }
+  if (pairs > kMostPairs) s.say(fmt::format(", and {} more pairs", pairs - kMostPairs));
+  s.say(", ");
+  const auto facing_words = std::string(kFacingChoices[static_cast<std::size_t>(facing)].words);
+  if (meet.hold) {
+    s.say("turned about ").blank("hold").say(", which stays, ").blank("sized");
   } else {
-    s.push_back({std::string(words_for(facing)), Blank::Facing});
-    s.push_back({", "});
-    s.push_back({shown(meet.gap, EntryKind::Length, unit), Blank::Gap});
-    s.push_back({" apart"});
-    if (facing != Facing::AsIs || meet.roll.value != 0) {
-      s.push_back({", rolled "});
-      s.push_back({shown(meet.roll, EntryKind::Angle), Blank::Roll});
-      if (facing != Facing::AsIs) {
-        s.push_back({" from "});
-        s.push_back({meet.matched ? "roll on roll" : "the smallest turn", Blank::Matched});
-      }
-    }
-    if (meet.along != kAllAxes) {
-      s.push_back({", along "});
-      s.push_back({axes_named(meet.along), Blank::Limits});
-      s.push_back({" of "});
-      s.push_back({axes_words(meet.axes, scene), Blank::Axes});
-      s.push_back({" axes only"});
-    }
-  }
-  if (meet.tie) {
-    s.push_back({past ? ", " : ", to be "});
-    s.push_back({"remembered as a tie", Blank::Tied});
-  }
-  if (meet.chain > 0) {
-    s.push_back({", with "});
-    s.push_back({fmt::format("{}", meet.chain), Blank::Chain});
-    s.push_back({" more in a chain"});
-  }
-  s.push_back({"."});
-  if (!meet.tie && !meet.hold) {
-    s.push_back({"  ", Blank::None, false, true});
-    s.push_back({"remember it as a tie", Blank::Tied, false, true});
-  }
-  if (meet.chain == 0 && can_chain(meet, scene)) {
-    s.push_back({meet.tie ? "  " : " · ", Blank::None, false, true});
-    s.push_back({"go on in a chain", Blank::Chain, false, true});
-  }
-  return s;
-}
-
-std::string_view words_for(Facing facing) {
-  switch (facing) {
-    case Facing::Facing: return "facing it";
-    case Facing::Same: return "facing the same way";
-    default: return "as it stands";
-  }
-}
-
-Json to_json(const Meet& meet, const Scene& scene) {
-  Json j{{"verb", "meet"}, {"what", parts_to_json(moves(meet, scene), scene)}};
-  j["pairs"] = Json::array();
-  for (const MeetPair& each : pairs_of(meet)) {
-    Json pair = Json::object();
-    if (each.from) pair["from"] = address_text(scene, *each.from);
-    if (each.to) pair["to"] = address_text(scene, *each.to);
-    j["pairs"].push_back(std::move(pair));
-  }
-  if (meet.facing)
-    for (const auto& [key, facing] : kFacingKeys)
-      if (facing == *meet.facing) j["facing"] = key;
-  j["gap"] = amount_to_json(meet.gap);
-  j["roll"] = amount_to_json(meet.roll);
-  if (meet.leave_copy) j["copy"] = true;
-  if (meet.matched) j["from-roll"] = true;
-  if (meet.shared) j["share"] = true;
-  if (meet.sized) j["sized"] = true;
-  if (meet.along != kAllAxes) {
-    j["along"] = axis_letters(meet.along);
-    j["axes"] = axes_to_json(meet.axes, scene);
-  }
-  if (meet.hold) j["hold"] = address_text(scene, *meet.hold);
-  if (meet.tie) j["tie"] = meet.tie_name.empty() ? Json(true) : Json(meet.tie_name);
-  if (meet.chain > 0) j["chain"] = meet.chain;
-  return j;
-}
-
-Result<Meet> meet_from_json(const Json& json, const Scene& scene) {
-  if (const auto ok = check_keys(json, {"verb", "what", "pairs", "facing", "gap", "roll", "from-roll", "share", "sized",
-                                        "along", "axes", "copy", "tie", "hold", "chain"});
-      !ok)
-    return tl::unexpected(ok.error());
-  Meet meet;
-  if (json.contains("what")) {
-    auto what = parts_from_json(json["what"], scene);
-    if (!what) return tl::unexpected(what.error());
-    meet.what = std::move(*what);
-  }
-  if (!json.contains("pairs") || !json["pairs"].is_array() || json["pairs"].empty())
-    return fail("Meet needs \"pairs\": a list with a from and a to.", "pairs");
-  for (std::size_t i = 0; i < json["pairs"].size(); ++i) {
-    const Json& given = json["pairs"][i];
-    MeetPair pair;
-    for (const auto& [key, slot] : {std::pair{"from", &pair.from}, std::pair{"to", &pair.to}}) {
-      if (!given.is_object() || !given.contains(key) || !given[key].is_string())
-        return fail(fmt::format("Pair {} has no \"{}\" that names a place.", i + 1, key), "pairs");
-      auto address = parse_address(scene, given[key].get_ref<const std::string&>());
-      if (!address) return fail(address.error().what, fmt::format("pairs, {}, {}", i + 1, key), address.error().remedy);
-      *slot = *address;
-    }
-    if (!meet.what.empty() && is_on_part(*pair.from) && !moves_with(scene, meet.what, pair.from->part))
-      return fail(
-          fmt::format("From is on \"{}\", which is not among what is to move.", path_of(scene, pair.from->part)),
-          fmt::format("pairs, {}, from", i + 1));
-    if (i == 0) {
-      meet.from = pair.from;
-      meet.to = pair.to;
+    if (pairs > 1) {
+      s.blank("share").say(", ").blank("sized");
+      // With two pairs the roll is left over, and facing says how to use it.
+      if (pairs == 2 && !meet.shared) s.say(", ").blank("facing", 0, facing_words);
     } else {
-      meet.more.push_back(pair);
+      s.blank("facing", 0, facing_words);
     }
-  }
-  if (json.contains("facing")) {
-    const auto* const found = std::find_if(std::begin(kFacingKeys), std::end(kFacingKeys), [&](const auto& entry) {
-      return json["facing"].is_string() && json["facing"].get_ref<const std::string&>() == entry.first;
-    });
-    if (found == std::end(kFacingKeys))
-      return fail(fmt::format("{} is not a way of facing.", json["facing"].dump()), "facing",
-                  "Use as-is, facing or same.");
-    meet.facing = found->second;
-  }
-  for (const auto& [key, kind, slot] :
-       {std::tuple{"gap", EntryKind::Length, &meet.gap}, std::tuple{"roll", EntryKind::Angle, &meet.roll}})
-    if (json.contains(key)) {
-      auto amount = amount_from_json(json[key], kind, key, scene);
-      if (!amount) return tl::unexpected(amount.error());
-      *slot = std::move(*amount);
+    if (pairs == 1 || meet.gap.value != 0) s.say(", ").blank("gap").say(" apart");
+    if (pairs == 1 && (facing != Facing::AsIs || meet.roll.value != 0)) {
+      s.say(", rolled ").blank("roll");
+      if (facing != Facing::AsIs) s.say(" from ").blank("from-roll");
     }
-  for (const auto& [key, flag] : {std::pair{"from-roll", &meet.matched},
-                                  {"share", &meet.shared},
-                                  {"sized", &meet.sized},
-                                  {"copy", &meet.leave_copy}}) {
-    const auto on = flag_in(json, key);
-    if (!on) return tl::unexpected(on.error());
-    *flag = *on;
+    if (meet.along != kAllAxes) s.say(", along ").blank("along").say(" of ").blank("axes").say(" axes only");
   }
-  if (json.contains("along")) {
-    const auto along = axis_letters_from_json(json["along"], "along");
-    if (!along) return tl::unexpected(along.error());
-    meet.along = *along;
-  }
-  const auto axes = axes_in(json, scene);
-  if (!axes) return tl::unexpected(axes.error());
-  meet.axes = *axes;
-  if (json.contains("hold")) {
-    const auto hold = json["hold"].is_string() ? parse_address(scene, json["hold"].get_ref<const std::string&>())
-                                               : Result<TackAddress>(fail("This should name a place."));
-    if (!hold) return fail(hold.error().what, "hold", hold.error().remedy);
-    if (!meet.more.empty()) return fail("A place is held still with one pair only.", "hold");
-    meet.hold = *hold;
-  }
-  if (json.contains("tie")) {
-    if (!json["tie"].is_boolean() && !json["tie"].is_string())
-      return fail("This should be true, false, or the name of the tie.", "tie");
-    meet.tie = json["tie"].is_string() || json["tie"].get<bool>();
-    if (json["tie"].is_string()) meet.tie_name = json["tie"].get<std::string>();
-    if (meet.tie && !meet.tie_name.empty() && scene.tie(meet.tie_name))
-      return fail(fmt::format("There is a tie \"{}\" already.", meet.tie_name), "tie");
-  }
-  if (json.contains("chain")) {
-    const Json& chain = json["chain"];
-    if (!chain.is_number_integer() || chain.get<std::int64_t>() < 0 || chain.get<std::int64_t>() > kMostInChain)
-      return fail(fmt::format("This should be a whole number from 0 to {}.", kMostInChain), "chain");
-    meet.chain = chain.get<int>();
-  }
-  return meet;
+  if (meet.tie) s.say(", ", ", to be ").blank("tie");
+  if (meet.chain > 0) s.say(", with ").blank("chain").say(" more in a chain");
+  s.say(".");
+  if (!meet.tie && !meet.hold) s.offer("tie", 0, "remember it as a tie");
+  if (meet.chain == 0 && can_chain(meet, scene)) s.offer("chain", 0, "go on in a chain");
+  if (s.past() && !meet.hold && pairs < kMostPairs) s.offer("from", pairs, "add another pair");
+  return s.done();
 }
+
+// clang-format off
+const Table<Meet>& table_of(const Meet*) {
+  static const Table<Meet> table{
+      .key = "meet", .does = "Brings From to To.", .rows = kMeetRows, .check = check, .check_in = check_in,
+      .ready = is_ready, .waits = waits_for, .whole = made_whole, .next = next_after, .parts = moves,
+      .remark = remark_of, .leading = "gap", .still = "hold",
+      .hints = {.done = "Done. Type a gap, click a blank to correct it, add another pair, or click the next place."}};
+  return table;
+}
+// clang-format on
 
 }  // namespace tack

@@ -1,11 +1,12 @@
 // Meet: bring From to To.
 #pragma once
 
-#include "core/verbs/common.h"
+#include "core/verbs/blank_row.h"
+#include "core/verbs/parts.h"
 
 namespace tack {
 
-/// Two places that shall come together.
+/// Two places that come together.
 struct MeetPair {
   std::optional<TackAddress> from;  ///< on what moves
   std::optional<TackAddress> to;    ///< on what stays
@@ -20,22 +21,22 @@ struct Meet {
   std::optional<TackAddress> from;  ///< on what moves
   std::optional<TackAddress> to;    ///< on what stays
   std::optional<Facing> facing;     ///< not said: default_facing
-  Amount gap;                       ///< mm along To's direction; of one pair only
+  Amount gap;                       ///< mm along To's direction
   Amount roll;                      ///< degrees, right-handed about To's direction, on top of the smallest turn
   bool matched = false;             ///< the roll counts from where From's roll lies on To's, not from the smallest turn
   std::vector<MeetPair> more;       ///< the second pair, the third, …
   bool shared = false;              ///< several pairs share the error, instead of the first being exact
-  bool sized = false;               ///< several pairs: the size may change, evenly
-  std::array<bool, 3> along = kAllAxes;  ///< one pair: it is moved along these of the axes only
+  bool sized = false;               ///< several pairs, or a place that stays: the size may change, evenly
+  AxisSet along = kAllAxes;         ///< one pair: it is moved along these of the axes only
   Axes axes;
-  bool leave_copy = false;  ///< a linked copy stays where what moves was
+  bool leave_copy = false;  ///< an instance stays where what moves was
   /// One pair: this place stays where it is, and what moves turns about it until From looks towards To (and reaches it
-  /// where the size may change). Then facing, gap, roll and limits are not read.
+  /// where the size may change).
   std::optional<TackAddress> hold;
   bool tie = false;      ///< it is remembered
   std::string tie_name;  ///< as what; empty: a name of its own
-  /// So many linked copies follow, each with its own From on To of the one before it: the feature of To, on the part
-  /// that moved.
+  /// So many instances follow, each with its own From on To of the one before it: the feature of To, on the part that
+  /// moved.
   int chain = 0;
 
   friend bool operator==(const Meet&, const Meet&) = default;
@@ -48,9 +49,6 @@ std::vector<MeetPair> pairs_of(const Meet& meet);
 /// tacks that have a direction are brought facing each other, everything else as it stands (turning a part by the
 /// diagonal of its box, or upside down by its pivot, is never what is meant).
 Facing default_facing(const Scene& scene, const TackAddress& from, const TackAddress& to);
-
-/// Whether a roll counts from roll on roll when nothing is said: between kept tacks that both have one, as joints do.
-bool default_matched(const Scene& scene, const TackAddress& from, const TackAddress& to);
 
 /// The most copies that a chain may have.
 inline constexpr int kMostInChain = 1000;
@@ -67,12 +65,14 @@ std::vector<PartId> moves(const Meet& meet, const Scene& scene);
 /// is on what moves, a From is not, a gap or facing is asked of a tack without direction, or a part is locked.
 Result<Scene> apply(const Meet& meet, const Scene& scene);
 Sentence sentence(const Meet& meet, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
-Json to_json(const Meet& meet, const Scene& scene);
-Result<Meet> meet_from_json(const Json& json, const Scene& scene);
-inline std::string_view key_of(const Meet&) { return "meet"; }
+const Table<Meet>& table_of(const Meet*);
 
-/// The words of the sentence: "as it stands", "facing it", "facing the same way".
-std::string_view words_for(Facing facing);
+/// What moves, by the middle of the bottom of its own box; nullopt when nothing does.
+std::optional<TackAddress> base_of(const Meet& meet, const Scene& scene);
+/// The meeting with that as its From, facing To where To has a direction.
+Meet stood_on_base(Meet meet, const Scene& scene);
+/// After a meeting that left a copy: the same part again, waiting for its next To.
+Meet next_in_row(const Meet& done);
 
 /// The turn about the unit vector `axis` that brings the part of `a` across it onto that of `b`; none when either has
 /// no such part.

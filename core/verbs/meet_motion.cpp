@@ -12,15 +12,16 @@ struct FoundPair {
   Tack from, to;
 };
 
-std::string no_direction(const Scene& scene, const TackAddress& address, std::string_view wish) {
-  return fmt::format("The {} has no direction, so there is no {}.", tack_words(scene, address), wish);
+tl::unexpected<Problem> no_direction(const Scene& scene, const TackAddress& address, std::string_view wish) {
+  return fail(fmt::format("{} needs a direction, and the {} has none.", wish, tack_words(scene, address)), {},
+              "Pick a face, an edge or an axis.");
 }
 
 Result<std::vector<FoundPair>> find_pairs(const Meet& meet, const Scene& scene) {
   std::vector<FoundPair> found;
   for (const MeetPair& pair : pairs_of(meet)) {
-    if (!pair.from) return fail("From is missing.", {}, "Click the place on what moves.");
-    if (!pair.to) return fail("To is missing.", {}, "Click the place on what stays.");
+    if (!pair.from) return fail("From is missing.", {}, "Click a place on the part to move.");
+    if (!pair.to) return fail("To is missing.", {}, "Click the place it goes to.");
     const auto from = find_tack(scene, *pair.from);
     if (!from) return tl::unexpected(from.error());
     const auto to = find_tack(scene, *pair.to);
@@ -45,34 +46,45 @@ std::optional<Mat3> roll_onto(const Vec3& axis, const Vec3& a, const Vec3& b) {
   return rotation_about(axis, atan2_degrees(dot(axis, cross(p, q)), dot(p, q)));
 }
 
-Result<MeetMotion> one_pair(const Meet& meet, const Scene& scene, const FoundPair& pair) {
+// Where From belongs: To, with the gap along its direction.
+Result<Vec3> target_of(const Meet& meet, const Scene& scene, const Tack& to) {
+  if (meet.gap.value == 0) return to.point;
+  if (!to.direction) return no_direction(scene, to.address, "A gap");
+  return to.point + *to.direction * meet.gap.value;
+}
+
+Result<MeetMotion> by_one_pair(const Meet& meet, const Scene& scene, const FoundPair& pair) {
   const auto& [from, to] = pair;
   MeetMotion motion;
   motion.from = from.point;
   const Facing facing = meet.facing.value_or(default_facing(scene, *meet.from, *meet.to));
   if (facing != Facing::AsIs) {
     for (const Tack* t : {&from, &to})
-      if (!t->direction) return fail(no_direction(scene, t->address, "facing"));
+      if (!t->direction) return no_direction(scene, t->address, "Facing");
     const Vec3 wanted = facing == Facing::Facing ? -*to.direction : *to.direction;
     motion.turn = smallest_turn(*from.direction, wanted, from.roll);
     if (meet.matched) {
       for (const Tack* t : {&from, &to})
-        if (!t->roll) return fail(no_direction(scene, t->address, "roll to match"));
+        if (!t->roll) return no_direction(scene, t->address, "Roll on roll");
       const Vec3 now = motion.turn * *from.roll;
       motion.turn = smallest_roll(*to.direction, now, *to.roll) * motion.turn;
     }
   }
   if (meet.roll.value != 0) {
-    if (!to.direction) return fail(no_direction(scene, *meet.to, "axis to roll about"));
+    if (!to.direction) return no_direction(scene, *meet.to, "A roll");
     motion.turn = rotation_about(*to.direction, meet.roll.value) * motion.turn;
   }
-  if (meet.gap.value != 0 && !to.direction) return fail(no_direction(scene, *meet.to, "way to keep a gap"));
-  const Vec3 target = meet.gap.value == 0 ? to.point : to.point + *to.direction * meet.gap.value;
+  const auto target = target_of(meet, scene, to);
+  if (!target) return tl::unexpected(target.error());
   motion.to = meet.along == kAllAxes
-                  ? target
-                  : from.point + along_axes(target - from.point, limit_axes(meet, scene), meet.along);
+                  ? *target
+                  : from.point + along_axes(*target - from.point, limit_axes(meet, scene), meet.along);
   return motion;
 }
+
+constexpr const char* kOnOneLine =
+    "The places lie on one line, so the rotation about that line is undetermined; the smallest was used.";
+constexpr const char* kOnOnePoint = "The places coincide, so no rotation is determined; none was made.";
 
 // A place stays, and what moves turns about it until From looks towards To.
 Result<MeetMotion> about_held(const Meet& meet, const Scene& scene, const FoundPair& pair) {
@@ -92,11 +104,16 @@ Result<MeetMotion> about_held(const Meet& meet, const Scene& scene, const FoundP
 // The first pair exact, the second in direction, the third in roll.
 Result<MeetMotion> in_order(const Meet& meet, const Scene& scene, const std::vector<FoundPair>& pairs) {
   const FoundPair &first = pairs[0], &second = pairs[1];
+  const auto target = target_of(meet, scene, first.to);
+  if (!target) return tl::unexpected(target.error());
   MeetMotion motion;
   motion.from = first.from.point;
-  motion.to = first.to.point;
-  const Vec3 from = second.from.point - first.from.point, to = second.to.point - first.to.point;
-  if (!(length(from) > 0) || !(length(to) > 0))
+  motion.to = *target;
+  const Vec3 from = second.from.point - first.from.point, to = second.to.point - *target;
+  // Places that coincide but for rounding give no direction either.
+  const double coincide = std::max(exact_bound(scene, *meet.from, *meet.more.front().from),
+                                   exact_bound(scene, *meet.to, *meet.more.front().to));
+  if (!(length(from) > coincide) || !(length(to) > coincide))
     return fail("The places of the second pair are those of the first: they give no direction.", {},
                 "Click other places for the second pair.");
   const Vec3 unit = normalized(to);
@@ -104,7 +121,7 @@ Result<MeetMotion> in_order(const Meet& meet, const Scene& scene, const std::vec
   if (meet.sized) motion.factor = length(to) / length(from);
   std::optional<Mat3> roll;
   for (std::size_t i = 2; i < pairs.size() && !roll; ++i)
-    roll = roll_onto(unit, motion.turn * (pairs[i].from.point - first.from.point), pairs[i].to.point - first.to.point);
+    roll = roll_onto(unit, motion.turn * (pairs[i].from.point - first.from.point), pairs[i].to.point - *target);
   if (pairs.size() == 2 && first.from.direction && first.to.direction) {
     const Facing facing = meet.facing.value_or(default_facing(scene, *meet.from, *meet.to));
     if (facing != Facing::AsIs)
@@ -114,18 +131,20 @@ Result<MeetMotion> in_order(const Meet& meet, const Scene& scene, const std::vec
   if (roll)
     motion.turn = *roll * motion.turn;
   else if (pairs.size() > 2)
-    motion.undetermined = "about the line through the places";
+    motion.undetermined = kOnOneLine;
   return motion;
 }
 
-MeetMotion share_error(const Meet& meet, const std::vector<FoundPair>& pairs) {
+Result<MeetMotion> share_error(const Meet& meet, const Scene& scene, const std::vector<FoundPair>& pairs) {
+  const auto target = target_of(meet, scene, pairs.front().to);
+  if (!target) return tl::unexpected(target.error());
   std::vector<std::pair<Vec3, Vec3>> points;
   points.reserve(pairs.size());
-  for (const FoundPair& p : pairs) points.emplace_back(p.from.point, p.to.point);
+  for (const FoundPair& p : pairs) points.emplace_back(p.from.point, &p == &pairs.front() ? *target : p.to.point);
   const RigidFit fit = fit_rigid(points, meet.sized);
   MeetMotion motion{fit.rotation, fit.factor, fit.from, fit.to, {}};
-  if (fit.rank == 1 && pairs.size() > 2) motion.undetermined = "about the line through the places";
-  if (fit.rank == 0) motion.undetermined = "at all";
+  if (fit.rank == 1 && pairs.size() > 2) motion.undetermined = kOnOneLine;
+  if (fit.rank == 0) motion.undetermined = kOnOnePoint;
   return motion;
 }
 
@@ -137,8 +156,8 @@ Result<MeetMotion> motion_of(const Meet& meet, const Scene& scene) {
   const auto pairs = find_pairs(meet, scene);
   if (!pairs) return tl::unexpected(pairs.error());
   if (meet.hold && pairs->size() == 1) return about_held(meet, scene, pairs->front());
-  if (pairs->size() == 1) return one_pair(meet, scene, pairs->front());
-  return meet.shared ? Result<MeetMotion>(share_error(meet, *pairs)) : in_order(meet, scene, *pairs);
+  if (pairs->size() == 1) return by_one_pair(meet, scene, pairs->front());
+  return meet.shared ? share_error(meet, scene, *pairs) : in_order(meet, scene, *pairs);
 }
 
 std::vector<Remaining> remaining_of(const Meet& meet, const Scene& after) {
@@ -149,56 +168,80 @@ std::vector<Remaining> remaining_of(const Meet& meet, const Scene& after) {
     const auto from = find_tack(after, *pairs[i].from), to = find_tack(after, *pairs[i].to);
     if (!from || !to) continue;
     Vec3 target = to->point;
-    if (i == 0 && pairs.size() == 1 && !meet.hold && meet.gap.value != 0 && to->direction)
-      target += *to->direction * meet.gap.value;
-    Remaining r;
-    r.off = target - from->point;
-    r.gap = length(r.off);
-    r.exact = r.gap <= exact_bound(after, *pairs[i].from, *pairs[i].to);
-    result.push_back(r);
+    if (i == 0 && !meet.hold && meet.gap.value != 0 && to->direction) target += *to->direction * meet.gap.value;
+    const Vec3 off = target - from->point;
+    result.push_back({i, off, length(off), exact_bound(after, *pairs[i].from, *pairs[i].to)});
   }
   return result;
 }
 
+bool may_remain(const Meet& meet) { return !meet.more.empty() || meet.hold || meet.along != kAllAxes; }
+
 bool meets_within(const Meet& meet, const Scene& after, double touch) {
   const std::vector<Remaining> all = remaining_of(meet, after);
-  return std::all_of(all.begin(), all.end(), [&](const Remaining& r) { return r.exact || r.gap <= touch; });
+  return std::all_of(all.begin(), all.end(), [&](const Remaining& r) { return r.exact() || r.gap <= touch; });
 }
 
-std::string remaining_words(const Meet& meet, const Scene& after, const LengthUnit& unit, double touch) {
+namespace {
+
+// What is to be said of a meeting that has been done.
+struct Left {
+  Closeness closeness;
+  std::optional<std::size_t> pair;  // of several the worst, when it is not exact
+  std::string met, apart;           // of one that is limited to axes: "x, y" and "12.4 mm apart along z"
+};
+
+std::optional<Left> left_of(const Meet& meet, const Scene& after, const LengthUnit& unit, double touch) {
   const std::vector<Remaining> all = remaining_of(meet, after);
-  if (all.empty()) return {};
-  std::size_t worst = 0;
-  for (std::size_t i = 1; i < all.size(); ++i)
-    if (all[i].gap > all[worst].gap) worst = i;
-  const auto lengths = [&](double mm) { return show_length(mm, unit, 3).text; };
-  if (all[worst].exact) return "exact";
-  const std::string which = all.size() > 1 ? fmt::format("pair {} ", worst + 1) : "";
-  if (meet.along != kAllAxes && all.size() == 1) {
-    // Along each axis: what could be brought together, and what could not.
-    const Mat3 axes = limit_axes(meet, after);
-    const double bound = exact_bound(after, *meet.from, *meet.to);
-    std::string met, apart;
-    for (int i = 0; i < 3; ++i) {
-      const double along = dot(axes.column[i], all[0].off);
-      if (std::abs(along) <= bound)
-        met += (met.empty() ? "" : ", ") + std::string(1, "xyz"[i]);
-      else
-        apart += (apart.empty() ? "" : ", ") + fmt::format("{} apart along {}", lengths(std::abs(along)), "xyz"[i]);
-    }
-    return met.empty() ? apart : fmt::format("meets in {} · {}", met, apart);
+  if (all.empty()) return std::nullopt;
+  // Parts of different sizes have different bounds: what is not exact is worse than any that is.
+  const auto better = [](const Remaining& a, const Remaining& b) {
+    return a.exact() != b.exact() ? a.exact() : a.gap < b.gap;
+  };
+  const Remaining& worst = *std::max_element(all.begin(), all.end(), better);
+  Left left{closeness_of(worst.gap, worst.bound, touch), std::nullopt, {}, {}};
+  if (worst.exact()) return left;
+  if (!meet.more.empty()) left.pair = worst.pair;
+  if (meet.along == kAllAxes || !meet.more.empty()) return left;
+  const Mat3 axes = limit_axes(meet, after);
+  for (int i = 0; i < 3; ++i) {
+    const double along = std::abs(dot(axes.column[i], worst.off));
+    std::string& list = along <= worst.bound ? left.met : left.apart;
+    if (!list.empty()) list += ", ";
+    list += along <= worst.bound ? std::string(1, "xyz"[i])
+                                 : fmt::format("{} apart along {}", show_length(along, unit, 3).text, "xyz"[i]);
   }
-  if (all[worst].gap <= touch) return which + fmt::format("within {}", lengths(touch));
-  return which + fmt::format("apart by {}", lengths(all[worst].gap));
+  return left;
+}
+
+}  // namespace
+
+std::string remaining_words(const Meet& meet, const Scene& after, const LengthUnit& unit, double touch) {
+  const auto left = left_of(meet, after, unit, touch);
+  if (!left) return {};
+  if (!left->apart.empty())
+    return left->met.empty() ? left->apart : fmt::format("meets in {} · {}", left->met, left->apart);
+  const std::string words = closeness_words(left->closeness, unit);
+  return left->pair ? fmt::format("pair {} {}", *left->pair + 1, words) : words;
 }
 
 std::string remaining_sentence(const Meet& meet, const Scene& after, const LengthUnit& unit, double touch) {
-  const std::string words = remaining_words(meet, after, unit, touch);
-  if (words.empty()) return {};
-  if (words.starts_with("meets")) return "It " + words + ".";
-  if (!words.starts_with("pair ")) return fmt::format("It is {}.", words);
-  const std::size_t space = words.find(' ', 5);
-  return fmt::format("P{} is{}.", words.substr(1, space - 1), words.substr(space));
+  const auto left = left_of(meet, after, unit, touch);
+  if (!left) return {};
+  if (!left->apart.empty())
+    return left->met.empty() ? fmt::format("It is {}.", left->apart)
+                             : fmt::format("It meets in {} · {}.", left->met, left->apart);
+  const std::string words = closeness_words(left->closeness, unit);
+  return left->pair ? fmt::format("Pair {} is {}.", *left->pair + 1, words) : fmt::format("It is {}.", words);
+}
+
+std::string left_between(const std::optional<TackAddress>& from, const std::optional<TackAddress>& to,
+                         const Scene& after, const LengthUnit& unit) {
+  if (!from || !to) return {};
+  Meet places;
+  places.from = from;
+  places.to = to;
+  return meets_within(places, after, 0) ? std::string{} : remaining_sentence(places, after, unit);
 }
 
 }  // namespace tack

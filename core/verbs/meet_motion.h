@@ -1,16 +1,20 @@
 // How Meet moves what it brings: the one motion that several pairs of places call for, and what it leaves.
 #pragma once
 
+#include "core/fit/closeness.h"
 #include "core/verbs/meet.h"
 
 namespace tack {
+
+/// How many pairs of places a sentence has blanks for; those of a longer meeting are only counted.
+inline constexpr std::size_t kMostPairs = 6;
 
 /// p goes to turn · (p − from) · factor + to, in the world (mm).
 struct MeetMotion {
   Mat3 turn;
   double factor = 1;
   Vec3 from, to;
-  /// Where the pairs do not say how to turn: "about the line through the places" or "at all". Empty otherwise.
+  /// What the pairs do not determine, as a sentence; empty when they determine everything.
   std::string undetermined;
 };
 
@@ -24,15 +28,19 @@ Result<MeetMotion> motion_of(const Meet& meet, const Scene& scene);
 
 /// What is left of a pair, measured from the stored numbers.
 struct Remaining {
-  Vec3 off;            ///< from where From is to where it should be (world, mm)
-  double gap = 0;      ///< the length of `off`
-  bool exact = false;  ///< within 1e-9 × (extent of the two parts + their distance from the origin)
+  std::size_t pair = 0;  ///< its number, from 0
+  Vec3 off;              ///< from where From is to where it should be (world, mm)
+  double gap = 0;        ///< the length of `off`
+  double bound = 0;  ///< mm: what still counts as exact, 1e-9 × (extent of the two parts + distance from the origin)
+  bool exact() const { return gap <= bound; }
 };
 
 /// For each pair of a Meet that has been done what remains in `after`. Should be: To, for the first pair with the gap
 /// along To's direction. Pairs whose parts are gone are left out.
 std::vector<Remaining> remaining_of(const Meet& meet, const Scene& after);
 
+/// Whether a meeting may leave something, which is then said.
+bool may_remain(const Meet& meet);
 /// Whether every pair ends exactly, or with a gap of at most `touch` (mm; 0: exactly).
 bool meets_within(const Meet& meet, const Scene& after, double touch);
 
@@ -43,5 +51,10 @@ std::string remaining_words(const Meet& meet, const Scene& after, const LengthUn
 /// The same as a sentence of its own: "It is exact.", "Pair 2 is apart by 0.4 mm.", "It meets in x, y · 12.4 mm apart
 /// along z."
 std::string remaining_sentence(const Meet& meet, const Scene& after, const LengthUnit& unit, double touch = kTouch);
+
+/// What is left between two places that a verb brings together as far as it may, as such a sentence; empty when they
+/// meet exactly.
+std::string left_between(const std::optional<TackAddress>& from, const std::optional<TackAddress>& to,
+                         const Scene& after, const LengthUnit& unit);
 
 }  // namespace tack

@@ -1,57 +1,75 @@
 #include "core/verbs/move.h"
 
-#include <fmt/format.h>
-
-#include <nlohmann/json.hpp>
-
-#include "core/verbs/meet.h"
-#include "core/verbs/turn.h"
-#include "core/view/handles.h"
+#include "core/verbs/meet_motion.h"
+#include "core/verbs/phrase.h"
+#include "core/verbs/rigid.h"
 
 namespace tack {
-
 namespace {
 
-constexpr std::pair<std::string_view, Slide::Kind> kSlides[] = {{"free", Slide::Kind::Free},
-                                                                {"edge", Slide::Kind::Edge},
-                                                                {"face", Slide::Kind::Face},
-                                                                {"normal", Slide::Kind::Normal}};
+constexpr Choice kSlides[] = {
+    {"freely", "free"}, {"along the edge", "edge"}, {"in the face", "face"}, {"along the normal", "normal"}};
 
-// What a place may slide along: the unit vector of a line, or the normal of a plane.
-struct Way {
-  Vec3 unit;
-  bool plane = false;
-};
-
-Result<Way> way_of(const Move& move, const Scene& scene) {
-  const TackAddress& address = move.slide.on ? *move.slide.on : *move.from;
-  const auto tack = find_tack(scene, address);
-  if (!tack) return tl::unexpected(tack.error());
-  if (move.slide.kind == Slide::Kind::Edge) {
-    const bool edge = address.kind == TackKind::Edge || address.kind == TackKind::Crossing;
-    if (edge && tack->roll) return Way{*tack->roll, false};
-    return fail(fmt::format("The {} is not on an edge to slide along.", tack_words(scene, address)), {},
-                "Click a place on an edge.");
-  }
-  if (tack->direction) return Way{*tack->direction, move.slide.kind == Slide::Kind::Face};
-  return fail(fmt::format("The {} has no direction to slide by.", tack_words(scene, address)), {},
-              "Click a place on a face.");
+bool any_said(const std::array<Amount, 3>& by) { return is_said(by[0]) || is_said(by[1]) || is_said(by[2]); }
+bool by_places(const Move& move) { return move.from && move.to; }
+std::string_view lengths_barred(const Move& move) { return by_places(move) ? "it goes from a place to a place" : ""; }
+std::string_view places_only(const Move& move) { return move.from || move.to ? "" : "it goes with From and To"; }
+std::string_view axes_barred_in(const Move& move) {
+  return by_places(move) && move.along == kAllAxes ? "nothing is limited \"along\" axes" : "";
 }
+void by_lengths(Move& move, std::size_t) {
+  move.from.reset();
+  move.to.reset();
+  move.along = kAllAxes;
+  move.slide = {};
+}
+void from_to(Move& move, std::size_t) { move.by = {}; }
+
+// clang-format off
+const Row<Move> kMoveRows[] = {
+    {.key = "what", .name = "What", .at = slot<&Move::what>, .ask = "Click the part to move instead.", .needed = true,
+     .always = true, .doc = "the parts that move"},
+    {.key = "from", .name = "From", .at = slot<&Move::from>, .ask = "Click the place to move from.",
+     .waiting = "a place on it", .role = Role::From, .given = from_to, .doc = "a place on one of the parts"},
+    {.key = "to", .name = "To", .at = slot<&Move::to>, .ask = "Click the place to move to.", .waiting = "a place to go",
+     .role = Role::To, .given = from_to, .doc = "where it goes"},
+    {.key = "along", .name = "Limited to", .at = slot<&Move::along>, .barred = places_only,
+     .given = [](Move& m, std::size_t) { m.slide = {}; }, .doc = "from From to To only along these of the axes"},
+    {.key = "axes", .name = "Axes", .at = slot<&Move::axes>, .ask = "Click the part whose own axes to use.",
+     .always = true, .barred = axes_barred_in, .doc = "of `by`, or of `along`"},
+    {.key = "slide", .name = "Sliding", .at = [](Move& m, std::size_t) { return detail::slot_in(m.slide.kind, 0); },
+     .choices = kSlides, .given = [](Move& m, std::size_t) { m.along = kAllAxes; },
+     .doc = "along the edge, in the face or along the normal of From, instead of all the way to To"},
+    {.key = "slide-on", .name = "Sliding on", .at = [](Move& m, std::size_t) -> Slot { return &m.slide.on; },
+     .ask = "Click the edge or face to slide along.", .waiting = "From", .doc = "another place that it slides along"},
+    {.key = "by", .name = "Along", .at = slot<&Move::by>, .needed_if = [](const Move& m) { return !by_places(m); },
+     .always = true, .three = true, .barred = lengths_barred, .given = by_lengths, .doc = "how far, along x, y and z"},
+    {.key = "copy", .name = "A copy stays", .at = slot<&Move::leave_copy>,
+     .doc = "leaves an instance where the part was"},
+};
+// clang-format on
+constexpr BlankId kMoveTo{2, 0};
 
 // The part of `way` that the verb allows.
 Result<Vec3> allowed_way(const Move& move, const Scene& scene, PartId part, const Vec3& way) {
   if (move.slide.kind == Slide::Kind::Free) return along_axes(way, true_axes(scene, part, move.axes), move.along);
-  const auto slides = way_of(move, scene);
+  const auto slides = slide_way(move, scene);
   if (!slides) return tl::unexpected(slides.error());
   const Vec3 along = slides->unit * dot(slides->unit, way);
   return slides->plane ? way - along : along;
 }
 
-Result<Scene> slid(const Move& move, const Scene& scene) {
+Meet as_meeting(const Move& move) {
   Meet meet;
   meet.what = move.what;
   meet.from = move.from;
-  const auto parts = movable(scene, moves(meet, scene));
+  meet.to = move.to;
+  meet.facing = Facing::AsIs;
+  return meet;
+}
+
+Result<Scene> slid(const Move& move, const Scene& scene) {
+  const auto parts = movable(scene, moves(as_meeting(move), scene));
   if (!parts) return tl::unexpected(parts.error());
   const auto from = find_tack(scene, *move.from), to = find_tack(scene, *move.to);
   if (!from || !to) return tl::unexpected(from ? to.error() : from.error());
@@ -63,30 +81,66 @@ Result<Scene> slid(const Move& move, const Scene& scene) {
 
 }  // namespace
 
-std::optional<Vec3> dragged_along(const Move& move, const Scene& scene, const View& view, const Vec3& from, double x,
-                                  double y) {
-  if (move.slide.kind == Slide::Kind::Free || !move.from) return on_plane(view, from, view.back(), x, y);
-  const auto way = way_of(move, scene);
-  if (!way) return std::nullopt;
-  if (way->plane) return on_plane(view, from, way->unit, x, y);
-  const auto along = along_axis(view, from, way->unit, x, y);
-  return along ? std::optional(from + way->unit * *along) : std::nullopt;
+namespace {
+Result<void> check(const Move& move) {
+  const bool lengths = any_said(move.by);
+  if (move.from.has_value() != move.to.has_value())
+    return fail("Both \"from\" and \"to\" are needed, or neither.", move.from ? "to" : "from");
+  if (move.from && lengths) return fail("Move takes lengths, or From and To: not both.", "by");
+  if (move.along == kNoAxes) return fail("No axis is named along which it may move.", "along");
+  if (move.slide.kind == Slide::Kind::Free && move.slide.on)
+    return fail("It slides on nothing: it goes freely.", "slide-on", "Say how it slides: edge, face or normal.");
+  if (move.slide.kind != Slide::Kind::Free && move.along != kAllAxes)
+    return fail("It slides, or is limited to axes: not both.", "slide");
+  if (move.slide.kind != Slide::Kind::Free && !move.from)
+    return fail("Only from a place to a place can it slide.", "slide");
+  return {};
 }
 
-std::string_view words_for(Slide::Kind kind) {
-  constexpr std::string_view kWords[] = {"freely", "along the edge", "in the face", "along the normal"};
-  return kWords[static_cast<std::size_t>(kind)];
+bool is_ready(const Move& move) {
+  if (move.from || move.to) return by_places(move);
+  return any_said(move.by);
+}
+
+BlankId waits_for(const Move& move) { return move.from && !move.to ? kMoveTo : BlankId{}; }
+
+Move made_whole(Move move, const Scene&) {
+  if (move.what.empty() && move.from && is_on_part(*move.from)) move.what = {move.from->part};
+  if (!move.from) move.along = kAllAxes, move.slide = {};
+  return move;
+}
+
+Move next_after(const Move& move) {
+  Move next;
+  next.slide.kind = move.from ? move.slide.kind : Slide::Kind::Free;
+  return next;
+}
+
+std::string remark_of(const Move& move, const Scene&, const Scene& after) {
+  return left_between(move.from, move.to, after, kMillimetres);
+}
+}  // namespace
+
+Result<SlideWay> slide_way(const Move& move, const Scene& scene) {
+  if (!move.slide.on && !move.from) return fail("There is no place to slide along yet.");
+  const TackAddress& address = move.slide.on ? *move.slide.on : *move.from;
+  const auto tack = find_tack(scene, address);
+  if (!tack) return tl::unexpected(tack.error());
+  if (move.slide.kind == Slide::Kind::Edge) {
+    const bool edge = address.kind == TackKind::Edge || address.kind == TackKind::Crossing;
+    if (edge && tack->roll) return SlideWay{*tack->roll, false};
+    return fail(fmt::format("The {} is not on an edge to slide along.", tack_words(scene, address)), {},
+                "Click a place on an edge.");
+  }
+  if (tack->direction) return SlideWay{*tack->direction, move.slide.kind == Slide::Kind::Face};
+  return fail(fmt::format("The {} has no direction to slide by.", tack_words(scene, address)), {},
+              "Click a place on a face.");
 }
 
 Result<Scene> apply(const Move& move, const Scene& scene) {
-  if (move.from && move.to && (move.along != kAllAxes || move.slide.kind != Slide::Kind::Free))
-    return slid(move, scene);
-  if (move.from && move.to) {
-    Meet meet;
-    meet.what = move.what;
-    meet.from = move.from;
-    meet.to = move.to;
-    meet.facing = Facing::AsIs;
+  if (by_places(move) && (move.along != kAllAxes || move.slide.kind != Slide::Kind::Free)) return slid(move, scene);
+  if (by_places(move)) {
+    const Meet meet = as_meeting(move);
     return apply(meet, move.leave_copy ? with_copies_left(scene, topmost(scene, moves(meet, scene))) : scene);
   }
   const auto parts = movable(scene, move.what);
@@ -108,139 +162,41 @@ Result<Scene> apply(const Move& move, const Scene& scene) {
   return result;
 }
 
-std::array<Amount, 3> lengths_for(const Move& move, const Scene& scene, const Vec3& shift,
-                                  const std::array<bool, 3>& along, const Steps& steps) {
-  std::array<Amount, 3> by;
-  if (move.what.empty() || !scene.contains(move.what.front())) return by;
-  const PartId id = move.what.front();
-  const Affine frame = axes_frame(scene, id, move.axes);
-  const auto back = inverse(frame);
-  if (!back) return by;
-  const Vec3 lengths = back->linear * shift, now = *back * (world_of(scene, id) * scene.part(id).placement.pivot);
-  for (int i = 0; i < 3; ++i)
-    if (along[static_cast<std::size_t>(i)]) {
-      const double free = lengths[i];
-      const double on = steps.from_zero ? stepped(now[i] + free, steps.step) - now[i] : stepped(free, steps.step);
-      by[static_cast<std::size_t>(i)] = Amount{steps.step > 0 ? on : free};
-    }
-  return by;
-}
-
 Sentence sentence(const Move& move, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  const bool past = tense == Tense::Past;
-  Sentence s;
-  s.push_back({past ? "Moved " : "Move "});
-  if (move.leave_copy) s.push_back({"a copy of "});
-  s.push_back({move.what.empty() ? "a part" : names_of(scene, move.what), Blank::What, move.what.empty()});
-  const PartId own = move.what.size() == 1 ? move.what.front() : kNoPart;
-  const bool by_places = move.from && move.to;
-  if (!past || !by_places) {
-    s.push_back({" by "});
-    for (int i = 0; i < 3; ++i) {
-      s.push_back({shown(move.by[i], EntryKind::Length, unit), Blank(int(Blank::X) + i)});
-      s.push_back({i < 2 ? " · " : " along "});
-    }
-    s.push_back({axes_words(move.axes, scene), Blank::Axes});
-    s.push_back({" axes"});
-  }
-  if (!past) s.push_back({", or"});
-  if (!past || by_places) {
-    s.push_back({" from "});
-    s.push_back(tack_word(scene, move.from, Blank::From, "a place on it", own));
-    s.push_back({" to "});
-    s.push_back(tack_word(scene, move.to, Blank::To, "a place to go"));
-    const bool limited = move.along != kAllAxes;
-    if (limited) {
-      s.push_back({", along "});
-      s.push_back({axes_named(move.along), Blank::Limits});
-      if (by_places) {
-        s.push_back({" of "});
-        s.push_back({axes_words(move.axes, scene), Blank::Axes});
-        s.push_back({" axes"});
-      }
-      s.push_back({" only"});
-    } else {
-      s.push_back({", "});
-      s.push_back({std::string(words_for(move.slide.kind)), Blank::Slide});
-      if (move.slide.kind != Slide::Kind::Free) {
-        s.push_back({" of "});
-        if (move.slide.on)
-          s.push_back(tack_word(scene, move.slide.on, Blank::SlideOn, "a place", own));
-        else
-          s.push_back({"From", Blank::SlideOn});
-      }
-    }
-  }
-  s.push_back({"."});
-  return s;
-}
-
-Json to_json(const Move& move, const Scene& scene) {
-  Json j{{"verb", "move"}, {"what", parts_to_json(move.what, scene)}};
-  if (move.from && move.to) {
-    j["from"] = address_text(scene, *move.from);
-    j["to"] = address_text(scene, *move.to);
+  const bool past = tense == Tense::Past, places = by_places(move);
+  Phrase s(move, scene, tense, unit);
+  s.say("Moved ", "Move ");
+  if (move.leave_copy) s.say("a copy of ");
+  s.blank("what");
+  if (!past || !places) s.say(" by ").three("by").say(" along ").blank("axes").say(" axes");
+  if (!past) s.say(", or");
+  if (!past || places) {
+    s.say(" from ").blank("from").say(" to ").blank("to");
     if (move.along != kAllAxes) {
-      j["along"] = axis_letters(move.along);
-      j["axes"] = axes_to_json(move.axes, scene);
+      s.say(", along ").blank("along");
+      if (places) s.say(" of ").blank("axes").say(" axes");
+      s.say(" only");
+    } else {
+      s.say(", ").blank("slide");
+      if (move.slide.kind != Slide::Kind::Free) s.say(" of ").blank("slide-on");
     }
-    for (const auto& [key, kind] : kSlides)
-      if (kind == move.slide.kind && kind != Slide::Kind::Free) j["slide"] = key;
-    if (move.slide.on) j["slide-on"] = address_text(scene, *move.slide.on);
-    if (move.leave_copy) j["copy"] = true;
-    return j;
   }
-  j["axes"] = axes_to_json(move.axes, scene);
-  j["by"] = Json::array({amount_to_json(move.by[0]), amount_to_json(move.by[1]), amount_to_json(move.by[2])});
-  if (move.leave_copy) j["copy"] = true;
-  return j;
+  s.say(".");
+  return s.done();
 }
 
-Result<Move> move_from_json(const Json& json, const Scene& scene) {
-  if (const auto ok =
-          check_keys(json, {"verb", "what", "axes", "by", "from", "to", "copy", "along", "slide", "slide-on"});
-      !ok)
-    return tl::unexpected(ok.error());
-  Move move;
-  auto what = what_from_json(json, scene);
-  if (!what) return tl::unexpected(what.error());
-  move.what = std::move(*what);
-  const auto axes = axes_in(json, scene);
-  if (!axes) return tl::unexpected(axes.error());
-  move.axes = *axes;
-  const auto copy = flag_in(json, "copy");
-  if (!copy) return tl::unexpected(copy.error());
-  move.leave_copy = *copy;
-  const bool places = json.contains("from") || json.contains("to");
-  if (places == json.contains("by")) return fail("Move needs either \"by\" or \"from\" and \"to\".", "by");
-  if (json.contains("by")) {
-    const auto by = amounts_from_json(json["by"], EntryKind::Length, "by", scene);
-    if (!by) return tl::unexpected(by.error());
-    for (int i = 0; i < 3; ++i) move.by[i] = (*by)[i].value_or(Amount{});
-    return move;
-  }
-  if (const auto ok = places_from_json(json, scene, move.from, move.to); !ok) return tl::unexpected(ok.error());
-  if (json.contains("along")) {
-    const auto along = axis_letters_from_json(json["along"], "along");
-    if (!along) return tl::unexpected(along.error());
-    move.along = *along;
-  }
-  if (json.contains("slide")) {
-    const auto* const found = std::find_if(std::begin(kSlides), std::end(kSlides), [&](const auto& entry) {
-      return json["slide"].is_string() && json["slide"].get_ref<const std::string&>() == entry.first;
-    });
-    if (found == std::end(kSlides))
-      return fail(fmt::format("{} is not a way to slide.", json["slide"].dump()), "slide",
-                  "Use free, edge, face or normal.");
-    move.slide.kind = found->second;
-  }
-  if (json.contains("slide-on")) {
-    const auto on = json["slide-on"].is_string() ? parse_address(scene, json["slide-on"].get_ref<const std::string&>())
-                                                 : Result<TackAddress>(fail("This should name a place."));
-    if (!on) return fail(on.error().what, "slide-on", on.error().remedy);
-    move.slide.on = *on;
-  }
-  return move;
+// clang-format off
+const Table<Move>& table_of(const Move*) {
+  static const Table<Move> table{
+      .key = "move", .does = "Shifts parts by three lengths along axes, or from one place to another.",
+      .rows = kMoveRows, .check = check, .ready = is_ready, .waits = waits_for, .whole = made_whole, .next = next_after,
+      .remark = remark_of, .leading = "by", .hints = {.nothing = "Click the part to move.",
+      .ready = "Drag a ruler, or a place of the part to another; or type a length (X, Y, Z: along that axis).",
+      .done = "Done. Type again to move on; click a blank to correct it.",
+      .dragging = "Type a length, or let go. Shift: increments. Ctrl when letting go: leave a copy.",
+      .gripping = "Let go over a place: it goes there. X, Y, Z: along that axis only. Ctrl: leave a copy."}};
+  return table;
 }
+// clang-format on
 
 }  // namespace tack

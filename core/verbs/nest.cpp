@@ -1,13 +1,12 @@
 #include "core/verbs/nest.h"
 
-#include <fmt/format.h>
-
-#include <charconv>
 #include <map>
-#include <nlohmann/json.hpp>
 
 #include "core/mesh/transform.h"
 #include "core/verbs/outline.h"
+#include "core/verbs/parts.h"
+#include "core/verbs/phrase.h"
+#include "core/verbs/rigid.h"
 
 namespace tack {
 namespace {
@@ -20,43 +19,66 @@ PartId common_parent(const Scene& scene, const std::vector<PartId>& parts) {
   return kNoPart;
 }
 
-// Adds a copy of `id` and everything below it under `parent`. Copies of linked copies share one new mesh when they are
-// not linked to the old one.
-PartId add_copy(Scene& scene, const Scene& from, PartId id, PartId parent, bool linked,
+// Adds a copy of `id` and everything below it under `parent`. Copies of instances share one new mesh when they do
+// not share the old one.
+PartId add_copy(Scene& scene, const Scene& from, PartId id, PartId parent, bool instance,
                 std::map<const Mesh*, MeshPtr>& own) {
   Part part = from.part(id);
   part.parent = parent;
-  if (part.mesh && !linked) {
+  if (part.mesh && !instance) {
     MeshPtr& mesh = own[part.mesh.get()];
     if (!mesh) mesh = duplicated(*part.mesh);
     part.mesh = mesh;
   }
   const PartId copy = scene.add(std::move(part));
-  for (const PartId child : from.part(id).children) add_copy(scene, from, child, copy, linked, own);
+  for (const PartId child : from.part(id).children) add_copy(scene, from, child, copy, instance, own);
   return copy;
 }
 
-std::optional<Colour> colour_from(const std::string& text) {
-  if (text.size() != 7 || text[0] != '#') return std::nullopt;
-  std::array<float, 3> c{};
-  for (std::size_t i = 0; i < 3; ++i) {
-    unsigned value = 0;
-    const char* begin = text.data() + 1 + 2 * i;
-    const auto [end, error] = std::from_chars(begin, begin + 2, value, 16);
-    if (error != std::errc{} || end != begin + 2) return std::nullopt;
-    c[i] = static_cast<float>(value) / 255;
-  }
-  return Colour{c[0], c[1], c[2], 1};
+constexpr Choice kMeshes[] = {{"with a mesh of its own", ""}, {"as an instance", ""}};
+
+std::vector<Option> group_places(const Group&, const Scene&, std::size_t) {
+  std::vector<Option> options = about_options();
+  options.erase(options.begin());  // the group has no pivot of its own yet
+  return options;
+}
+void choose_group_place(Group& group, std::size_t, std::size_t option, const ChoiceContext&) {
+  if (const auto about = about_option(option + 1)) group.at = *about;
 }
 
-std::string colour_text(const Colour& c) {
-  return fmt::format("#{:02X}{:02X}{:02X}", std::lround(c.r * 255), std::lround(c.g * 255), std::lround(c.b * 255));
-}
+// clang-format off
+const Row<Group> kGroupRows[] = {
+    what_row<Group>("Click the part to group instead.", "the parts that go under it, where they are"),
+    {.key = "name", .name = "Name", .at = slot<&Group::name>, .doc = "left out: `Group`, with a number"},
+    {.key = "at", .name = "At", .at = slot<&Group::at>, .ask = "Click the place for the group's pivot.", .always = true,
+     .options = group_places, .choose = choose_group_place, .doc = "where its pivot stands; left out: `middle`"},
+};
+const Row<Ungroup> kUngroupRows[] = {
+    what_row<Ungroup>("Click the group to take apart instead.", "the groups that are taken apart"),
+};
+const Row<Copy> kCopyRows[] = {
+    what_row<Copy>("Click the part to copy instead.", "the parts that are copied, with everything below them"),
+    {.key = "instance", .name = "Instance or not", .at = slot<&Copy::instance>, .choices = kMeshes, .always = true,
+     .doc = "the copies share the mesh; left out: each has one of its own"},
+    {.key = "by", .name = "Along", .at = slot<&Copy::by>, .always = true, .three = true,
+     .doc = "how far from the parts the copies stand, along world x, y and z"},
+};
+const Row<Separate> kSeparateRows[] = {
+    what_row<Separate>("Click the part to make separate instead.", "instances that get meshes of their own"),
+};
+const Row<Paint> kPaintRows[] = {
+    what_row<Paint>("Click the part to colour instead.", "the parts that are coloured; of a group, all that is in it"),
+    {.key = "colour", .name = "Colour", .at = slot<&Paint::colour>, .needed = true, .always = true,
+     .doc = "for all faces"},
+};
+// clang-format on
 
-Sentence about_parts(std::string before, const Scene& scene, const std::vector<PartId>& what, std::string after) {
-  return {{std::move(before)}, {names_of(scene, what), Blank::What, what.empty()}, {std::move(after)}};
-}
+}  // namespace
 
+namespace {
+Result<void> check(const Group& group) {
+  return group.name.empty() ? Result<void>() : check_name(group.name, "A group");
+}
 }  // namespace
 
 Result<Scene> apply(const Group& group, const Scene& scene) {
@@ -72,9 +94,8 @@ Result<Scene> apply(const Group& group, const Scene& scene) {
   part.parent = common_parent(scene, *parts);
   part.name = free_name(scene, part.parent, group.name.empty() ? "Group" : group.name);
   const PartId id = result.add(std::move(part));
-  auto placed = moved_pivot_to(result, id, *at);
-  if (!placed) return placed;
-  return apply(Reparent{*parts, id, true}, *placed);
+  if (const auto ok = put_pivot(result, id, *at); !ok) return tl::unexpected(ok.error());
+  return apply(Reparent{*parts, id, Reparent::Keeps::Place}, result);
 }
 
 Result<Scene> apply(const Ungroup& ungroup, const Scene& scene) {
@@ -84,7 +105,7 @@ Result<Scene> apply(const Ungroup& ungroup, const Scene& scene) {
   for (const PartId id : *parts) {
     const Part part = result.part(id);
     if (part.children.empty()) return fail(fmt::format("\"{}\" has no parts below it.", part.name));
-    auto released = apply(Reparent{part.children, part.parent, true}, result);
+    auto released = apply(Reparent{part.children, part.parent, Reparent::Keeps::Place}, result);
     if (!released) return released;
     result = std::move(*released);
     if (!part.mesh) result.remove(id);
@@ -96,26 +117,21 @@ Result<Scene> apply(const Copy& copy, const Scene& scene) {
   if (copy.what.empty()) return fail("Nothing is picked.", {}, "Pick a part first.");
   for (const PartId id : copy.what)
     if (!scene.contains(id)) return fail("A part that this step copies is no longer there.");
-  Vec3 by;
-  for (int i = 0; i < 3; ++i) {
-    const auto value = evaluate(copy.by[static_cast<std::size_t>(i)], EntryKind::Length, 0.0, scene);
-    if (!value) return tl::unexpected(value.error());
-    by[i] = *value;
-  }
+  const Vec3 by{copy.by[0].value, copy.by[1].value, copy.by[2].value};
   Scene result = scene;
   std::map<const Mesh*, MeshPtr> own;
+  std::map<PartId, FreeNames> names;
   for (const PartId id : topmost(scene, copy.what)) {
     const PartId parent = scene.part(id).parent;
-    const std::string name = next_name(result, parent, scene.part(id).name);
-    const PartId added = add_copy(result, scene, id, parent, copy.linked, own);
+    const std::string name = next_name(names.try_emplace(parent, scene, parent).first->second, scene.part(id).name);
+    const PartId added = add_copy(result, scene, id, parent, copy.instance, own);
     Part part = result.part(added);
     part.name = name;
     part.locked = false;
     result.replace(added, std::move(part));
     if (by == Vec3{}) continue;
-    auto moved = moved_rigidly(result, {added}, {}, {}, by);
-    if (!moved) return moved;
-    result = std::move(*moved);
+    const Vec3 pivot = world_of(result, added) * result.part(added).placement.pivot;
+    if (const auto ok = put_pivot(result, added, add_decimals(pivot, by)); !ok) return tl::unexpected(ok.error());
   }
   return result;
 }
@@ -141,135 +157,79 @@ Result<Scene> apply(const Separate& separate, const Scene& scene) {
 
 Result<Scene> apply(const Paint& paint, const Scene& scene) {
   if (paint.what.empty()) return fail("Nothing is picked.", {}, "Pick a part first.");
+  std::vector<bool> coloured(scene.id_limit(), false), groups(scene.id_limit(), false);
+  for (const PartId id : paint.what) {
+    if (!scene.contains(id)) return fail("A part that this step colours is no longer there.");
+    (scene.part(id).mesh ? coloured : groups)[id] = true;
+  }
   Scene result = scene;
-  for (const PartId top : paint.what) {
-    if (!scene.contains(top)) return fail("A part that this step colours is no longer there.");
+  for (const PartId id : scene.in_tree_order()) {
+    const Part& old = scene.part(id);
     // A group's colour is that of what is in it.
-    for (const PartId id : scene.in_tree_order()) {
-      if (id != top && (scene.part(top).mesh || !is_within(scene, id, top))) continue;
-      Part part = result.part(id);
-      if (!part.mesh) continue;
-      for (Colour& c : part.colours) c = {paint.colour.r, paint.colour.g, paint.colour.b, c.a};
-      part.recoloured = true;
-      result.replace(id, std::move(part));
-    }
+    if (old.parent != kNoPart && groups[old.parent]) groups[id] = coloured[id] = true;
+    if (!coloured[id] || !old.mesh) continue;
+    Part part = old;
+    for (Colour& c : part.colours) c = {paint.colour.r, paint.colour.g, paint.colour.b, c.a};
+    part.recoloured = true;
+    result.replace(id, std::move(part));
   }
   return result;
 }
 
-Sentence sentence(const Group& group, const Scene& scene, Tense, const LengthUnit&) {
-  return {{"Put "},   {names_of(scene, group.what), Blank::What, group.what.empty()},
-          {" into "}, {group.name.empty() ? "a group" : group.name, Blank::Name},
-          {", at "},  {about_words(group.at, scene, {}), Blank::At},
-          {"."}};
+Sentence sentence(const Group& group, const Scene& scene, Tense tense, const LengthUnit& unit) {
+  Phrase s(group, scene, tense, unit);
+  s.about({});  // its pivot is that of none of the parts
+  s.say("Put ").blank("what").say(" into ").blank("name", 0, group.name.empty() ? "a group" : group.name);
+  s.say(", at ").blank("at").say(".");
+  return s.done();
 }
-Sentence sentence(const Ungroup& ungroup, const Scene& scene, Tense tense, const LengthUnit&) {
-  return about_parts(tense == Tense::Past ? "Took what is in " : "Take what is in ", scene, ungroup.what, " out.");
+Sentence sentence(const Ungroup& ungroup, const Scene& scene, Tense tense, const LengthUnit& unit) {
+  Phrase s(ungroup, scene, tense, unit);
+  s.say("Ungrouped ", "Ungroup ").blank("what").say(".");
+  return s.done();
 }
 Sentence sentence(const Copy& copy, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  Sentence s{{tense == Tense::Past ? "Copied " : "Copy "},
-             {names_of(scene, copy.what), Blank::What, copy.what.empty()},
-             {", "},
-             {copy.linked ? "linked" : "with a mesh of its own", Blank::Linked},
-             {", "}};
-  for (std::size_t i = 0; i < 3; ++i) {
-    s.push_back({shown(copy.by[i], EntryKind::Length, unit), Blank(int(Blank::X) + int(i))});
-    s.push_back({i < 2 ? " · " : " away."});
-  }
-  return s;
+  Phrase s(copy, scene, tense, unit);
+  s.say("Copied ", "Copy ").blank("what").say(" ").blank("instance").say(", offset ").three("by").say(".");
+  return s.done();
 }
-Sentence sentence(const Separate& separate, const Scene& scene, Tense tense, const LengthUnit&) {
-  return about_parts(tense == Tense::Past ? "Gave " : "Give ", scene, separate.what,
-                     separate.what.size() > 1 ? " meshes of their own." : " a mesh of its own.");
+Sentence sentence(const Separate& separate, const Scene& scene, Tense tense, const LengthUnit& unit) {
+  Phrase s(separate, scene, tense, unit);
+  s.say("Gave ", "Give ").blank("what").say(separate.what.size() > 1 ? " meshes of their own." : " a mesh of its own.");
+  return s.done();
 }
-Sentence sentence(const Paint& paint, const Scene& scene, Tense tense, const LengthUnit&) {
-  return {{tense == Tense::Past ? "Coloured " : "Colour "},
-          {names_of(scene, paint.what), Blank::What, paint.what.empty()},
-          {" "},
-          {colour_text(paint.colour), Blank::Colour},
-          {"."}};
+Sentence sentence(const Paint& paint, const Scene& scene, Tense tense, const LengthUnit& unit) {
+  Phrase s(paint, scene, tense, unit);
+  s.say("Coloured ", "Colour ").blank("what").say(" ").blank("colour").say(".");
+  return s.done();
 }
 
-Json to_json(const Group& group, const Scene& scene) {
-  Json j{{"verb", "group"}, {"what", parts_to_json(group.what, scene)}};
-  if (!group.name.empty()) j["name"] = group.name;
-  j["at"] = about_to_json(group.at, scene);
-  return j;
+// clang-format off
+const Table<Group>& table_of(const Group*) {
+  static const Table<Group> table{
+      .key = "group", .does = "Puts parts under a new group.", .rows = kGroupRows, .check = check};
+  return table;
 }
-Json to_json(const Ungroup& ungroup, const Scene& scene) {
-  return {{"verb", "ungroup"}, {"what", parts_to_json(ungroup.what, scene)}};
+const Table<Ungroup>& table_of(const Ungroup*) {
+  static const Table<Ungroup> table{
+      .key = "ungroup", .does = "Takes groups apart; their parts stay where they are.", .rows = kUngroupRows};
+  return table;
 }
-Json to_json(const Copy& copy, const Scene& scene) {
-  return {{"verb", "copy"},
-          {"what", parts_to_json(copy.what, scene)},
-          {"linked", copy.linked},
-          {"by", Json::array({amount_to_json(copy.by[0]), amount_to_json(copy.by[1]), amount_to_json(copy.by[2])})}};
+const Table<Copy>& table_of(const Copy*) {
+  static const Table<Copy> table{
+      .key = "copy", .does = "Copies parts.", .rows = kCopyRows};
+  return table;
 }
-Json to_json(const Separate& separate, const Scene& scene) {
-  return {{"verb", "separate"}, {"what", parts_to_json(separate.what, scene)}};
+const Table<Separate>& table_of(const Separate*) {
+  static const Table<Separate> table{
+      .key = "separate", .does = "Gives instances meshes of their own.", .rows = kSeparateRows};
+  return table;
 }
-Json to_json(const Paint& paint, const Scene& scene) {
-  return {{"verb", "colour"}, {"what", parts_to_json(paint.what, scene)}, {"colour", colour_text(paint.colour)}};
+const Table<Paint>& table_of(const Paint*) {
+  static const Table<Paint> table{
+      .key = "colour", .does = "Colours parts.", .rows = kPaintRows};
+  return table;
 }
-
-Result<Group> group_from_json(const Json& json, const Scene& scene) {
-  if (const auto ok = check_keys(json, {"verb", "what", "name", "at"}); !ok) return tl::unexpected(ok.error());
-  Group group;
-  auto what = what_from_json(json, scene);
-  if (!what) return tl::unexpected(what.error());
-  group.what = std::move(*what);
-  if (json.contains("name")) {
-    if (!json["name"].is_string()) return fail("This should be a name.", "name");
-    group.name = json["name"].get<std::string>();
-  }
-  if (json.contains("at")) {
-    const auto at = about_from_json(json["at"], "at", scene);
-    if (!at) return tl::unexpected(at.error());
-    group.at = *at;
-  }
-  return group;
-}
-Result<Ungroup> ungroup_from_json(const Json& json, const Scene& scene) {
-  if (const auto ok = check_keys(json, {"verb", "what"}); !ok) return tl::unexpected(ok.error());
-  auto what = what_from_json(json, scene);
-  if (!what) return tl::unexpected(what.error());
-  return Ungroup{std::move(*what)};
-}
-Result<Copy> copy_from_json(const Json& json, const Scene& scene) {
-  if (const auto ok = check_keys(json, {"verb", "what", "linked", "by"}); !ok) return tl::unexpected(ok.error());
-  Copy copy;
-  auto what = what_from_json(json, scene);
-  if (!what) return tl::unexpected(what.error());
-  copy.what = std::move(*what);
-  if (json.contains("linked")) {
-    if (!json["linked"].is_boolean()) return fail("This should be true or false.", "linked");
-    copy.linked = json["linked"].get<bool>();
-  }
-  if (json.contains("by")) {
-    const auto by = amounts_from_json(json["by"], EntryKind::Length, "by", scene);
-    if (!by) return tl::unexpected(by.error());
-    for (std::size_t i = 0; i < 3; ++i) copy.by[i] = (*by)[i].value_or(Amount{});
-  }
-  return copy;
-}
-Result<Separate> separate_from_json(const Json& json, const Scene& scene) {
-  if (const auto ok = check_keys(json, {"verb", "what"}); !ok) return tl::unexpected(ok.error());
-  auto what = what_from_json(json, scene);
-  if (!what) return tl::unexpected(what.error());
-  return Separate{std::move(*what)};
-}
-Result<Paint> paint_from_json(const Json& json, const Scene& scene) {
-  if (const auto ok = check_keys(json, {"verb", "what", "colour"}); !ok) return tl::unexpected(ok.error());
-  Paint paint;
-  auto what = what_from_json(json, scene);
-  if (!what) return tl::unexpected(what.error());
-  paint.what = std::move(*what);
-  const auto colour = json.contains("colour") && json["colour"].is_string()
-                          ? colour_from(json["colour"].get<std::string>())
-                          : std::nullopt;
-  if (!colour) return fail("A colour is written like #C87A5A.", "colour");
-  paint.colour = *colour;
-  return paint;
-}
+// clang-format on
 
 }  // namespace tack

@@ -1,7 +1,7 @@
 // Group, ungroup, copy, separate, colour: what the Part menu does to the tree.
 #pragma once
 
-#include "core/verbs/about.h"
+#include "core/verbs/blank_row.h"
 
 namespace tack {
 
@@ -20,11 +20,11 @@ struct Ungroup {
 /// A copy of each part, with everything below it, beside it.
 struct Copy {
   std::vector<PartId> what;
-  bool linked = false;       ///< shares the mesh; else has one of its own
+  bool instance = false;     ///< shares the mesh; else has one of its own
   std::array<Amount, 3> by;  ///< mm in the world by which the copies are shifted
   friend bool operator==(const Copy&, const Copy&) = default;
 };
-/// Gives parts meshes of their own: no longer linked.
+/// Gives parts meshes of their own: no instances any more.
 struct Separate {
   std::vector<PartId> what;
   friend bool operator==(const Separate&, const Separate&) = default;
@@ -45,6 +45,7 @@ Result<Scene> apply(const Ungroup& ungroup, const Scene& scene);
 Result<Scene> apply(const Copy& copy, const Scene& scene);
 /// Fails when none of the parts shares its mesh.
 Result<Scene> apply(const Separate& separate, const Scene& scene);
+/// A part with a mesh is coloured alone, a group with all that is in it.
 Result<Scene> apply(const Paint& paint, const Scene& scene);
 
 Sentence sentence(const Group& group, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
@@ -53,22 +54,10 @@ Sentence sentence(const Copy& copy, const Scene& scene, Tense tense, const Lengt
 Sentence sentence(const Separate& separate, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
 Sentence sentence(const Paint& paint, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
 
-Json to_json(const Group& group, const Scene& scene);
-Json to_json(const Ungroup& ungroup, const Scene& scene);
-Json to_json(const Copy& copy, const Scene& scene);
-Json to_json(const Separate& separate, const Scene& scene);
-Json to_json(const Paint& paint, const Scene& scene);
-
-Result<Group> group_from_json(const Json& json, const Scene& scene);
-Result<Ungroup> ungroup_from_json(const Json& json, const Scene& scene);
-Result<Copy> copy_from_json(const Json& json, const Scene& scene);
-Result<Separate> separate_from_json(const Json& json, const Scene& scene);
-Result<Paint> paint_from_json(const Json& json, const Scene& scene);
-
-inline std::string_view key_of(const Group&) { return "group"; }
-inline std::string_view key_of(const Ungroup&) { return "ungroup"; }
-inline std::string_view key_of(const Copy&) { return "copy"; }
-inline std::string_view key_of(const Separate&) { return "separate"; }
-inline std::string_view key_of(const Paint&) { return "colour"; }
+const Table<Group>& table_of(const Group*);
+const Table<Ungroup>& table_of(const Ungroup*);
+const Table<Copy>& table_of(const Copy*);
+const Table<Separate>& table_of(const Separate*);
+const Table<Paint>& table_of(const Paint*);
 
 }  // namespace tack

@@ -1,8 +1,9 @@
 #include "core/verbs/outline.h"
 
-#include <fmt/format.h>
-
-#include <nlohmann/json.hpp>
+#include "core/math/split.h"
+#include "core/verbs/parts.h"
+#include "core/verbs/phrase.h"
+#include "core/verbs/rigid.h"
 
 namespace tack {
 namespace {
@@ -23,33 +24,79 @@ Result<Scene> changed(const Scene& scene, const std::vector<PartId>& what, Chang
 }
 
 // The verb's word is itself the blank: it has an opposite.
-Sentence flagged(std::string word, const Scene& scene, const std::vector<PartId>& what) {
-  return {{std::move(word), Blank::Shown}, {" "}, {names_of(scene, what), Blank::What, what.empty()}, {"."}};
-}
+constexpr Choice kShown[] = {{"hidden", ""}, {"shown", ""}};
+constexpr Choice kLocked[] = {{"unlocked", ""}, {"locked", ""}};
+constexpr Choice kKeeps[] = {{"the place", "place"}, {"the numbers", "numbers"}};
 
-// The parts of "what", and a yes or no under `key` (yes when it is not there).
-Result<std::pair<std::vector<PartId>, bool>> what_and_flag(const Json& json, const Scene& scene, std::string_view key) {
-  if (const auto ok = check_keys(json, {"verb", "what", key}); !ok) return tl::unexpected(ok.error());
-  if (!json.contains("what")) return fail("This verb needs \"what\": the parts it is about.", "what");
-  auto what = parts_from_json(json["what"], scene);
-  if (!what) return tl::unexpected(what.error());
-  const std::string name(key);
-  if (json.contains(name) && !json[name].is_boolean()) return fail("This should be true or false.", name);
-  return std::pair{std::move(*what), !json.contains(name) || json[name].get<bool>()};
-}
+// clang-format off
+const Row<Show> kShowRows[] = {
+    what_row<Show>("Click the part to show or hide instead.", "the parts that are shown or hidden"),
+    {.key = "shown", .name = "This or the opposite", .at = slot<&Show::shown>, .choices = kShown, .always = true,
+     .doc = "left out: `true`"},
+};
+const Row<Lock> kLockRows[] = {
+    what_row<Lock>("Click the part to lock or unlock instead.", "the parts that are locked or unlocked"),
+    {.key = "locked", .name = "This or the opposite", .at = slot<&Lock::locked>, .choices = kLocked, .always = true,
+     .doc = "left out: `true`"},
+};
+const Row<Rename> kRenameRows[] = {
+    {.key = "what", .name = "What", .at = slot<&Rename::part>, .ask = "Click the part to rename instead.",
+     .needed = true, .write = [](const Rename& r, const Scene& scene) { return parts_to_json({r.part}, scene); },
+     .read = [](Rename& r, const Json& json, const Scene& scene) -> Result<void> {
+           const auto what = parts_from_json(json, scene);
+           if (!what) return tl::unexpected(what.error());
+           if (what->size() != 1) return fail("Rename is for one part at a time.", "what");
+           r.part = what->front();
+           return {};
+         },
+     .value = "list of one part", .doc = "the part"},
+    {.key = "name", .name = "Name", .at = slot<&Rename::name>, .needed = true, .always = true, .doc = "its new name"},
+};
+const Row<Delete> kDeleteRows[] = {
+    what_row<Delete>("Click the part to delete instead.", "the parts that go, with everything below them"),
+};
+const Row<Reparent> kReparentRows[] = {
+    what_row<Reparent>("Click the part to bring there instead.", "the parts that get another parent"),
+    {.key = "to", .name = "Parent", .at = slot<&Reparent::to>, .ask = "Click the part that becomes the parent.",
+     .needed = true, .always = true,
+     .options = [](const Reparent&, const Scene&, std::size_t) {
+           return std::vector<Option>{{"at the top of the tree"}, {"under a part (click it)", Click::Part}};
+         },
+     .choose = [](Reparent& r, std::size_t, std::size_t option, const ChoiceContext&) {
+           if (option == 0) r.to = kNoPart;
+         },
+     .read = [](Reparent& r, const Json& json, const Scene& scene) -> Result<void> {
+           if (json.is_null()) return {};
+           const auto part = part_from_json(json, "to", scene);
+           if (!part) return fail(part.error().what, "to", "Name a part, or write null for the top of the tree.");
+           r.to = *part;
+           return {};
+         },
+     .value = "part, or `null`", .doc = "the new parent; `null`: the top of the tree"},
+    {.key = "keep", .name = "What is kept", .at = slot<&Reparent::keeps>, .choices = kKeeps, .always = true,
+     .doc = "what stays: the place in the world, or the numbers"},
+};
+// clang-format on
 
+}  // namespace
+
+namespace {
+Result<void> check(const Rename& rename) { return check_name(rename.name, "A part"); }
+
+WaysOut<Reparent> ways_out(const Reparent& reparent) {
+  Reparent numbers = reparent;
+  numbers.keeps = Reparent::Keeps::Numbers;
+  return {{"keep the numbers instead", numbers}};
+}
 }  // namespace
 
 Result<Scene> apply(const Show& show, const Scene& scene) {
   return changed(scene, show.what, [&](Part& part) { part.hidden = !show.shown; });
 }
-
 Result<Scene> apply(const Lock& lock, const Scene& scene) {
   return changed(scene, lock.what, [&](Part& part) { part.locked = lock.locked; });
 }
-
 Result<Scene> apply(const Rename& rename, const Scene& scene) {
-  if (const auto ok = check_name(rename.name, "A part"); !ok) return tl::unexpected(ok.error());
   return changed(scene, {rename.part}, [&](Part& part) { part.name = rename.name; });
 }
 
@@ -57,7 +104,7 @@ Result<Scene> apply(const Delete& remove, const Scene& scene) {
   const auto parts = movable(scene, remove.what);
   if (!parts) return tl::unexpected(parts.error());
   Scene result = scene;
-  for (const PartId id : *parts) result.remove(id);
+  result.remove(*parts);
   return result;
 }
 
@@ -66,6 +113,7 @@ Result<Scene> apply(const Reparent& reparent, const Scene& scene) {
   if (!parts) return tl::unexpected(parts.error());
   if (reparent.to != kNoPart && !scene.contains(reparent.to)) return fail("The new parent is no longer there.");
   Scene result = scene;
+  const bool keeps_place = reparent.keeps == Reparent::Keeps::Place;
   const Affine new_parent = reparent.to == kNoPart ? Affine{} : world_of(scene, reparent.to);
   for (const PartId id : *parts) {
     const Part& part = scene.part(id);
@@ -74,7 +122,7 @@ Result<Scene> apply(const Reparent& reparent, const Scene& scene) {
     Placement placement = part.placement;
     const Affine old_parent = parent_world_of(scene, id);
     const Vec3 pivot = old_parent * placement.position;
-    if (reparent.keep_place && old_parent.linear != new_parent.linear) {
+    if (keeps_place && old_parent.linear != new_parent.linear) {
       const auto back = inverse(new_parent.linear);
       if (!back)
         return fail(fmt::format("\"{}\" is flattened: nothing can be put under it.", scene.part(reparent.to).name));
@@ -84,109 +132,69 @@ Result<Scene> apply(const Reparent& reparent, const Scene& scene) {
     }
     result.reparent(id, reparent.to);
     result.place(id, placement);
-    if (!reparent.keep_place) continue;
-    auto placed = moved_pivot_to(result, id, pivot);
-    if (!placed) return placed;
-    result = std::move(*placed);
+    if (!keeps_place) continue;
+    if (const auto ok = put_pivot(result, id, pivot); !ok) return tl::unexpected(ok.error());
   }
   return result;
 }
 
-Sentence sentence(const Show& show, const Scene& scene, Tense tense, const LengthUnit&) {
-  const bool past = tense == Tense::Past;
-  return flagged(show.shown ? (past ? "Showed" : "Show") : (past ? "Hid" : "Hide"), scene, show.what);
+Sentence sentence(const Show& show, const Scene& scene, Tense tense, const LengthUnit& unit) {
+  Phrase s(show, scene, tense, unit);
+  s.blank("shown", 0, show.shown ? (s.past() ? "Showed" : "Show") : (s.past() ? "Hid" : "Hide"));
+  s.say(" ").blank("what").say(".");
+  return s.done();
 }
-Sentence sentence(const Lock& lock, const Scene& scene, Tense tense, const LengthUnit&) {
-  const bool past = tense == Tense::Past;
-  return flagged(lock.locked ? (past ? "Locked" : "Lock") : (past ? "Unlocked" : "Unlock"), scene, lock.what);
+Sentence sentence(const Lock& lock, const Scene& scene, Tense tense, const LengthUnit& unit) {
+  Phrase s(lock, scene, tense, unit);
+  s.blank("locked", 0, lock.locked ? (s.past() ? "Locked" : "Lock") : (s.past() ? "Unlocked" : "Unlock"));
+  s.say(" ").blank("what").say(".");
+  return s.done();
 }
-Sentence sentence(const Rename& rename, const Scene& scene, Tense tense, const LengthUnit&) {
-  return {{tense == Tense::Past ? "Renamed " : "Rename "},
-          {names_of(scene, {rename.part}), Blank::What},
-          {" to "},
-          {rename.name, Blank::Name},
-          {"."}};
+Sentence sentence(const Rename& rename, const Scene& scene, Tense tense, const LengthUnit& unit) {
+  Phrase s(rename, scene, tense, unit);
+  s.say("Renamed ", "Rename ").blank("what").say(" to ").blank("name").say(".");
+  return s.done();
 }
-Sentence sentence(const Delete& remove, const Scene& scene, Tense tense, const LengthUnit&) {
-  return {{tense == Tense::Past ? "Deleted " : "Delete "},
-          {names_of(scene, remove.what), Blank::What, remove.what.empty()},
-          {"."}};
+Sentence sentence(const Delete& remove, const Scene& scene, Tense tense, const LengthUnit& unit) {
+  Phrase s(remove, scene, tense, unit);
+  s.say("Deleted ", "Delete ").blank("what").say(".");
+  return s.done();
 }
-Sentence sentence(const Reparent& reparent, const Scene& scene, Tense tense, const LengthUnit&) {
-  const Part* to = scene.find(reparent.to);
-  return {{tense == Tense::Past ? "Put " : "Bring "},
-          {names_of(scene, reparent.what), Blank::What, reparent.what.empty()},
-          {" "},
-          {to ? "under " + to->name : std::string("at the top of the tree"), Blank::Parent},
-          {", keeping "},
-          {reparent.keep_place ? "the place" : "the numbers", Blank::Keep},
-          {"."}};
-}
-
-Json to_json(const Show& show, const Scene& scene) {
-  return {{"verb", "show"}, {"what", parts_to_json(show.what, scene)}, {"shown", show.shown}};
-}
-Json to_json(const Lock& lock, const Scene& scene) {
-  return {{"verb", "lock"}, {"what", parts_to_json(lock.what, scene)}, {"locked", lock.locked}};
-}
-Json to_json(const Rename& rename, const Scene& scene) {
-  return {{"verb", "rename"}, {"what", parts_to_json({rename.part}, scene)}, {"name", rename.name}};
-}
-Json to_json(const Delete& remove, const Scene& scene) {
-  return {{"verb", "delete"}, {"what", parts_to_json(remove.what, scene)}};
-}
-Json to_json(const Reparent& reparent, const Scene& scene) {
-  return {{"verb", "parent"},
-          {"what", parts_to_json(reparent.what, scene)},
-          {"to", reparent.to == kNoPart ? Json(nullptr) : Json(path_of(scene, reparent.to))},
-          {"keep", reparent.keep_place ? "place" : "numbers"}};
+Sentence sentence(const Reparent& reparent, const Scene& scene, Tense tense, const LengthUnit& unit) {
+  Phrase s(reparent, scene, tense, unit);
+  s.say("Put ", "Bring ").blank("what").say(" ");
+  s.blank("to", 0, scene.contains(reparent.to) ? "under " + name_of(scene, reparent.to) : "at the top of the tree");
+  s.say(", keeping ").blank("keep").say(".");
+  return s.done();
 }
 
-Result<Show> show_from_json(const Json& json, const Scene& scene) {
-  auto read = what_and_flag(json, scene, "shown");
-  if (!read) return tl::unexpected(read.error());
-  return Show{std::move(read->first), read->second};
+// clang-format off
+const Table<Show>& table_of(const Show*) {
+  static const Table<Show> table{
+      .key = "show", .does = "Shows or hides parts.", .rows = kShowRows};
+  return table;
 }
-Result<Lock> lock_from_json(const Json& json, const Scene& scene) {
-  auto read = what_and_flag(json, scene, "locked");
-  if (!read) return tl::unexpected(read.error());
-  return Lock{std::move(read->first), read->second};
+const Table<Lock>& table_of(const Lock*) {
+  static const Table<Lock> table{
+      .key = "lock", .does = "Locks or unlocks parts.", .rows = kLockRows};
+  return table;
 }
-Result<Rename> rename_from_json(const Json& json, const Scene& scene) {
-  if (const auto ok = check_keys(json, {"verb", "what", "name"}); !ok) return tl::unexpected(ok.error());
-  if (!json.contains("what") || !json.contains("name") || !json["name"].is_string())
-    return fail("Rename needs \"what\" (one part) and \"name\".");
-  auto what = parts_from_json(json["what"], scene);
-  if (!what) return tl::unexpected(what.error());
-  if (what->size() != 1) return fail("Rename is for one part at a time.", "what");
-  return Rename{what->front(), json["name"].get<std::string>()};
+const Table<Rename>& table_of(const Rename*) {
+  static const Table<Rename> table{
+      .key = "rename", .does = "Gives a part another name.", .rows = kRenameRows, .check = check,
+      .parts = [](const Rename& r, const Scene&) { return std::vector<PartId>{r.part}; }};
+  return table;
 }
-Result<Delete> delete_from_json(const Json& json, const Scene& scene) {
-  if (!json.contains("what")) return fail("Delete needs \"what\": the parts to delete.", "what");
-  if (const auto ok = check_keys(json, {"verb", "what"}); !ok) return tl::unexpected(ok.error());
-  auto what = parts_from_json(json["what"], scene);
-  if (!what) return tl::unexpected(what.error());
-  return Delete{std::move(*what)};
+const Table<Delete>& table_of(const Delete*) {
+  static const Table<Delete> table{
+      .key = "delete", .does = "Deletes parts with everything below them.", .rows = kDeleteRows};
+  return table;
 }
-Result<Reparent> reparent_from_json(const Json& json, const Scene& scene) {
-  if (const auto ok = check_keys(json, {"verb", "what", "to", "keep"}); !ok) return tl::unexpected(ok.error());
-  Reparent reparent;
-  if (!json.contains("what") || !json.contains("to")) return fail("Parent needs \"what\" and \"to\".");
-  auto what = parts_from_json(json["what"], scene);
-  if (!what) return tl::unexpected(what.error());
-  reparent.what = std::move(*what);
-  if (!json["to"].is_null()) {
-    if (!json["to"].is_string()) return fail("This should name a part, or be null for the top of the tree.", "to");
-    const auto to = find_by_path(scene, json["to"].get_ref<const std::string&>());
-    if (!to) return tl::unexpected(to.error());
-    reparent.to = *to;
-  }
-  if (json.contains("keep")) {
-    if (json["keep"] != "place" && json["keep"] != "numbers")
-      return fail(fmt::format("{} cannot be kept.", json["keep"].dump()), "keep", "Write place or numbers.");
-    reparent.keep_place = json["keep"] == "place";
-  }
-  return reparent;
+const Table<Reparent>& table_of(const Reparent*) {
+  static const Table<Reparent> table{
+      .key = "parent", .does = "Gives parts another parent.", .rows = kReparentRows, .ways_out = ways_out};
+  return table;
 }
+// clang-format on
 
 }  // namespace tack

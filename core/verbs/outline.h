@@ -1,7 +1,7 @@
 // What the Parts tree does to a scene: show, lock, rename, delete, parent.
 #pragma once
 
-#include "core/verbs/common.h"
+#include "core/verbs/blank_row.h"
 
 namespace tack {
 
@@ -26,9 +26,10 @@ struct Delete {
 };
 /// Makes parts children of another part (kNoPart: of none), keeping either their place in the world or their numbers.
 struct Reparent {
+  enum class Keeps { Place, Numbers };
   std::vector<PartId> what;
   PartId to = kNoPart;
-  bool keep_place = true;
+  Keeps keeps = Keeps::Place;
   friend bool operator==(const Reparent&, const Reparent&) = default;
 };
 
@@ -48,22 +49,10 @@ Sentence sentence(const Rename& rename, const Scene& scene, Tense tense, const L
 Sentence sentence(const Delete& remove, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
 Sentence sentence(const Reparent& reparent, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
 
-Json to_json(const Show& show, const Scene& scene);
-Json to_json(const Lock& lock, const Scene& scene);
-Json to_json(const Rename& rename, const Scene& scene);
-Json to_json(const Delete& remove, const Scene& scene);
-Json to_json(const Reparent& reparent, const Scene& scene);
-
-Result<Show> show_from_json(const Json& json, const Scene& scene);
-Result<Lock> lock_from_json(const Json& json, const Scene& scene);
-Result<Rename> rename_from_json(const Json& json, const Scene& scene);
-Result<Delete> delete_from_json(const Json& json, const Scene& scene);
-Result<Reparent> reparent_from_json(const Json& json, const Scene& scene);
-
-inline std::string_view key_of(const Show&) { return "show"; }
-inline std::string_view key_of(const Lock&) { return "lock"; }
-inline std::string_view key_of(const Rename&) { return "rename"; }
-inline std::string_view key_of(const Delete&) { return "delete"; }
-inline std::string_view key_of(const Reparent&) { return "parent"; }
+const Table<Show>& table_of(const Show*);
+const Table<Lock>& table_of(const Lock*);
+const Table<Rename>& table_of(const Rename*);
+const Table<Delete>& table_of(const Delete*);
+const Table<Reparent>& table_of(const Reparent*);
 
 }  // namespace tack

@@ -1,13 +1,165 @@
 #include "core/verbs/pivot.h"
 
-#include <fmt/format.h>
-
-#include <nlohmann/json.hpp>
-
 #include "core/math/split.h"
+#include "core/verbs/phrase.h"
 
 namespace tack {
 namespace {
+
+constexpr const char* kTurnedForms = "Use as-is, world, parent, {\"like\": \"Hub\"} or an address.";
+
+bool is_box(const std::optional<About>& at) {
+  return at && (at->kind == About::Kind::OwnBox || at->kind == About::Kind::AllBox);
+}
+std::string_view fractions_barred(const Pivot& p) { return is_box(p.at) ? "" : "the pivot is at no point of a box"; }
+std::string_view copies_barred(const Pivot& p) {
+  return p.turned.kind == Turned::Kind::AsItIs ? "no axes are turned" : "";
+}
+
+// Where the pivot is now, in the coordinates of the numbers.
+std::optional<Vec3> numbers_now(const Pivot& p, const Scene& scene) {
+  if (p.what.empty() || !scene.contains(p.what.front())) return std::nullopt;
+  const PartId id = p.what.front();
+  const auto back = inverse(p.in_mesh ? world_of(scene, id) : axes_frame(scene, id, p.axes));
+  if (!back) return std::nullopt;
+  return *back * (world_of(scene, id) * scene.part(id).placement.pivot);
+}
+
+std::vector<Option> at_options(const Pivot&, const Scene&, std::size_t) {
+  std::vector<Option> options = about_options();
+  options.front().words = "its centre of mass";  // where its own pivot is already
+  options.push_back({"a point of its box, in fractions"});
+  options.push_back({"a point of the box of all, in fractions"});
+  return options;
+}
+void choose_at(Pivot& p, std::size_t, std::size_t option, const ChoiceContext&) {
+  constexpr std::size_t kClick = 6;
+  if (option == 0) p.at = About{About::Kind::Own, {TackKind::Mass, kNoPart, 0, {}}, {}};
+  if (option > 0 && option < kClick) p.at = about_option(option);
+  if (option <= kClick) return;
+  // Its middle, until the fractions are typed: they are blanks of the sentence.
+  p.at = option == kClick + 1 ? bottom() : middle_of_all();
+  p.at->fraction = {0.5, 0.5, 0.5};
+  if (option == kClick + 1) p.axes = AxesKind::Local;
+}
+
+std::string turned_words(const Pivot& p, const Scene& scene) {
+  switch (p.turned.kind) {
+    case Turned::Kind::World: return "like the world";
+    case Turned::Kind::Parent: return "like its parent";
+    case Turned::Kind::Part: return "like " + name_of(scene, p.turned.part);
+    case Turned::Kind::Tack: return p.turned.tack ? "like the " + tack_words(scene, *p.turned.tack) : "like a place";
+    default: return "as it is";
+  }
+}
+void choose_turned(Pivot& p, std::size_t, std::size_t option, const ChoiceContext&) {
+  if (option < 3) p.turned = {static_cast<Turned::Kind>(option), kNoPart, std::nullopt};
+}
+
+Json axes_to_json_of(const Pivot& p, const Scene& scene) {
+  if (p.in_mesh) return "mesh";
+  return any_given(p.numbers) || is_box(p.at) ? axes_to_json(p.axes, scene) : Json(nullptr);
+}
+Result<void> axes_from_json_of(Pivot& p, const Json& json, const Scene& scene) {
+  p.in_mesh = json == "mesh";
+  if (p.in_mesh) return {};
+  const auto axes = axes_from_json(json, scene);
+  if (!axes) return tl::unexpected(axes.error());
+  p.axes = *axes;
+  return {};
+}
+
+Json at_to_json(const Pivot& p, const Scene& scene) {
+  if (p.at) return about_to_json(*p.at, scene);
+  return any_given(p.numbers) ? amounts_to_json(p.numbers) : Json(nullptr);
+}
+Result<void> at_from_json(Pivot& p, const Json& json, const Scene& scene) {
+  if (json.is_array()) {
+    auto numbers = amounts_from_json(json, EntryKind::Length, "at", scene, 1);
+    if (!numbers) return tl::unexpected(numbers.error());
+    p.numbers = std::move(*numbers);
+    return {};
+  }
+  const auto at = about_from_json(json, "at", scene);
+  if (!at) return tl::unexpected(at.error());
+  p.at = *at;
+  return {};
+}
+
+Json turned_to_json(const Pivot& p, const Scene& scene) {
+  switch (p.turned.kind) {
+    case Turned::Kind::World: return "world";
+    case Turned::Kind::Parent: return "parent";
+    case Turned::Kind::Part: return Json{{"like", path_of(scene, p.turned.part)}};
+    case Turned::Kind::Tack: return p.turned.tack ? Json(address_text(scene, *p.turned.tack)) : Json(nullptr);
+    default: return nullptr;
+  }
+}
+Result<void> turned_from_json(Pivot& p, const Json& json, const Scene& scene) {
+  if (json == "as-is") return {};
+  if (json == "world" || json == "parent") {
+    p.turned.kind = json == "world" ? Turned::Kind::World : Turned::Kind::Parent;
+    return {};
+  }
+  if (json.is_object() && json.size() == 1 && json.contains("like")) {
+    const auto part = part_from_json(json["like"], "turned", scene);
+    if (!part) return tl::unexpected(part.error());
+    p.turned = {Turned::Kind::Part, *part, std::nullopt};
+    return {};
+  }
+  const auto tack = place_from_json(json, "turned", scene);
+  if (!tack) return fail(tack.error().what, "turned", kTurnedForms);
+  p.turned = {Turned::Kind::Tack, kNoPart, *tack};
+  return {};
+}
+
+// clang-format off
+const Row<Pivot> kPivotRows[] = {
+    {.key = "what", .name = "What", .at = slot<&Pivot::what>, .ask = "Click the part whose pivot to move instead.",
+     .needed = true, .always = true, .doc = "the parts whose pivots move"},
+    {.key = "axes", .name = "Axes", .at = slot<&Pivot::axes>, .ask = "Click the part whose own axes to use.",
+     .given = [](Pivot& p, std::size_t) { p.in_mesh = false; }, .write = axes_to_json_of, .read = axes_from_json_of,
+     .value = "axes, or `mesh`", .doc = "of the numbers and boxes in `at`; `mesh`: the mesh's own coordinates"},
+    {.key = "at", .name = "At", .at = slot<&Pivot::at>, .ask = "Click the place for the pivot.", .waiting = "a place",
+     .acts = true, .given = [](Pivot& p, std::size_t) { p.numbers = {}; }, .options = at_options, .choose = choose_at,
+     .write = at_to_json, .read = at_from_json,
+     .value = "a point, as for what is held still, or three lengths, `null` to leave one alone",
+     .doc = "where the pivot goes"},
+    {.key = ".number", .name = "Along", .at = slot<&Pivot::numbers>, .three = true,
+     .given = [](Pivot& p, std::size_t) { p.at.reset(); },
+     .now = [](const Pivot& p, const Scene& scene, std::size_t i) -> std::optional<double> {
+           const auto now = numbers_now(p, scene);
+           return now ? std::optional((*now)[static_cast<int>(i)]) : std::nullopt;
+         }},
+    {.key = ".fraction", .name = "Fraction of the box along",
+     .at = [](Pivot& p, std::size_t i) { return is_box(p.at) ? Slot(&p.at->fraction[static_cast<int>(i)]) : Slot(); },
+     .kind = EntryKind::Factor, .three = true, .barred = fractions_barred,
+     .now = [](const Pivot& p, const Scene&, std::size_t i) -> std::optional<double> {
+           return is_box(p.at) ? std::optional(p.at->fraction[static_cast<int>(i)]) : std::nullopt;
+         }},
+    {.key = "turned", .name = "Turned", .at = [](Pivot& p, std::size_t) -> Slot { return &p.turned.tack; },
+     .ask = "Click the part, edge, face or other place to be turned like.", .acts = true,
+     .options = [](const Pivot&, const Scene&, std::size_t) {
+           return std::vector<Option>{{"as it is"},
+                                      {"like the world"},
+                                      {"like its parent"},
+                                      {"like a part (click it)", Click::Part},
+                                      {"like an edge or face (click it)", Click::Place}};
+         },
+     .choose = choose_turned,
+     .place = [](Pivot& p, std::size_t, const TackAddress& a) {
+           p.turned = {Turned::Kind::Tack, kNoPart, a};
+         },
+     .part = [](Pivot& p, std::size_t, PartId id) {
+           p.turned = {Turned::Kind::Part, id, std::nullopt};
+         },
+     .write = turned_to_json, .read = turned_from_json,
+     .value = "`as-is`, `world`, `parent`, `{\"like\": part}`, or a place",
+     .doc = "which way its own axes point; nothing moves"},
+    {.key = "copies", .name = "Instances", .at = slot<&Pivot::copies>, .choices = kCopiesChoices, .always = true,
+     .barred = copies_barred, .doc = "whether instances take part when axes turn"},
+};
+// clang-format on
 
 Result<Vec3> target_of(const Pivot& pivot, const Scene& scene, PartId id, const std::vector<PartId>& parts) {
   const Vec3 now = world_of(scene, id) * scene.part(id).placement.pivot;
@@ -56,7 +208,7 @@ Result<Mat3> wanted_axes(const Turned& turned, const Scene& scene, PartId id) {
     case Turned::Kind::World: return Mat3{};
     case Turned::Kind::Parent: return squared_up(parent_world_of(scene, id).linear);
     case Turned::Kind::Part:
-      if (!scene.contains(turned.part)) return fail("The part to be turned like is no longer there.", "turned");
+      if (!scene.contains(turned.part)) return fail("The part to turn like has been deleted.", "turned");
       return squared_up(world_of(scene, turned.part).linear);
     case Turned::Kind::Tack: {
       if (!turned.tack) return fail("There is no place to be turned like.", "turned");
@@ -64,11 +216,7 @@ Result<Mat3> wanted_axes(const Turned& turned, const Scene& scene, PartId id) {
       if (!tack) return tl::unexpected(tack.error());
       const std::string words = tack_words(scene, *turned.tack);
       if (!tack->direction && !tack->roll) return fail(fmt::format("The {} has no direction.", words), "turned");
-      const Vec3 z = tack->direction.value_or(Vec3{});
-      Vec3 x = tack->roll.value_or(Vec3{});
-      if (!tack->roll) x = least_axis(z) - z * dot(least_axis(z), z);
-      if (!tack->direction) return squared_up(Mat3{{x, least_axis(x), cross(x, least_axis(x))}});
-      return squared_up(Mat3{{x, cross(z, x), z}});
+      return frame_of(*tack);
     }
     default: return squared_up(world_of(scene, id).linear);
   }
@@ -77,12 +225,9 @@ Result<Mat3> wanted_axes(const Turned& turned, const Scene& scene, PartId id) {
 Result<Scene> apply(const Pivot& pivot, const Scene& scene) {
   const auto parts = movable(scene, pivot.what);
   if (!parts) return tl::unexpected(parts.error());
-  if (!pivot.at && !any_given(pivot.numbers) && pivot.turned.kind == Turned::Kind::AsItIs)
-    return fail("No place is given for the pivot.", {}, "Click one, or type its numbers.");
   Scene result = scene;
   // A child picked together with its parent has a pivot of its own all the same.
-  for (const PartId id : scene.in_tree_order()) {
-    if (std::find(pivot.what.begin(), pivot.what.end(), id) == pivot.what.end()) continue;
+  for (const PartId id : in_tree_order(scene, pivot.what)) {
     const auto target = target_of(pivot, scene, id, pivot.what);
     if (!target) return tl::unexpected(target.error());
     const auto axes = wanted_axes(pivot.turned, scene, id);
@@ -96,135 +241,56 @@ Result<Scene> apply(const Pivot& pivot, const Scene& scene) {
   return result;
 }
 
-Sentence sentence(const Pivot& pivot, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  Sentence s;
-  s.push_back({"Put the pivot of "});
-  s.push_back({pivot.what.empty() ? "a part" : names_of(scene, pivot.what), Blank::What, pivot.what.empty()});
-  s.push_back({" at "});
-  if (pivot.at) {
-    const bool mine = pivot.at->kind == About::Kind::Own || pivot.at->kind == About::Kind::OwnBox;
-    std::string words = about_words(*pivot.at, scene, pivot.what);
-    if (mine && pivot.at->kind == About::Kind::OwnBox) words += " of its box";
-    s.push_back({words, Blank::At});
-    if (pivot.at->kind == About::Kind::OwnBox || pivot.at->kind == About::Kind::AllBox) {
-      s.push_back({", that is "});
-      for (int i = 0; i < 3; ++i) {
-        s.push_back({show_number(pivot.at->fraction[i], 4).text, Blank(int(Blank::BoxX) + i)});
-        s.push_back({i < 2 ? " · " : " of it"});
-      }
-    }
+namespace {
+bool is_ready(const Pivot& p) { return p.at || any_given(p.numbers) || p.turned.kind != Turned::Kind::AsItIs; }
+
+Result<void> check(const Pivot& p) {
+  if (!is_ready(p)) return fail("Pivot needs \"at\" or \"turned\".", "at", "Click a place, or type its numbers.");
+  if (p.at && any_given(p.numbers)) return fail("The pivot goes to a place, or to numbers: not both.", "at");
+  return {};
+}
+
+BlankId waits_for(const Pivot& p) { return p.what.empty() || is_ready(p) ? BlankId{} : blank_of<Pivot>("at"); }
+}  // namespace
+
+Sentence sentence(const Pivot& p, const Scene& scene, Tense tense, const LengthUnit& unit) {
+  Phrase s(p, scene, tense, unit);
+  s.say("Put the pivot of ").blank("what").say(" at ");
+  if (p.at) {
+    std::string words = about_words(*p.at, scene, p.what);
+    if (p.at->kind == About::Kind::OwnBox) words += " of its box";
+    s.blank("at", 0, words);
+    if (is_box(p.at)) s.say(", that is ").three(".fraction").say(" of it");
   } else {
-    if (tense == Tense::Present && !any_given(pivot.numbers)) s.push_back({"a place", Blank::At, true});
-    if (tense == Tense::Present && !any_given(pivot.numbers)) s.push_back({", that is "});
+    if (!s.past() && !any_given(p.numbers)) s.blank("at", 0, "a place", true).say(", that is ");
+    const auto now = p.what.size() == 1 ? numbers_now(p, scene) : std::nullopt;
     for (std::size_t i = 0; i < 3; ++i) {
-      std::string text = "as it is";
-      if (pivot.numbers[i]) {
-        text = shown(*pivot.numbers[i], EntryKind::Length, unit);
-      } else if (pivot.what.size() == 1 && scene.contains(pivot.what.front())) {
-        const PartId id = pivot.what.front();
-        if (const auto back = inverse(pivot.in_mesh ? world_of(scene, id) : axes_frame(scene, id, pivot.axes)))
-          text = show_length((*back * (world_of(scene, id) * scene.part(id).placement.pivot))[static_cast<int>(i)],
-                             unit, 4)
-                     .text;
-      }
-      s.push_back({text, Blank(int(Blank::X) + int(i))});
-      s.push_back({i < 2 ? " · " : " of "});
+      if (!p.numbers[i] && now)
+        s.blank(".number", i, show_length((*now)[static_cast<int>(i)], unit, 4).text);
+      else
+        s.blank(".number", i);
+      s.say(i < 2 ? " · " : " of ");
     }
-    if (pivot.in_mesh) {
-      s.push_back({"its mesh"});
-    } else {
-      s.push_back({axes_words(pivot.axes, scene), Blank::Axes});
-      s.push_back({" axes"});
-    }
+    if (p.in_mesh)
+      s.say("its mesh");
+    else
+      s.blank("axes").say(" axes");
   }
-  s.push_back({", turned "});
-  std::string turned = "as it is";
-  if (pivot.turned.kind == Turned::Kind::World) turned = "like the world";
-  if (pivot.turned.kind == Turned::Kind::Parent) turned = "like its parent";
-  if (pivot.turned.kind == Turned::Kind::Part) {
-    const Part* part = scene.find(pivot.turned.part);
-    turned = "like " + (part ? part->name : std::string("a part that is gone"));
-  }
-  if (pivot.turned.kind == Turned::Kind::Tack && pivot.turned.tack)
-    turned = "like the " + tack_words(scene, *pivot.turned.tack);
-  s.push_back({turned, Blank::Turned});
-  s.push_back({"."});
-  return s;
+  s.say(", turned ").blank("turned", 0, turned_words(p, scene)).say(".");
+  return s.done();
 }
 
-Json to_json(const Pivot& pivot, const Scene& scene) {
-  Json j{{"verb", "pivot"}, {"what", parts_to_json(pivot.what, scene)}};
-  const bool boxes = pivot.at && (pivot.at->kind == About::Kind::OwnBox || pivot.at->kind == About::Kind::AllBox);
-  if (pivot.in_mesh)
-    j["axes"] = "mesh";
-  else if (any_given(pivot.numbers) || boxes)
-    j["axes"] = axes_to_json(pivot.axes, scene);
-  if (pivot.at)
-    j["at"] = about_to_json(*pivot.at, scene);
-  else if (any_given(pivot.numbers))
-    j["at"] = amounts_to_json(pivot.numbers);
-  switch (pivot.turned.kind) {
-    case Turned::Kind::World: j["turned"] = "world"; break;
-    case Turned::Kind::Parent: j["turned"] = "parent"; break;
-    case Turned::Kind::Part: j["turned"] = Json{{"like", path_of(scene, pivot.turned.part)}}; break;
-    case Turned::Kind::Tack:
-      if (pivot.turned.tack) j["turned"] = address_text(scene, *pivot.turned.tack);
-      break;
-    default: break;
-  }
-  if (pivot.turned.kind != Turned::Kind::AsItIs) j["copies"] = copies_to_json(pivot.copies);
-  return j;
+// clang-format off
+const Table<Pivot>& table_of(const Pivot*) {
+  static const Table<Pivot> table{
+      .key = "pivot", .does = "Puts pivots anywhere, and turns parts' own axes; nothing moves.", .rows = kPivotRows,
+      .check = check, .ready = is_ready, .waits = waits_for, .leading = ".number",
+      .hints = {.nothing = "Click the part whose pivot to move.",
+      .ready = "Click a place, drag the ring over the box, or type X, Y, Z.",
+      .done = "Done: nothing but the pivot moved. Click another place, or type its numbers.",
+      .dragging = "It snaps to corners, edge middles and the centre of the box. Let go to put it there."}};
+  return table;
 }
-
-Result<Pivot> pivot_from_json(const Json& json, const Scene& scene) {
-  if (const auto ok = check_keys(json, {"verb", "what", "at", "axes", "turned", "copies"}); !ok)
-    return tl::unexpected(ok.error());
-  Pivot pivot;
-  auto what = what_from_json(json, scene);
-  if (!what) return tl::unexpected(what.error());
-  pivot.what = std::move(*what);
-  pivot.in_mesh = json.contains("axes") && json["axes"] == "mesh";
-  if (!pivot.in_mesh) {
-    const auto axes = axes_in(json, scene);
-    if (!axes) return tl::unexpected(axes.error());
-    pivot.axes = *axes;
-  }
-  const auto copies = copies_in(json);
-  if (!copies) return tl::unexpected(copies.error());
-  pivot.copies = *copies;
-  if (json.contains("at") && json["at"].is_array()) {
-    auto numbers = amounts_from_json(json["at"], EntryKind::Length, "at", scene);
-    if (!numbers) return tl::unexpected(numbers.error());
-    pivot.numbers = std::move(*numbers);
-  } else if (json.contains("at")) {
-    const auto at = about_from_json(json["at"], "at", scene);
-    if (!at) return tl::unexpected(at.error());
-    pivot.at = *at;
-  }
-  if (json.contains("turned")) {
-    const Json& t = json["turned"];
-    if (t == "world") {
-      pivot.turned.kind = Turned::Kind::World;
-    } else if (t == "parent") {
-      pivot.turned.kind = Turned::Kind::Parent;
-    } else if (t == "as-is") {
-      pivot.turned = {};
-    } else if (t.is_object() && t.size() == 1 && t.contains("like") && t["like"].is_string()) {
-      const auto part = find_by_path(scene, t["like"].get_ref<const std::string&>());
-      if (!part) return tl::unexpected(part.error());
-      pivot.turned = {Turned::Kind::Part, *part, std::nullopt};
-    } else if (t.is_string()) {
-      const auto tack = parse_address(scene, t.get_ref<const std::string&>());
-      if (!tack)
-        return fail(tack.error().what, "turned", "Use as-is, world, parent, {\"like\": \"Hub\"} or an address.");
-      pivot.turned = {Turned::Kind::Tack, kNoPart, *tack};
-    } else {
-      return fail("This should be as-is, world, parent, {\"like\": \"Hub\"} or an address.", "turned");
-    }
-  }
-  if (!pivot.at && !any_given(pivot.numbers) && pivot.turned.kind == Turned::Kind::AsItIs)
-    return fail("Pivot needs \"at\" or \"turned\".", "at");
-  return pivot;
-}
+// clang-format on
 
 }  // namespace tack

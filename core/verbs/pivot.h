@@ -6,7 +6,7 @@
 
 namespace tack {
 
-/// Which way the part's own axes shall point.
+/// Which way the part's own axes point.
 struct Turned {
   enum class Kind { AsItIs, World, Parent, Part, Tack };
   Kind kind = Kind::AsItIs;
@@ -35,9 +35,7 @@ struct Pivot {
 /// flattened, or a place is gone.
 Result<Scene> apply(const Pivot& pivot, const Scene& scene);
 Sentence sentence(const Pivot& pivot, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
-Json to_json(const Pivot& pivot, const Scene& scene);
-Result<Pivot> pivot_from_json(const Json& json, const Scene& scene);
-inline std::string_view key_of(const Pivot&) { return "pivot"; }
+const Table<Pivot>& table_of(const Pivot*);
 
 /// The frame (columns orthonormal, right-handed, world) that `turned` names for a part. AsItIs: its own, squared up.
 Result<Mat3> wanted_axes(const Turned& turned, const Scene& scene, PartId part);

@@ -1,11 +1,9 @@
 #include "core/verbs/place.h"
 
-#include <fmt/format.h>
-
-#include <nlohmann/json.hpp>
-
 #include "core/math/degrees.h"
 #include "core/math/split.h"
+#include "core/verbs/phrase.h"
+#include "core/verbs/rigid.h"
 
 namespace tack {
 namespace {
@@ -135,17 +133,28 @@ Result<Scene> place_one(const Place& place, const Scene& scene, PartId id) {
   return result;
 }
 
-void add_group(Sentence& s, std::string_view name, const Amounts& amounts, Blank blank, EntryKind kind,
-               const LengthUnit& unit, bool& first) {
-  if (!any_given(amounts)) return;
-  s.push_back({std::string(first ? " at " : ", ") + std::string(name)});
-  first = false;
-  for (int i = 0; i < 3; ++i)
-    if (amounts[i]) {
-      s.push_back({fmt::format(" {} ", "xyz"[i])});
-      s.push_back({shown(*amounts[i], kind, unit), Blank(int(blank) + i)});
-    }
+template <Vec3 PlacedNumbers::*kGroup>
+std::optional<double> placed_now(const Place& p, const Scene& scene, std::size_t i) {
+  if (p.what.empty() || !scene.contains(p.what.front())) return std::nullopt;
+  return (numbers_in(scene, p.what.front(), p.axes).*kGroup)[static_cast<int>(i)];
 }
+
+// clang-format off
+const Row<Place> kPlaceRows[] = {
+    {.key = "what", .name = "What", .at = slot<&Place::what>, .ask = "Click the part to place instead.", .needed = true,
+     .always = true, .doc = "the parts that are placed"},
+    {.key = "axes", .name = "Axes", .at = slot<&Place::axes>, .ask = "Click the part whose own axes to use.",
+     .always = true, .doc = "in which axes the numbers are"},
+    {.key = "position", .name = "Along", .at = slot<&Place::position>, .three = true,
+     .now = placed_now<&PlacedNumbers::position>, .doc = "of the pivot, mm"},
+    {.key = "rotation", .name = "Rotation about", .at = slot<&Place::rotation>, .kind = EntryKind::Angle, .three = true,
+     .now = placed_now<&PlacedNumbers::rotation>, .doc = "about the fixed axes, x first, then y, then z"},
+    {.key = "scale", .name = "Factor along", .at = slot<&Place::scale>, .kind = EntryKind::Factor, .three = true,
+     .now = placed_now<&PlacedNumbers::scale>, .doc = "never 0"},
+    {.key = "skew", .name = "Skew along", .at = slot<&Place::skew>, .kind = EntryKind::Factor, .three = true,
+     .now = placed_now<&PlacedNumbers::skew>, .doc = "of y along x, of z along x, of z along y"},
+};
+// clang-format on
 
 }  // namespace
 
@@ -178,8 +187,7 @@ Result<Scene> apply(const Place& place, const Scene& scene) {
   if (!movable_parts) return tl::unexpected(movable_parts.error());
   // Typed numbers are for every part that is picked, a child of a picked part included: parents first.
   Scene result = scene;
-  for (const PartId id : scene.in_tree_order()) {
-    if (std::find(place.what.begin(), place.what.end(), id) == place.what.end()) continue;
+  for (const PartId id : in_tree_order(scene, place.what)) {
     auto placed = place_one(place, result, id);
     if (!placed) return placed;
     result = std::move(*placed);
@@ -187,53 +195,44 @@ Result<Scene> apply(const Place& place, const Scene& scene) {
   return result;
 }
 
-Sentence sentence(const Place& place, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  Sentence s;
-  s.push_back({tense == Tense::Past ? "Placed " : "Place "});
-  s.push_back({names_of(scene, place.what), Blank::What, place.what.empty()});
-  bool first = true;
-  add_group(s, "position", place.position, Blank::X, EntryKind::Length, unit, first);
-  add_group(s, "rotation", place.rotation, Blank::TurnX, EntryKind::Angle, unit, first);
-  add_group(s, "factor", place.scale, Blank::FactorX, EntryKind::Factor, unit, first);
-  add_group(s, "skew", place.skew, Blank::SkewX, EntryKind::Factor, unit, first);
-  s.push_back({" in "});
-  s.push_back({axes_words(place.axes, scene), Blank::Axes});
-  s.push_back({" axes."});
-  return s;
+namespace {
+Result<void> check(const Place& p) {
+  if (any_given(p.position) || any_given(p.rotation) || any_given(p.scale) || any_given(p.skew)) return {};
+  return fail("Place needs a position, a rotation, a scale or a skew.");
 }
 
-Json to_json(const Place& place, const Scene& scene) {
-  Json j{{"verb", "place"}, {"what", parts_to_json(place.what, scene)}, {"axes", axes_to_json(place.axes, scene)}};
-  if (any_given(place.position)) j["position"] = amounts_to_json(place.position);
-  if (any_given(place.rotation)) j["rotation"] = amounts_to_json(place.rotation);
-  if (any_given(place.scale)) j["scale"] = amounts_to_json(place.scale);
-  if (any_given(place.skew)) j["skew"] = amounts_to_json(place.skew);
-  return j;
+WaysOut<Place> ways_out(const Place& p) {
+  if (p.axes.kind == AxesKind::Parent) return {};
+  Place parent = p;
+  parent.axes = AxesKind::Parent;
+  return {{"the same numbers in its parent's axes instead", parent}};
 }
+}  // namespace
 
-Result<Place> place_from_json(const Json& json, const Scene& scene) {
-  if (const auto ok = check_keys(json, {"verb", "what", "axes", "position", "rotation", "scale", "skew"}); !ok)
-    return tl::unexpected(ok.error());
-  Place place;
-  auto what = what_from_json(json, scene);
-  if (!what) return tl::unexpected(what.error());
-  place.what = std::move(*what);
-  const auto axes = axes_in(json, scene);
-  if (!axes) return tl::unexpected(axes.error());
-  place.axes = *axes;
-  bool any = false;
-  for (const auto& [key, kind, slot] :
-       {std::tuple{"position", EntryKind::Length, &place.position},
-        std::tuple{"rotation", EntryKind::Angle, &place.rotation}, std::tuple{"scale", EntryKind::Factor, &place.scale},
-        std::tuple{"skew", EntryKind::Factor, &place.skew}}) {
-    if (!json.contains(key)) continue;
-    auto amounts = amounts_from_json(json[key], kind, key, scene);
-    if (!amounts) return tl::unexpected(amounts.error());
-    *slot = std::move(*amounts);
-    any = true;
+Sentence sentence(const Place& p, const Scene& scene, Tense tense, const LengthUnit& unit) {
+  Phrase s(p, scene, tense, unit);
+  s.say("Placed ", "Place ").blank("what");
+  const char* before = " at ";
+  for (const auto& [key, name, group] : {std::tuple{"position", "position", &p.position},
+                                         {"rotation", "rotation", &p.rotation},
+                                         {"scale", "factor", &p.scale},
+                                         {"skew", "skew", &p.skew}}) {
+    if (!any_given(*group)) continue;
+    s.say(std::string(std::exchange(before, ", ")) + name);
+    for (std::size_t i = 0; i < 3; ++i)
+      if ((*group)[i]) s.say(fmt::format(" {} ", "xyz"[i])).blank(key, i);
   }
-  if (!any) return fail("Place needs a position, a rotation, a scale or a skew.");
-  return place;
+  s.say(" in ").blank("axes").say(" axes.");
+  return s.done();
 }
+
+// clang-format off
+const Table<Place>& table_of(const Place*) {
+  static const Table<Place> table{
+      .key = "place", .does = "Puts parts where typed numbers say.", .rows = kPlaceRows, .check = check,
+      .ways_out = ways_out};
+  return table;
+}
+// clang-format on
 
 }  // namespace tack

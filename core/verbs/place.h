@@ -1,7 +1,8 @@
 // Place: put a part where typed numbers say, in the axes that matter now.
 #pragma once
 
-#include "core/verbs/common.h"
+#include "core/verbs/blank_row.h"
+#include "core/verbs/parts.h"
 
 namespace tack {
 
@@ -37,8 +38,6 @@ PlacedNumbers numbers_in(const Scene& scene, PartId id, const Axes& axes);
 /// flattened parent.
 Result<Scene> apply(const Place& place, const Scene& scene);
 Sentence sentence(const Place& place, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
-Json to_json(const Place& place, const Scene& scene);
-Result<Place> place_from_json(const Json& json, const Scene& scene);
-inline std::string_view key_of(const Place&) { return "place"; }
+const Table<Place>& table_of(const Place*);
 
 }  // namespace tack

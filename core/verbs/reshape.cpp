@@ -2,8 +2,6 @@
 
 #include <fmt/format.h>
 
-#include <nlohmann/json.hpp>
-
 #include "core/math/degrees.h"
 #include "core/math/split.h"
 #include "core/mesh/transform.h"
@@ -28,15 +26,6 @@ Result<void> change_children(Scene& scene, PartId id, const Affine& change) {
 
 }  // namespace
 
-std::vector<PartId> linked_copies_of(const Scene& scene, PartId id) {
-  std::vector<PartId> copies;
-  const MeshPtr& mesh = scene.part(id).mesh;
-  if (!mesh) return copies;
-  for (const PartId other : scene.in_tree_order())
-    if (other != id && scene.part(other).mesh == mesh) copies.push_back(other);
-  return copies;
-}
-
 Result<Scene> with_placement(const Scene& scene, PartId id, const Placement& wanted, Copies copies) {
   Part part = scene.part(id);
   if (part.skinned)
@@ -53,7 +42,7 @@ Result<Scene> with_placement(const Scene& scene, PartId id, const Placement& wan
   else
     change.translation = wanted.pivot - part.placement.pivot;
   Scene result = scene;
-  const std::vector<PartId> others = linked_copies_of(scene, id);
+  const std::vector<PartId> others = instances_of(scene, id);
   if (part.mesh) {
     auto mesh = transformed(*part.mesh, change);
     if (!mesh) return fail(mesh.error().what, part.name);
@@ -61,6 +50,10 @@ Result<Scene> with_placement(const Scene& scene, PartId id, const Placement& wan
       const auto undo = inverse(change);
       for (const PartId other : others) {
         Part copy = result.part(other);
+        for (const Part* p = &copy; p; p = result.find(p->parent))
+          if (p->locked)
+            return fail(fmt::format("\"{}\" is an instance of it, and is locked.", copy.name), {},
+                        "Unlock it in Parts, or change this one only.");
         if (copy.skinned) return fail(fmt::format("\"{}\" shares the mesh and is deformed by a skeleton.", copy.name));
         auto placement = with_linear(copy.placement, linear_of(copy.placement) * undo->linear);
         if (!placement) return tl::unexpected(placement.error());
@@ -95,7 +88,8 @@ Result<Scene> with_own_axes(const Scene& scene, PartId id, const Mat3& axes, Cop
   const double off = 1e-9 * lengths.x;
   const bool even = std::abs(lengths.x - lengths.y) <= off && std::abs(lengths.x - lengths.z) <= off &&
                     determinant(world.linear) > 0 && part.placement.skew == Vec3{};
-  const double factor = even ? part.placement.scale.x : 1;
+  // Two negative factors are a half turn, which the new axes take up: what stays is the size.
+  const double factor = even ? std::abs(part.placement.scale.x) : 1;
   const auto split = split_linear(*to_parent * axes);
   if (!split) return tl::unexpected(split.error());
   Placement wanted = part.placement;
@@ -108,15 +102,5 @@ Result<Scene> with_own_axes(const Scene& scene, PartId id, const Mat3& axes, Cop
   wanted.pivot = *back * (linear_of(part.placement) * part.placement.pivot);
   return with_placement(scene, id, wanted, copies);
 }
-
-Result<Copies> copies_in(const Json& json) {
-  if (!json.contains("copies")) return Copies::Separate;
-  if (json["copies"] == "all") return Copies::All;
-  if (json["copies"] == "separate") return Copies::Separate;
-  return fail(fmt::format("{} says nothing about linked copies.", json["copies"].dump()), "copies",
-              "Write separate or all.");
-}
-
-Json copies_to_json(Copies copies) { return copies == Copies::All ? "all" : "separate"; }
 
 }  // namespace tack

@@ -1,7 +1,8 @@
 // Changing the coordinates a part's mesh is written in, while everything stays where it is.
 #pragma once
 
-#include "core/verbs/common.h"
+#include "core/verbs/blank_row.h"
+#include "core/verbs/parts.h"
 
 namespace tack {
 
@@ -13,18 +14,14 @@ enum class Copies {
 
 /// Gives `part` the placement `wanted` (position and pivot too) and changes its mesh so that neither it nor anything
 /// below it moves: the mesh takes up what the placement lost. For a group the parts below it take it up. Fails for a
-/// mesh that is deformed by a skeleton, a flattened placement, or a locked part.
+/// mesh that is deformed by a skeleton, a flattened placement, and with Copies::All for an instance that is locked.
 Result<Scene> with_placement(const Scene& scene, PartId part, const Placement& wanted, Copies copies);
 
 /// Gives the part's own axes the directions of `axes` (columns orthonormal, world). Where its factors are even they
 /// stay; otherwise the mesh takes factors and skew in, and they become 1 and 0.
 Result<Scene> with_own_axes(const Scene& scene, PartId part, const Mat3& axes, Copies copies);
 
-/// The other parts that share the part's mesh.
-std::vector<PartId> linked_copies_of(const Scene& scene, PartId part);
-
-/// Names in a steps file: "copies": "separate" or "all".
-Result<Copies> copies_in(const Json& json);
-Json copies_to_json(Copies copies);
+/// As lists and steps files say it.
+inline constexpr Choice kCopiesChoices[] = {{"this one only", "separate"}, {"its instances with it", "instances"}};
 
 }  // namespace tack

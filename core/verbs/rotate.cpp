@@ -1,25 +1,120 @@
 #include "core/verbs/rotate.h"
 
-#include <fmt/format.h>
-
-#include <nlohmann/json.hpp>
-
 #include "core/math/degrees.h"
 #include "core/math/fit_rigid.h"
 #include "core/math/split.h"
-#include "core/verbs/meet.h"
+#include "core/verbs/meet_motion.h"
+#include "core/verbs/phrase.h"
+#include "core/verbs/rigid.h"
 #include "core/verbs/turn.h"
 
 namespace tack {
 namespace {
 
-constexpr std::string_view kAxisNames = "XYZ";
+constexpr Choice kWays[] = {{"pointing the same way", ""}, {"pointing the other way", ""}};
 
-int count_of(const std::array<bool, 3>& axes) { return int(axes[0]) + int(axes[1]) + int(axes[2]); }
+bool is_like(const Rotate& r) { return r.like.part != kNoPart; }
+bool comes_in_line(const Rotate& r) { return r.from && r.to; }
+std::string_view with_like(const Rotate& r) { return is_like(r) ? "" : "it goes with \"like\""; }
+std::string_view without_like(const Rotate& r) { return is_like(r) ? "\"like\" says how it turns" : ""; }
+std::string_view angle_barred(const Rotate& r) {
+  return is_like(r) ? "\"like\" says how it turns" : comes_in_line(r) ? "From and To say how far it turns" : "";
+}
+void by_angle(Rotate& r, std::size_t) {
+  r.like = {};
+  r.from.reset();
+  r.to.reset();
+}
+void by_part(Rotate& r, std::size_t) {
+  r.angle = {};
+  r.from.reset();
+  r.to.reset();
+}
+void into_line(Rotate& r, std::size_t) {
+  r.angle = {};
+  r.like = {};
+}
+void not_all_the_other_way(Rotate& r, std::size_t) {
+  if (count_of(r.like.axes) == 3) r.like.other_way = false;
+}
+
+std::string round_words(const Rotate& r, const Scene& scene) {
+  if (r.round.edge) return place_words(scene, *r.round.edge);
+  if (const auto& d = r.round.direction)
+    return fmt::format("{}, {}, {}", show_number(d->x, 4).text, show_number(d->y, 4).text, show_number(d->z, 4).text);
+  if (r.axes.kind == AxesKind::View && r.round.axis == 2) return "the line of sight";
+  return std::string(1, "XYZ"[r.round.axis]);
+}
+
+void choose_round(Rotate& r, std::size_t, std::size_t option, const ChoiceContext& context) {
+  if (option < 3) r.round = {int(option), std::nullopt, std::nullopt};
+  if (option != 3) return;
+  r.round = {};
+  r.axes = axes_of_view(context.view);
+}
+
+Json round_to_json(const Rotate& r, const Scene& scene) {
+  if (is_like(r)) return nullptr;
+  if (r.round.edge) return address_text(scene, *r.round.edge);
+  if (const auto& d = r.round.direction) return Json::array({d->x, d->y, d->z});
+  return std::string(1, "xyz"[r.round.axis]);
+}
+
+Result<void> round_from_json(Rotate& r, const Json& json, const Scene& scene) {
+  constexpr const char* kForms = "Use x, y, z, three numbers, or the address of an edge.";
+  if (json.is_string()) {
+    const std::string text = json.get<std::string>();
+    if (text.size() == 1 && text[0] >= 'x' && text[0] <= 'z') return r.round.axis = text[0] - 'x', Result<void>();
+    const auto edge = parse_address(scene, text);
+    if (!edge) return fail(edge.error().what, "round", kForms);
+    r.round.edge = *edge;
+    return {};
+  }
+  r.round.direction = numbers_from_json(json);
+  if (!r.round.direction) return fail("This names no axis.", "round", kForms);
+  return {};
+}
+
+// clang-format off
+const Row<Rotate> kRotateRows[] = {
+    {.key = "what", .name = "What", .at = slot<&Rotate::what>, .ask = "Click the part to turn instead.", .needed = true,
+     .always = true, .doc = "the parts that turn"},
+    {.key = "like", .name = "Like", .at = [](Rotate& r, std::size_t) -> Slot { return &r.like.part; },
+     .ask = "Click the part to turn like.", .given = by_part, .doc = "a part whose axes it takes, instead of an angle"},
+    {.key = "in", .name = "In which axes", .at = [](Rotate& r, std::size_t) -> Slot { return &r.like.axes; },
+     .always = true, .barred = with_like, .given = not_all_the_other_way,
+     .doc = "the axes that agree with `like`: one by the smallest turn, two or three wholly"},
+    {.key = "other-way", .name = "Which way", .at = [](Rotate& r, std::size_t) -> Slot { return &r.like.other_way; },
+     .choices = kWays, .barred = with_like, .doc = "the one or two axes named point the opposite way"},
+    {.key = "axes", .name = "Axes", .at = slot<&Rotate::axes>, .ask = "Click the part whose own axes to use.",
+     .always = true, .barred = without_like, .doc = "of `round`"},
+    {.key = "round", .name = "Round", .at = [](Rotate& r, std::size_t) -> Slot { return &r.round.edge; },
+     .ask = "Click an edge to turn round.", .barred = without_like,
+     .options = [](const Rotate&, const Scene&, std::size_t) {
+           return std::vector<Option>{{"X"}, {"Y"}, {"Z"}, {"the line of sight"}, {"an edge (click it)", Click::Place}};
+         },
+     .choose = choose_round, .write = round_to_json, .read = round_from_json,
+     .value = "`x`, `y`, `z`, three numbers, or an edge", .doc = "the axis of the turn"},
+    {.key = "from", .name = "From", .at = slot<&Rotate::from>, .ask = "Click the place on it that comes in line.",
+     .waiting = "a place on it", .role = Role::From, .given = into_line,
+     .doc = "with `to` instead of an angle: the place on what turns"},
+    {.key = "to", .name = "To", .at = slot<&Rotate::to>,
+     .ask = "Click the place that it comes in line with, about the still point.", .waiting = "a place",
+     .role = Role::To, .given = into_line, .doc = "the place it comes in line with, seen along the axis"},
+    {.key = "angle", .name = "Angle", .at = slot<&Rotate::angle>, .kind = EntryKind::Angle,
+     .needed_if = [](const Rotate& r) { return !is_like(r) && !r.from && !r.to; }, .always = true,
+     .barred = angle_barred, .given = by_angle, .doc = "right-handed about the axis"},
+    {.key = "about", .name = "About", .at = slot<&Rotate::about>, .ask = "Click the place that stays still.",
+     .always = true, .doc = "the point held still; left out: each part's own pivot, or the edge it turns round"},
+    {.key = "copy", .name = "A copy stays", .at = slot<&Rotate::leave_copy>,
+     .doc = "leaves an instance where the part was"},
+};
+// clang-format on
+constexpr BlankId kRotateTo{7, 0};
 
 // Round an edge means about that edge, unless another point was asked for.
 About about_of(const Rotate& rotate) {
-  const bool edge = rotate.round.edge && !rotate.like && rotate.about == About{};
+  const bool edge = rotate.round.edge && rotate.like.part == kNoPart && rotate.about == About{};
   return edge ? about_place(*rotate.round.edge) : rotate.about;
 }
 
@@ -27,13 +122,10 @@ Mat3 frame_of(const Scene& scene, PartId id) { return squared_up(world_of(scene,
 
 // The rotation in the world that makes the part's named axes agree with the other's.
 Result<Turn> turn_like(const Like& like, const Scene& scene, PartId id) {
-  if (!scene.contains(like.part)) return fail("The part to be turned like is no longer there.");
+  if (!scene.contains(like.part)) return fail("The part to turn like has been deleted.");
   if (is_within(scene, like.part, id))
     return fail(fmt::format("\"{}\" cannot be turned like itself or a part below it.", scene.part(id).name));
   const int count = count_of(like.axes);
-  if (count == 0) return fail("No axis is named that shall agree.", {}, "Name one, two or three of x, y, z.");
-  if (like.other_way && count == 3)
-    return fail("Three axes cannot all point the other way: that would be a mirror.", {}, "Name one or two of them.");
   const Mat3 from = frame_of(scene, id), to = frame_of(scene, like.part);
   if (count == 1) {
     const auto axis = static_cast<std::size_t>(like.axes[0] ? 0 : like.axes[1] ? 1 : 2);
@@ -56,17 +148,14 @@ Result<void> hold(Scene& scene, const Scene& before, PartId id, const About& abo
   if (pivot == still || (about.kind == About::Kind::Own && about.place.kind == TackKind::Pivot)) return {};
   if (auto ok = put_pivot(scene, id, still + turn * (pivot - still)); !ok) return ok;
   if (about.kind == About::Kind::AllBox || about.kind == About::Kind::OwnBox) return {};
-  // A still point on the part itself is measured again, and what rounding has moved is put right once.
+  // A still point on the part itself is measured again, and what rounding has moved is put right.
   TackAddress place = about.place;
   if (about.kind == About::Kind::Own) place.part = id;
   if (!is_on_part(place) || place.kind == TackKind::WorldBoxPoint || !is_within(before, place.part, id)) return {};
-  const auto now = find_tack(scene, place);
-  if (!now || now->point == still) return {};
-  const Placement kept = scene.part(id).placement;
-  const Vec3 pivot_now = world_of(scene, id) * kept.pivot;
-  if (!put_pivot(scene, id, pivot_now + (still - now->point))) return {};
-  const auto then = find_tack(scene, place);
-  if (!then || distance(then->point, still) >= distance(now->point, still)) scene.place(id, kept);
+  settle(scene, {&id, 1}, [&](const Scene& now) -> std::optional<Vec3> {
+    const auto point = find_tack(now, place);
+    return point ? std::optional(still - point->point) : std::nullopt;
+  });
   return {};
 }
 
@@ -116,10 +205,10 @@ Result<double> angle_towards(const Rotate& rotate, const Scene& scene) {
 }
 
 bool comes_out_flipped(const Rotate& rotate, const Scene& scene) {
-  if (!rotate.like || count_of(rotate.like->axes) != 1) return false;
+  if (rotate.like.part == kNoPart || count_of(rotate.like.axes) != 1) return false;
   for (const PartId id : rotate.what) {
     if (!scene.contains(id)) continue;
-    const auto turn = turn_like(*rotate.like, scene, id);
+    const auto turn = turn_like(rotate.like, scene, id);
     if (turn && turn->degrees > 90 + 1e-9) return true;
   }
   return false;
@@ -129,12 +218,13 @@ Result<Scene> apply(const Rotate& rotate, const Scene& scene) {
   const auto parts = movable(scene, rotate.what);
   if (!parts) return tl::unexpected(parts.error());
   const About about = about_of(rotate);
-  Amount angle = rotate.angle;
-  if (rotate.from && rotate.to && !rotate.like) {
+  double angle = rotate.angle.value;
+  if (rotate.from && rotate.to && rotate.like.part == kNoPart) {
     const auto towards = angle_towards(rotate, scene);
     if (!towards) return tl::unexpected(towards.error());
-    angle = Amount{*towards};
+    angle = *towards;
   }
+  if (!std::isfinite(angle)) return fail("The angle is not a finite number.", "angle");
   // A point that all share is found once: a box of all looks at all of them.
   std::optional<Vec3> shared;
   if (is_shared(about)) {
@@ -146,16 +236,13 @@ Result<Scene> apply(const Rotate& rotate, const Scene& scene) {
   std::optional<Vec3> last_axis;  // most parts of a selection turn about the same one
   Result<Turn> turn = Turn{};
   for (const PartId id : *parts) {
-    if (rotate.like) {
-      turn = turn_like(*rotate.like, scene, id);
+    if (rotate.like.part != kNoPart) {
+      turn = turn_like(rotate.like, scene, id);
       if (!turn) return tl::unexpected(turn.error());
     } else {
       const auto axis = turning_axis(rotate, scene, id);
       if (!axis) return tl::unexpected(axis.error());
-      const auto now = evaluate(angle, EntryKind::Angle, 0.0, scene);
-      if (!now) return tl::unexpected(now.error());
-      if (!std::isfinite(*now)) return fail("The angle is not a finite number.", "angle");
-      if (last_axis != *axis || turn->degrees != *now) turn = Turn{rotation_about(*axis, *now), *now};
+      if (last_axis != *axis) turn = Turn{rotation_about(*axis, angle), angle};
       last_axis = *axis;
     }
     const Result<Vec3> still = shared ? Result<Vec3>(*shared) : still_point(about, scene, id, *parts, rotate.axes);
@@ -168,178 +255,83 @@ Result<Scene> apply(const Rotate& rotate, const Scene& scene) {
   return result;
 }
 
-Sentence sentence(const Rotate& rotate, const Scene& scene, Tense tense, const LengthUnit&) {
-  const bool past = tense == Tense::Past;
-  Sentence s;
-  const std::string what = rotate.what.empty() ? "a part" : names_of(scene, rotate.what);
-  if (rotate.like) {
-    const Like& like = *rotate.like;
-    s.push_back({past ? "Turned " : "Turn "});
-    s.push_back({what, Blank::What, rotate.what.empty()});
-    s.push_back({" like "});
-    const Part* other = scene.find(like.part);
-    s.push_back({other ? other->name : "a part", Blank::Like, !other});
-    s.push_back({", in "});
-    std::string axes;
-    for (std::size_t i = 0; i < 3; ++i)
-      if (like.axes[i]) axes += (axes.empty() ? "" : " and ") + std::string(1, kAxisNames[i]);
-    s.push_back({count_of(like.axes) == 3 ? "all three axes" : axes, Blank::LikeAxes});
-    if (count_of(like.axes) < 3) {
-      s.push_back({", "});
-      s.push_back({like.other_way ? "pointing the other way" : "pointing the same way", Blank::OtherWay});
-    }
-    s.push_back({", about "});
-    s.push_back({about_words(rotate.about, scene, rotate.what), Blank::About});
-    s.push_back({"."});
-    return s;
-  }
-  s.push_back({past ? "Rotated " : "Rotate "});
-  if (rotate.leave_copy) s.push_back({"a copy of "});
-  s.push_back({what, Blank::What, rotate.what.empty()});
-  s.push_back({" by "});
-  const auto towards = rotate.from && rotate.to ? angle_towards(rotate, scene) : Result<double>(rotate.angle.value);
-  s.push_back(
-      {shown(rotate.from && rotate.to ? Amount{towards.value_or(0)} : rotate.angle, EntryKind::Angle), Blank::Angle});
-  s.push_back({" round "});
-  if (rotate.round.edge) {
-    s.push_back(tack_word(scene, rotate.round.edge, Blank::Round, "an edge"));
-  } else {
-    if (rotate.round.direction)
-      s.push_back(
-          {fmt::format("{}, {}, {}", show_number(rotate.round.direction->x, 4).text,
-                       show_number(rotate.round.direction->y, 4).text, show_number(rotate.round.direction->z, 4).text),
-           Blank::Round});
-    else if (rotate.axes.kind == AxesKind::View && rotate.round.axis == 2)
-      s.push_back({"the line of sight", Blank::Round});
-    else
-      s.push_back({std::string(1, kAxisNames[static_cast<std::size_t>(rotate.round.axis)]), Blank::Round});
-    s.push_back({" of "});
-    s.push_back({axes_words(rotate.axes, scene), Blank::Axes});
-    s.push_back({" axes"});
-  }
-  s.push_back({" about "});
-  s.push_back({about_words(rotate.about, scene, rotate.what), Blank::About});
-  if (!past) {
-    s.push_back({", or turn it like "});
-    s.push_back({"a part", Blank::Like, true});
-  }
-  if (!past || (rotate.from && rotate.to)) {
-    const PartId own = rotate.what.size() == 1 ? rotate.what.front() : kNoPart;
-    s.push_back({past ? ", so that " : ", or so that "});
-    s.push_back(tack_word(scene, rotate.from, Blank::From, "a place on it", own));
-    s.push_back({past ? " came in line with " : " comes in line with "});
-    s.push_back(tack_word(scene, rotate.to, Blank::To, "a place"));
-  }
-  s.push_back({"."});
-  return s;
-}
-
-Json to_json(const Rotate& rotate, const Scene& scene) {
-  Json j{{"verb", "rotate"}, {"what", parts_to_json(rotate.what, scene)}};
-  if (rotate.like) {
-    j["like"] = path_of(scene, rotate.like->part);
-    std::string in;
-    for (std::size_t i = 0; i < 3; ++i)
-      if (rotate.like->axes[i]) in += "xyz"[i];
-    j["in"] = in;
-    if (rotate.like->other_way) j["other-way"] = true;
-  } else {
-    j["axes"] = axes_to_json(rotate.axes, scene);
-    if (rotate.round.edge)
-      j["round"] = address_text(scene, *rotate.round.edge);
-    else if (rotate.round.direction)
-      j["round"] = Json::array({rotate.round.direction->x, rotate.round.direction->y, rotate.round.direction->z});
-    else
-      j["round"] = std::string(1, "xyz"[rotate.round.axis]);
-    if (rotate.from && rotate.to) {
-      j["from"] = address_text(scene, *rotate.from);
-      j["to"] = address_text(scene, *rotate.to);
-    } else {
-      j["angle"] = amount_to_json(rotate.angle);
-    }
-  }
-  j["about"] = about_to_json(rotate.about, scene);
-  if (rotate.leave_copy) j["copy"] = true;
-  return j;
-}
-
 namespace {
-
-Result<Round> round_from_json(const Json& json, const Scene& scene) {
-  Round round;
-  if (json.is_string()) {
-    const std::string text = json.get<std::string>();
-    if (text.size() == 1 && text[0] >= 'x' && text[0] <= 'z') {
-      round.axis = text[0] - 'x';
-      return round;
-    }
-    auto edge = parse_address(scene, text);
-    if (!edge) return fail(edge.error().what, "round", "Use x, y, z, three numbers, or the address of an edge.");
-    round.edge = *edge;
-    return round;
-  }
-  const auto direction = numbers_from_json(json);
-  if (!direction) return fail("This should be x, y, z, three numbers, or the address of an edge.", "round");
-  round.direction = *direction;
-  return round;
+std::string notice_of(const Rotate& r, const Scene& before) {
+  if (!comes_out_flipped(r, before)) return {};
+  return "It came out turned round: the other way is the smaller turn. Click “pointing the same way” to change it.";
 }
 
+Result<void> check(const Rotate& r) {
+  if (r.from.has_value() != r.to.has_value())
+    return fail("Both \"from\" and \"to\" are needed, or neither.", r.from ? "to" : "from");
+  if (is_like(r) && comes_in_line(r)) return fail("\"like\" and From and To do not go together.", "from");
+  if (comes_in_line(r) && is_said(r.angle)) return fail("Either an angle, or From and To.", "angle");
+  if (!is_like(r)) return {};
+  if (r.like.axes == kNoAxes)
+    return fail("No axis is named that is to agree.", "in", "Name one, two or three of x, y, z.");
+  if (r.like.other_way && count_of(r.like.axes) == 3)
+    return fail("Three axes cannot all point the other way: that would be a mirror.", "other-way",
+                "Name one or two of them.");
+  return {};
+}
+
+bool is_ready(const Rotate& r) { return is_like(r) || (r.from || r.to ? comes_in_line(r) : is_said(r.angle)); }
+BlankId waits_for(const Rotate& r) { return r.from && !r.to ? kRotateTo : BlankId{}; }
+
+Rotate made_whole(Rotate r, const Scene&) {
+  if (r.what.empty() && r.from && is_on_part(*r.from)) r.what = {r.from->part};
+  return r;
+}
+
+Rotate next_after(const Rotate& r) {
+  Rotate next;
+  next.round = r.round;
+  next.round.direction.reset();
+  return next;
+}
+
+std::string remark_of(const Rotate& r, const Scene&, const Scene& after) {
+  return left_between(r.from, r.to, after, kMillimetres);
+}
 }  // namespace
 
-Result<Rotate> rotate_from_json(const Json& json, const Scene& scene) {
-  if (const auto ok = check_keys(
-          json, {"verb", "what", "axes", "round", "angle", "about", "like", "in", "other-way", "copy", "from", "to"});
-      !ok)
-    return tl::unexpected(ok.error());
-  Rotate rotate;
-  auto what = what_from_json(json, scene);
-  if (!what) return tl::unexpected(what.error());
-  rotate.what = std::move(*what);
-  const auto copy = flag_in(json, "copy");
-  if (!copy) return tl::unexpected(copy.error());
-  rotate.leave_copy = *copy;
-  if (json.contains("about")) {
-    const auto about = about_from_json(json["about"], "about", scene);
-    if (!about) return tl::unexpected(about.error());
-    rotate.about = *about;
+Sentence sentence(const Rotate& r, const Scene& scene, Tense tense, const LengthUnit& unit) {
+  Phrase s(r, scene, tense, unit);
+  if (is_like(r)) {
+    s.say("Turned ", "Turn ").blank("what").say(" like ").blank("like").say(", in ").blank("in");
+    if (count_of(r.like.axes) < 3) s.say(", ").blank("other-way");
+    s.say(", about ").blank("about").say(".");
+    return s.done();
   }
-  if (json.contains("like")) {
-    for (const char* key : {"axes", "round", "angle", "from", "to"})
-      if (json.contains(key)) return fail(fmt::format("\"{}\" and \"like\" do not go together.", key), key);
-    const auto part = json["like"].is_string() ? find_by_path(scene, json["like"].get_ref<const std::string&>())
-                                               : fail("This should name a part.", "like");
-    if (!part) return tl::unexpected(part.error());
-    rotate.like = Like{*part, {true, true, true}, false};
-    if (json.contains("in")) {
-      const auto axes = axis_letters_from_json(json["in"], "in");
-      if (!axes) return tl::unexpected(axes.error());
-      rotate.like->axes = *axes;
-    }
-    if (json.contains("other-way")) {
-      if (!json["other-way"].is_boolean()) return fail("This should be true or false.", "other-way");
-      rotate.like->other_way = json["other-way"].get<bool>();
-    }
-    return rotate;
-  }
-  for (const char* key : {"in", "other-way"})
-    if (json.contains(key)) return fail(fmt::format("\"{}\" goes with \"like\".", key), key);
-  const auto axes = axes_in(json, scene);
-  if (!axes) return tl::unexpected(axes.error());
-  rotate.axes = *axes;
-  if (json.contains("round")) {
-    const auto round = round_from_json(json["round"], scene);
-    if (!round) return tl::unexpected(round.error());
-    rotate.round = *round;
-  }
-  if (const auto ok = places_from_json(json, scene, rotate.from, rotate.to); !ok) return tl::unexpected(ok.error());
-  if (rotate.from && json.contains("angle")) return fail("Either an angle or From and To.", "angle");
-  if (rotate.from) return rotate;
-  if (!json.contains("angle"))
-    return fail("Rotate needs an \"angle\", \"from\" and \"to\", or a part to turn \"like\".", "angle");
-  auto angle = amount_from_json(json["angle"], EntryKind::Angle, "angle", scene);
-  if (!angle) return tl::unexpected(angle.error());
-  rotate.angle = std::move(*angle);
-  return rotate;
+  s.say("Rotated ", "Rotate ");
+  if (r.leave_copy) s.say("a copy of ");
+  s.blank("what").say(" by ");
+  if (comes_in_line(r))
+    s.blank("angle", 0, shown(Amount{angle_towards(r, scene).value_or(0)}, EntryKind::Angle));
+  else
+    s.blank("angle");
+  s.say(" round ").blank("round", 0, round_words(r, scene));
+  if (!r.round.edge) s.say(" of ").blank("axes").say(" axes");
+  s.say(" about ").blank("about");
+  if (!s.past()) s.say(", or turn it like ").blank("like");
+  if (!s.past() || comes_in_line(r))
+    s.say(", so that ", ", or so that ").blank("from").say(" came in line with ", " comes in line with ").blank("to");
+  s.say(".");
+  return s.done();
 }
+
+// clang-format off
+const Table<Rotate>& table_of(const Rotate*) {
+  static const Table<Rotate> table{
+      .key = "rotate", .does = "Turns parts by an angle about a point, or like another part.", .rows = kRotateRows,
+      .check = check, .ready = is_ready, .waits = waits_for, .whole = made_whole, .next = next_after,
+      .remark = remark_of, .leading = "angle", .still = "about", .hints = {.nothing = "Click the part to turn.",
+      .ready = "Drag an arc, or a place of the part; or type an angle (X, Y, Z: round that axis). K, click: the "
+               "point held still.", .done = "Done. Type an angle to correct it; click a blank to change it.",
+      .dragging = "Type an angle, or let go. Shift: increments. Ctrl when letting go: leave a copy.",
+      .gripping = "Let go over a place: it comes in line with it. Ctrl: leave a copy."}, .notice = notice_of};
+  return table;
+}
+// clang-format on
 
 }  // namespace tack

@@ -1,7 +1,8 @@
 // Rotate: turn parts by an angle about a point, or like another part.
 #pragma once
 
-#include "core/verbs/about.h"
+#include "core/verbs/blank_row.h"
+#include "core/verbs/parts.h"
 
 namespace tack {
 
@@ -14,11 +15,11 @@ struct Round {
   friend bool operator==(const Round&, const Round&) = default;
 };
 
-/// Turning like another part: which of the axes shall agree.
+/// Turning like another part: which of the axes agree.
 struct Like {
-  PartId part = kNoPart;
-  std::array<bool, 3> axes{true, true, true};  ///< one: the smallest turn that brings it there; two or three: all
-  bool other_way = false;                      ///< the named axes (one or two of them) point the opposite way
+  PartId part = kNoPart;    ///< kNoPart: it is turned by an angle
+  AxisSet axes = kAllAxes;  ///< one: the smallest turn that brings it there; two or three: all
+  bool other_way = false;   ///< the named axes (one or two of them) point the opposite way
 
   friend bool operator==(const Like&, const Like&) = default;
 };
@@ -28,12 +29,12 @@ struct Rotate {
   std::vector<PartId> what;
   Axes axes;
   Round round;
-  Amount angle;              ///< degrees, right-handed; typed values may be any number of turns
-  About about;               ///< each part's own pivot at first
-  std::optional<Like> like;  ///< then angle, axes and round are not read
+  Amount angle;  ///< degrees, right-handed; typed values may be any number of turns
+  About about;   ///< each part's own pivot at first
+  Like like;     ///< with a part, angle, axes and round are not read
   /// Both given: the angle is the one that brings From in line with To, seen along the axis from the still point.
   std::optional<TackAddress> from, to;
-  bool leave_copy = false;  ///< a linked copy stays where the part was
+  bool leave_copy = false;  ///< an instance stays where the part was
 
   friend bool operator==(const Rotate&, const Rotate&) = default;
 };
@@ -45,9 +46,7 @@ struct Rotate {
 /// parent, the direction is zero, or Like names the part itself.
 Result<Scene> apply(const Rotate& rotate, const Scene& scene);
 Sentence sentence(const Rotate& rotate, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
-Json to_json(const Rotate& rotate, const Scene& scene);
-Result<Rotate> rotate_from_json(const Json& json, const Scene& scene);
-inline std::string_view key_of(const Rotate&) { return "rotate"; }
+const Table<Rotate>& table_of(const Rotate*);
 
 /// The angle (degrees, −180 … 180) by which the first part has to turn so that From lies in line with To about the
 /// still point; exact to a few units in the last place of the coordinates over the distance from the axis. Fails when

@@ -1,21 +1,110 @@
 #include "core/verbs/scale.h"
 
-#include <fmt/format.h>
-
-#include <nlohmann/json.hpp>
-
 #include "core/math/split.h"
-#include "core/verbs/turn.h"
-#include "core/view/handles.h"
+#include "core/verbs/meet_motion.h"
+#include "core/verbs/phrase.h"
+#include "core/verbs/rigid.h"
 
 namespace tack {
 namespace {
 
 constexpr std::string_view kBig[] = {"wide", "deep", "high"};
+constexpr Choice kEvenly[] = {{"freely", ""}, {"evenly", ""}};
 
-int count_of(const Amounts& amounts) {
+int count_given(const Amounts& amounts) {
   return int(amounts[0].has_value()) + int(amounts[1].has_value()) + int(amounts[2].has_value());
 }
+bool is_like(const Scale& s) { return s.like != kNoPart; }
+bool reaches(const Scale& s) { return s.from && s.to; }
+std::string_view numbers_barred(const Scale& s) {
+  return is_like(s) ? "\"like\" says how big it is" : s.from && s.to ? "From and To say how big it is" : "";
+}
+std::string_view along_barred(const Scale& s) {
+  return is_like(s) || s.from ? "" : "it goes with \"like\", or with From and To";
+}
+void by_numbers(Scale& s, Amounts Scale::*mine, Amounts Scale::*other, std::size_t i) {
+  s.like = kNoPart;
+  s.from.reset();
+  s.to.reset();
+  s.along = kAllAxes;
+  // Evenly takes one value; freely, along each axis a size or a factor.
+  const auto value = (s.*mine)[i];
+  if (s.evenly) s.size = s.factor = {};
+  (s.*other)[i].reset();
+  (s.*mine)[i] = value;
+}
+void by_like_part(Scale& s, std::size_t) {
+  s.size = s.factor = {};
+  s.from.reset();
+  s.to.reset();
+}
+void by_reaching(Scale& s, std::size_t) {
+  s.size = s.factor = {};
+  s.like = kNoPart;
+}
+// Of several values the last one that is left out of none counts for all.
+void one_value(Scale& s, std::size_t) {
+  int kept = 0;
+  for (std::size_t i = 3; i-- > 0 && s.evenly;)
+    if ((s.size[i] || s.factor[i]) && ++kept > 1) s.size[i].reset(), s.factor[i].reset();
+}
+
+std::optional<double> size_now(const Scale& s, const Scene& scene, std::size_t axis) {
+  const auto parts = topmost(scene, s.what);
+  if (parts.empty()) return std::nullopt;
+  return size_of(scene, parts.front(), parts, s.axes, false)[static_cast<int>(axis)];
+}
+
+Result<void> factor_from_json(Scale& s, const Json& json, const Scene& scene) {
+  // One number alone is the same factor along all axes.
+  if (json.is_number() || json.is_string()) {
+    const auto amount = amount_from_json(json, EntryKind::Factor, "factor", scene, 1);
+    if (!amount) return tl::unexpected(amount.error());
+    s.factor = {*amount, *amount, *amount};
+    return {};
+  }
+  auto amounts = amounts_from_json(json, EntryKind::Factor, "factor", scene, 1);
+  if (!amounts) return tl::unexpected(amounts.error());
+  s.factor = std::move(*amounts);
+  return {};
+}
+
+// clang-format off
+const Row<Scale> kScaleRows[] = {
+    {.key = "what", .name = "What", .at = slot<&Scale::what>, .ask = "Click the part to size instead.", .needed = true,
+     .always = true, .doc = "the parts that are sized"},
+    {.key = "axes", .name = "Axes", .at = slot<&Scale::axes>, .ask = "Click the part whose own axes to use.",
+     .always = true, .doc = "left out: each part's own, so that no skew comes of it"},
+    {.key = "like", .name = "Like", .at = slot<&Scale::like>, .ask = "Click the part whose size to match.",
+     .given = by_like_part, .doc = "a part whose size it takes"},
+    {.key = "from", .name = "From", .at = slot<&Scale::from>, .ask = "Click the place on it that is to reach another.",
+     .waiting = "a place on it", .role = Role::From, .given = by_reaching,
+     .doc = "with `to` instead of sizes: the place on it that reaches another"},
+    {.key = "to", .name = "To", .at = slot<&Scale::to>,
+     .ask = "Click the place to reach. X, Y, Z scale along that axis; otherwise evenly.", .waiting = "a place",
+     .role = Role::To, .given = by_reaching, .doc = "the place it reaches, as far as the factors can bring it there"},
+    {.key = "along", .name = "In which axes", .at = slot<&Scale::along>, .barred = along_barred,
+     .write = [](const Scale& s, const Scene&) {
+           const bool says = is_like(s) || (reaches(s) && s.along != kAllAxes);
+           return says ? Json(axis_letters(s.along)) : Json(nullptr);
+         },
+     .doc = "along which axes it takes the size of `like`, or reaches To"},
+    {.key = "size", .name = "Size along", .at = slot<&Scale::size>, .three = true, .barred = numbers_barred,
+     .given = [](Scale& s, std::size_t i) { by_numbers(s, &Scale::size, &Scale::factor, i); }, .now = size_now,
+     .doc = "how big it becomes, mm; `it` is the size now"},
+    {.key = "factor", .name = "Factor along", .at = slot<&Scale::factor>, .kind = EntryKind::Factor, .three = true,
+     .barred = numbers_barred, .given = [](Scale& s, std::size_t i) { by_numbers(s, &Scale::factor, &Scale::size, i); },
+     .now = [](const Scale&, const Scene&, std::size_t) { return std::optional(1.0); }, .read = factor_from_json,
+     .value = "three factors, `null` to leave one alone; or one for all", .doc = "negative ones mirror; never 0"},
+    {.key = "hold", .name = "Holding still", .at = slot<&Scale::hold>, .ask = "Click the place that stays still.",
+     .always = true, .doc = "left out: `bottom`"},
+    {.key = "evenly", .name = "Evenly or freely", .at = slot<&Scale::evenly>, .choices = kEvenly, .given = one_value,
+     .doc = "the one size or factor given holds for all three axes"},
+    {.key = "copy", .name = "A copy stays", .at = slot<&Scale::leave_copy>,
+     .doc = "leaves an instance where the part was"},
+};
+// clang-format on
+constexpr BlankId kScaleTo{4, 0};
 
 // Whether all parts are measured and grow as one: they share the point that stays, and the axes.
 bool together(const Scale& scale) {
@@ -101,8 +190,8 @@ Result<Vec3> factors_to_reach(const Scale& scale, const Scene& scene, PartId par
     if (!scale.along[static_cast<std::size_t>(i)]) continue;
     f[i] = wanted[i] / now[i];
     if (!(std::abs(now[i]) > 1e-9 * length(now)) || !std::isfinite(f[i]))
-      return fail(fmt::format("The {} is level with what stays along {}: no factor moves it there.",
-                              tack_words(scene, *scale.from), "XYZ"[i]),
+      return fail(fmt::format("The {} has the same {} as the point held still, so scaling along {} cannot move it.",
+                              tack_words(scene, *scale.from), "XYZ"[i], "XYZ"[i]),
                   {}, "Hold another place still, or choose other axes.");
     if (!(std::abs(f[i]) > 1e-12))
       return fail(fmt::format("\"{}\" would be flattened along {}.", scene.part(part).name, "XYZ"[i]));
@@ -131,7 +220,7 @@ Result<Vec3> factors_for(const Scale& scale, const Scene& scene, PartId part, co
   Vec3 wanted;
   std::array<bool, 3> sized{};
   if (scale.like != kNoPart) {
-    if (!scene.contains(scale.like)) return fail("The part to be as big as is no longer there.");
+    if (!scene.contains(scale.like)) return fail("The part whose size was to be matched has been deleted.");
     wanted = size_of(scene, scale.like, {scale.like}, scale.axes, false);
     sized = scale.along;
   } else {
@@ -177,16 +266,6 @@ Result<Scene> apply(const Scale& scale, const Scene& scene) {
   const auto parts = movable(scene, scale.what);
   if (!parts) return tl::unexpected(parts.error());
   const bool like = scale.like != kNoPart;
-  const bool reaches = scale.from && scale.to;
-  if (!like && !reaches && !any_given(scale.size) && !any_given(scale.factor))
-    return fail("No size and no factor is given.");
-  for (std::size_t i = 0; i < 3; ++i)
-    if (scale.size[i] && scale.factor[i])
-      return fail(fmt::format("Along {} both a size and a factor are given.", "XYZ"[i]), {}, "Give one of them.");
-  if (!like && !reaches && scale.evenly && count_of(scale.size) + count_of(scale.factor) > 1)
-    return fail("Evenly takes one size or one factor.", "evenly", "Leave the others out, or scale freely.");
-  if ((like || reaches) && !scale.along[0] && !scale.along[1] && !scale.along[2])
-    return fail("No axis is named along which it shall grow.", "along");
   if (like)
     for (const PartId id : *parts)
       if (is_within(scene, scale.like, id))
@@ -229,216 +308,132 @@ Result<Scene> apply(const Scale& scale, const Scene& scene) {
     if (const auto ok = put_pivot(result, id, *still + stretch * (pivot - *still)); !ok)
       return tl::unexpected(ok.error());
     if (is_shared(scale.hold)) continue;
-    // The held point is measured again in the part's own coordinates, and put right once.
+    // The held point is measured again in the part's own coordinates.
     const auto back = inverse(world);
     if (!back) continue;
     const Vec3 own = *back * *still;
-    const Affine now = world_of(result, id);
-    const Vec3 off = *still - now * own;
-    const Placement kept = result.part(id).placement;
-    if (!put_pivot(result, id, now * kept.pivot + off) || distance(world_of(result, id) * own, *still) >= length(off))
-      result.place(id, kept);
+    settle(result, {&id, 1}, [&](const Scene& now) { return std::optional(*still - world_of(now, id) * own); });
   }
   return result;
 }
 
-std::optional<PadBox> pad_box(const Scene& scene, const std::vector<PartId>& what) {
-  const std::vector<PartId> parts = topmost(scene, what);
-  if (parts.empty()) return std::nullopt;
-  const bool one = parts.size() == 1;
-  const Box box = one ? own_box(scene, parts.front()) : box_along(scene, parts, Mat3{});
-  if (box.empty()) return std::nullopt;
-  const Affine world = one ? world_of(scene, parts.front()) : Affine{};
-  const Vec3 size = box.size();
-  PadBox pads{world * Affine{Mat3::diagonal(size), box.low}, {}};
-  for (int i = 0; i < 3; ++i) pads.flat[static_cast<std::size_t>(i)] = !(size[i] > 0);
-  return pads;
+namespace {
+Result<void> check(const Scale& s) {
+  const bool numbers = any_given(s.size) || any_given(s.factor);
+  if (s.from.has_value() != s.to.has_value())
+    return fail("Both \"from\" and \"to\" are needed, or neither.", s.from ? "to" : "from");
+  const int ways = int(is_like(s)) + int(reaches(s)) + int(numbers);
+  if (ways == 0) return fail("Scale needs a \"size\", a \"factor\", a part to be as big \"like\", or From and To.");
+  if (ways > 1) return fail("Scale takes one of: sizes or factors, a part to be as big \"like\", From and To.");
+  for (std::size_t i = 0; i < 3; ++i)
+    if (s.size[i] && s.factor[i])
+      return fail(fmt::format("Along {} both a size and a factor are given.", "XYZ"[i]), "size", "Give one of them.");
+  if (numbers && s.evenly && count_given(s.size) + count_given(s.factor) > 1)
+    return fail("Evenly takes one size or one factor.", "evenly", "Leave the others out, or scale freely.");
+  if (!numbers && s.along == kNoAxes) return fail("No axis is named along which it grows.", "along");
+  return {};
 }
 
-Result<Scale> sized_by_pad(const Scene& scene, const std::vector<PartId>& what, const Vec3& fraction, const Vec3& shift,
-                           bool evenly, double step, bool from_zero) {
-  const auto pads = pad_box(scene, what);
-  if (!pads) return fail("There is nothing to size.");
-  Scale scale;
-  scale.what = what;
-  const bool one = topmost(scene, what).size() == 1;
-  scale.axes = one ? AxesKind::Local : AxesKind::World;
-  scale.hold.kind = one ? About::Kind::OwnBox : About::Kind::AllBox;
-  scale.hold.fraction = Vec3{1, 1, 1} - fraction;
-  scale.evenly = evenly;
-  const auto on_step = [&](double now, double size) {
-    return !(step > 0) ? size : from_zero ? stepped(size, step) : now + stepped(size - now, step);
-  };
-  const Vec3 diagonal = pads->from_fractions.linear * (fraction - scale.hold.fraction);
-  std::optional<double> share;
-  if (evenly) share = 1 + dot(shift, diagonal) / std::max(1e-300, dot(diagonal, diagonal));
-  for (int i = 0; i < 3; ++i) {
-    if (fraction[i] == 0.5) continue;
-    const Vec3 side = pads->from_fractions.linear.column[static_cast<std::size_t>(i)];
-    const double now = length(side);
-    if (!(now > 0)) continue;
-    const double outward = fraction[i] > 0.5 ? 1 : -1;
-    const double size = on_step(now, share ? now * *share : now + outward * dot(shift, side) / now);
-    if (size > 0)
-      scale.size[static_cast<std::size_t>(i)] = Amount{size};
-    else if (size < 0)
-      scale.factor[static_cast<std::size_t>(i)] = Amount{size / now};
-    else
-      return fail("A size is more than 0.");
-    if (evenly) break;
-  }
-  return scale;
+bool is_ready(const Scale& s) {
+  return (s.from || s.to) ? reaches(s) : is_like(s) || any_given(s.size) || any_given(s.factor);
+}
+BlankId waits_for(const Scale& s) { return s.from && !s.to ? kScaleTo : BlankId{}; }
+
+Scale made_whole(Scale s, const Scene&) {
+  if (s.what.empty() && s.from && is_on_part(*s.from)) s.what = {s.from->part};
+  // From a place to a place it grows evenly, unless axes were chosen.
+  if (s.from) s.evenly = s.along == kAllAxes;
+  return s;
 }
 
-Sentence sentence(const Scale& scale, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  const bool past = tense == Tense::Past;
-  std::vector<PartId> parts;
-  for (const PartId id : topmost(scene, scale.what)) parts.push_back(id);
-  Sentence s;
-  s.push_back({past ? "Made " : "Make "});
-  if (scale.leave_copy) s.push_back({"a copy of "});
-  s.push_back({scale.what.empty() ? "a part" : names_of(scene, scale.what), Blank::What, scale.what.empty()});
-  s.push_back({" "});
+Scale next_after(const Scale& s) {
+  Scale next;
+  next.axes = s.axes;
+  next.hold = s.hold;
+  next.evenly = s.evenly && !s.from;
+  return next;
+}
+
+std::string remark_of(const Scale& s, const Scene& before, const Scene& after) {
+  const std::vector<PartId> skewed = skewed_between(s.what, before, after);
+  if (skewed.empty()) return left_between(s.from, s.to, after, kMillimetres);
+  const bool several = skewed.size() > 1;
+  return fmt::format(
+      "{} {} skewed by it, because {} axes are not {} own. Scale along {} own axes, or evenly, to avoid it; or bake "
+      "it into the mesh.",
+      names_of(after, skewed), several ? "are" : "is", axes_words(s.axes, before), several ? "their" : "its",
+      several ? "their" : "its");
+}
+
+WaysOut<Scale> ways_out(const Scale& s) {
+  Scale own = s, even = s;
+  own.axes = AxesKind::Local;
+  even.evenly = true;
+  one_value(even, 0);
+  WaysOut<Scale> ways{{"along its own axes instead", own}};
+  // Evenly takes one value: with several, which of them was meant is not known.
+  if (count_given(s.size) + count_given(s.factor) <= 1) ways.emplace_back("evenly instead", even);
+  return ways;
+}
+}  // namespace
+
+Sentence sentence(const Scale& s, const Scene& scene, Tense tense, const LengthUnit& unit) {
+  const std::vector<PartId> parts = topmost(scene, s.what);
+  Phrase p(s, scene, tense, unit);
+  p.say("Made ", "Make ");
+  if (s.leave_copy) p.say("a copy of ");
+  p.blank("what").say(" ");
   // Sizes and factors as they will be; "several" where parts differ.
   std::array<std::string, 3> sizes, factors;
   for (std::size_t i = 0; i < 3; ++i) {
-    sizes[i] = scale.size[i] ? shown(*scale.size[i], EntryKind::Length, unit) : std::string();
-    factors[i] = scale.factor[i] ? shown(*scale.factor[i], EntryKind::Factor) : std::string();
+    sizes[i] = s.size[i] ? shown(*s.size[i], EntryKind::Length, unit) : std::string();
+    factors[i] = s.factor[i] ? shown(*s.factor[i], EntryKind::Factor) : std::string();
   }
-  for (const PartId id : parts) {
-    const Vec3 now = size_of(scene, id, parts, scale.axes, together(scale));
+  for (const PartId id : is_like(s) ? std::vector<PartId>{} : parts) {
+    const Vec3 now = size_of(scene, id, parts, s.axes, together(s));
     // A verb that still lacks what it says shows sizes as they are.
-    const auto f = factors_for(scale, scene, id, parts, now);
+    const auto f = factors_for(s, scene, id, parts, now);
     const Vec3 factor = f.value_or(Vec3{1, 1, 1});
     for (int i = 0; i < 3; ++i) {
       const auto axis = static_cast<std::size_t>(i);
       const std::string size = show_length(std::abs(factor[i]) * now[i], unit, 4).text;
       const std::string times = show_number(factor[i], 6).text;
-      if (!scale.size[axis] && sizes[axis] != size) sizes[axis] = sizes[axis].empty() ? size : "several";
-      if (!scale.factor[axis] && factors[axis] != times) factors[axis] = factors[axis].empty() ? times : "several";
+      if (!s.size[axis] && sizes[axis] != size) sizes[axis] = sizes[axis].empty() ? size : "several";
+      if (!s.factor[axis] && factors[axis] != times) factors[axis] = factors[axis].empty() ? times : "several";
     }
-    if (together(scale)) break;  // they are measured as one: the first says it for all
+    if (together(s)) break;  // they are measured as one: the first says it for all
   }
-  if (scale.like != kNoPart) {
-    const Part* other = scene.find(scale.like);
-    s.push_back({"as big as "});
-    s.push_back({other ? other->name : "a part that is gone", Blank::Like, !other});
-    s.push_back({" along "});
-    std::string along;
+  if (is_like(s)) {
+    p.say("as big as ").blank("like").say(" along ").blank("along").say(" of ");
+  } else {
     for (std::size_t i = 0; i < 3; ++i)
-      if (scale.along[i]) along += (along.empty() ? "" : " and ") + std::string(1, "XYZ"[i]);
-    s.push_back({along.empty() ? "no axis" : along, Blank::LikeAxes});
-    s.push_back({" of "});
-  } else {
-    for (std::size_t i = 0; i < 3; ++i) {
-      s.push_back({sizes[i].empty() ? "0 mm" : sizes[i], Blank(int(Blank::SizeX) + int(i))});
-      s.push_back({i < 2 ? " × " : " big, that is × "});
-    }
-    for (std::size_t i = 0; i < 3; ++i) {
-      s.push_back({factors[i].empty() ? "1" : factors[i], Blank(int(Blank::FactorX) + int(i))});
-      s.push_back({i < 2 ? " · " : ", along "});
-    }
+      p.blank("size", i, sizes[i].empty() ? "0 mm" : sizes[i]).say(i < 2 ? " × " : " big, that is × ");
+    for (std::size_t i = 0; i < 3; ++i)
+      p.blank("factor", i, factors[i].empty() ? "1" : factors[i]).say(i < 2 ? " · " : ", along ");
   }
-  s.push_back({axes_words(scale.axes, scene), Blank::Axes});
-  s.push_back({" axes, holding "});
-  s.push_back({about_words(scale.hold, scene, scale.what), Blank::Hold});
-  s.push_back({" still, "});
-  s.push_back({scale.evenly ? "evenly" : "freely", Blank::Evenly});
-  if (!past && scale.like == kNoPart) {
-    s.push_back({", or as big as "});
-    s.push_back({"a part", Blank::Like, true});
+  p.blank("axes").say(" axes, holding ").blank("hold").say(" still, ").blank("evenly");
+  if (!p.past() && !is_like(s)) p.say(", or as big as ").blank("like");
+  if ((!p.past() && !is_like(s)) || reaches(s)) {
+    p.say(", so that ", ", or so that ").blank("from").say(" reached ", " reaches ").blank("to");
+    if (s.along != kAllAxes && !s.evenly) p.say(" along ").blank("along");
   }
-  if ((!past && scale.like == kNoPart) || (scale.from && scale.to)) {
-    const PartId own = scale.what.size() == 1 ? scale.what.front() : kNoPart;
-    s.push_back({past ? ", so that " : ", or so that "});
-    s.push_back(tack_word(scene, scale.from, Blank::From, "a place on it", own));
-    s.push_back({past ? " reached " : " reaches "});
-    s.push_back(tack_word(scene, scale.to, Blank::To, "a place"));
-    if (scale.along != kAllAxes && !scale.evenly) {
-      s.push_back({" along "});
-      s.push_back({axes_named(scale.along), Blank::LikeAxes});
-    }
-  }
-  s.push_back({"."});
-  return s;
+  p.say(".");
+  return p.done();
 }
 
-Json to_json(const Scale& scale, const Scene& scene) {
-  Json j{{"verb", "scale"}, {"what", parts_to_json(scale.what, scene)}, {"axes", axes_to_json(scale.axes, scene)}};
-  if (scale.like != kNoPart) {
-    j["like"] = path_of(scene, scale.like);
-    j["along"] = axis_letters(scale.along);
-  } else if (scale.from && scale.to) {
-    j["from"] = address_text(scene, *scale.from);
-    j["to"] = address_text(scene, *scale.to);
-    if (scale.along != kAllAxes) j["along"] = axis_letters(scale.along);
-  } else {
-    if (any_given(scale.size)) j["size"] = amounts_to_json(scale.size);
-    if (any_given(scale.factor)) j["factor"] = amounts_to_json(scale.factor);
-  }
-  j["hold"] = about_to_json(scale.hold, scene);
-  if (scale.evenly) j["evenly"] = true;
-  if (scale.leave_copy) j["copy"] = true;
-  return j;
+// clang-format off
+const Table<Scale>& table_of(const Scale*) {
+  static const Table<Scale> table{
+      .key = "scale", .does = "Gives parts a size, or factors, with a point that stays still.", .rows = kScaleRows,
+      .check = check, .ready = is_ready, .waits = waits_for, .whole = made_whole, .next = next_after,
+      .remark = remark_of, .ways_out = ways_out, .leading = "size", .still = "hold",
+      .hints = {.nothing = "Click the part to size.",
+      .ready = "Type a size (X, Y, Z: along that axis), drag a pad or a place of the part. K, click: the point held "
+               "still.", .done = "Done. Click a blank to change it, or type the next size.",
+      .dragging = "Type a size, or let go. Shift: increments. Ctrl when letting go: leave a copy.",
+      .gripping = "Let go over a place: it reaches it. X, Y, Z scale along that axis; otherwise evenly."}};
+  return table;
 }
-
-Result<Scale> scale_from_json(const Json& json, const Scene& scene) {
-  if (const auto ok = check_keys(
-          json, {"verb", "what", "axes", "size", "factor", "hold", "evenly", "like", "along", "copy", "from", "to"});
-      !ok)
-    return tl::unexpected(ok.error());
-  Scale scale;
-  auto what = what_from_json(json, scene);
-  if (!what) return tl::unexpected(what.error());
-  scale.what = std::move(*what);
-  if (json.contains("axes")) {
-    const auto axes = axes_in(json, scene);
-    if (!axes) return tl::unexpected(axes.error());
-    scale.axes = *axes;
-  }
-  for (const auto& [key, kind, slot] :
-       {std::tuple{"size", EntryKind::Length, &scale.size}, std::tuple{"factor", EntryKind::Factor, &scale.factor}}) {
-    if (!json.contains(key)) continue;
-    // One number alone is the same factor along all axes.
-    if (std::string_view(key) == "factor" && (json[key].is_number() || json[key].is_string())) {
-      auto amount = amount_from_json(json[key], kind, key, scene);
-      if (!amount) return tl::unexpected(amount.error());
-      *slot = {*amount, *amount, *amount};
-      continue;
-    }
-    auto amounts = amounts_from_json(json[key], kind, key, scene);
-    if (!amounts) return tl::unexpected(amounts.error());
-    *slot = std::move(*amounts);
-  }
-  if (json.contains("hold")) {
-    const auto hold = about_from_json(json["hold"], "hold", scene);
-    if (!hold) return tl::unexpected(hold.error());
-    scale.hold = *hold;
-  }
-  for (const auto& [key, slot] : {std::pair{"evenly", &scale.evenly}, {"copy", &scale.leave_copy}}) {
-    const auto flag = flag_in(json, key);
-    if (!flag) return tl::unexpected(flag.error());
-    *slot = *flag;
-  }
-  if (json.contains("like")) {
-    const auto part = json["like"].is_string() ? find_by_path(scene, json["like"].get_ref<const std::string&>())
-                                               : fail("This should name a part.", "like");
-    if (!part) return tl::unexpected(part.error());
-    scale.like = *part;
-  }
-  if (const auto ok = places_from_json(json, scene, scale.from, scale.to); !ok) return tl::unexpected(ok.error());
-  if (scale.from && (scale.like != kNoPart || any_given(scale.size) || any_given(scale.factor)))
-    return fail("Either a size, a factor, a part to be as big \"like\", or From and To.", "from");
-  if (json.contains("along")) {
-    if (scale.like == kNoPart && !scale.from)
-      return fail("\"along\" goes with \"like\", or with From and To.", "along");
-    const auto axes = axis_letters_from_json(json["along"], "along");
-    if (!axes) return tl::unexpected(axes.error());
-    scale.along = *axes;
-  }
-  if (scale.like == kNoPart && !scale.from && !any_given(scale.size) && !any_given(scale.factor))
-    return fail("Scale needs a \"size\", a \"factor\", \"from\" and \"to\", or a part to be as big \"like\".");
-  return scale;
-}
+// clang-format on
 
 }  // namespace tack

@@ -1,7 +1,8 @@
 // Scale: give parts a size, or factors, with a point that stays still.
 #pragma once
 
-#include "core/verbs/about.h"
+#include "core/verbs/blank_row.h"
+#include "core/verbs/parts.h"
 
 namespace tack {
 
@@ -13,12 +14,12 @@ struct Scale {
   Amounts factor;         ///< never 0; negative ones mirror. `it` is 1
   About hold = bottom();  ///< what stays where it is
   bool evenly = false;    ///< the one size or factor given holds for all three axes
-  PartId like = kNoPart;  ///< as big as this part, along the axes of `along`; then size and factor are not read
-  std::array<bool, 3> along{true, true, true};
+  PartId like = kNoPart;  ///< as big as this part, along the axes of `along`; instead of sizes and factors
+  AxisSet along = kAllAxes;
   /// Both given: the factors along the axes of `along` (or the one for all, evenly) are those that bring From to To, as
-  /// far as To can be reached so; then size and factor are not read.
+  /// far as To can be reached so; instead of sizes and factors.
   std::optional<TackAddress> from, to;
-  bool leave_copy = false;  ///< a linked copy stays where the part was
+  bool leave_copy = false;  ///< an instance stays where the part was
 
   friend bool operator==(const Scale&, const Scale&) = default;
 };
@@ -30,30 +31,13 @@ struct Scale {
 Vec3 size_of(const Scene& scene, PartId part, const std::vector<PartId>& parts, const Axes& axes, bool together);
 
 /// Local axes: only the factors of the placement change, so no skew comes of it. Other axes: the part is stretched
-/// along them; where they are not its own that makes skew, which is kept and said (remark() in journal.h). The held
+/// along them; where they are not its own that makes skew, which is kept and said (remark() in verb.h). The held
 /// point ends within 1e-9 × (extent + distance from the origin) of where it was. Children grow with their parent. Fails
 /// when nothing is picked or given, for a factor of 0, a size that is not more than 0, a size along which the part is
 /// flat, more than one value with `evenly`, a locked part or a flattened parent.
 Result<Scene> apply(const Scale& scale, const Scene& scene);
 Sentence sentence(const Scale& scale, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
-Json to_json(const Scale& scale, const Scene& scene);
-Result<Scale> scale_from_json(const Json& json, const Scene& scene);
-inline std::string_view key_of(const Scale&) { return "scale"; }
-
-/// The verb that a pad dragged by `shift` (world, mm) means: sizes along the axes in which the pad is not in the
-/// middle, with the opposite pad held still; a pad dragged through to the other side mirrors. One part is sized along
-/// its own axes, several as one along the world's. `step` (mm, 0: none) puts sizes, or from here their changes, on
-/// multiples.
-Result<Scale> sized_by_pad(const Scene& scene, const std::vector<PartId>& what, const Vec3& fraction, const Vec3& shift,
-                           bool evenly, double step, bool from_zero);
-
-/// The box that pads stand on, as a map from fractions of it to the world, and along which axes it is flat. Nullopt for
-/// nothing.
-struct PadBox {
-  Affine from_fractions;
-  std::array<bool, 3> flat{};
-};
-std::optional<PadBox> pad_box(const Scene& scene, const std::vector<PartId>& what);
+const Table<Scale>& table_of(const Scale*);
 
 /// The factors along the three axes that the verb means for `part`. `known_size` is its size_of() now, where the caller
 /// has it already.

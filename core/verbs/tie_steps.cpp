@@ -1,18 +1,10 @@
 #include "core/verbs/tie_steps.h"
 
-#include <fmt/format.h>
-
-#include <nlohmann/json.hpp>
-
-#include "core/verbs/turn.h"
+#include "core/verbs/phrase.h"
+#include "core/verbs/rigid.h"
 
 namespace tack {
 namespace {
-
-constexpr std::pair<std::string_view, EditTie::Do> kDeeds[] = {{"suspend", EditTie::Do::Suspend},
-                                                               {"watch", EditTie::Do::Watch},
-                                                               {"delete", EditTie::Do::Delete},
-                                                               {"rename", EditTie::Do::Rename}};
 
 Result<const Tie*> find_tie(const Scene& scene, const std::string& name) {
   if (const Tie* tie = scene.tie(name)) return tie;
@@ -21,15 +13,50 @@ Result<const Tie*> find_tie(const Scene& scene, const std::string& name) {
   return fail(fmt::format("There is no tie \"{}\".", name), "tie",
               names.empty() ? std::string("None is kept in this scene.") : fmt::format("There are: {}.", names));
 }
-
-Result<std::string> tie_in(const Json& json, const Scene& scene, std::string_view verb) {
-  if (!json.contains("tie") || !json["tie"].is_string())
-    return fail(fmt::format("\"{}\" needs the name of a \"tie\".", verb), "tie");
-  auto name = json["tie"].get<std::string>();
-  if (const auto tie = find_tie(scene, name); !tie) return tl::unexpected(tie.error());
-  return name;
+Result<void> check_tie(const Scene& scene, const std::string& name) {
+  const auto tie = find_tie(scene, name);
+  return tie ? Result<void>() : tl::unexpected(tie.error());
 }
 
+template <class V>
+constexpr Row<V> tie_row(std::string_view doc) {
+  return {.key = "tie", .name = "Tie", .at = slot<&V::tie>, .needed = true, .always = true, .doc = doc};
+}
+
+constexpr Choice kMovers[] = {{"what was brought moves", "from"}, {"what it was brought to moves", "to"}};
+constexpr Choice kDeeds[] = {{"suspend", "suspend"}, {"watch", "watch"}, {"delete", "delete"}, {"rename", "rename"}};
+std::string_view rename_only(const EditTie& edit) {
+  return edit.what_to_do == EditTie::Do::Rename ? "" : "it is not renamed";
+}
+
+// clang-format off
+const Row<CloseTie> kCloseRows[] = {
+    tie_row<CloseTie>("the tie that is closed"),
+    {.key = "moving", .name = "Which moves", .at = slot<&CloseTie::moves>, .choices = kMovers, .always = true,
+     .doc = "which side moves: what was brought, or what it was brought to"},
+};
+const Row<ShareError> kShareRows[] = {
+    tie_row<ShareError>("a tie that closes a ring"),
+};
+const Row<EditTie> kEditRows[] = {
+    tie_row<EditTie>("the tie that is changed"),
+    {.key = "do", .name = "What is done", .at = slot<&EditTie::what_to_do>, .choices = kDeeds, .needed = true,
+     .always = true, .doc = "what is done with it"},
+    {.key = "name", .name = "Name", .at = slot<&EditTie::name>,
+     .needed_if = [](const EditTie& e) { return e.what_to_do == EditTie::Do::Rename; }, .barred = rename_only,
+     .doc = "its new name, when it is renamed"},
+};
+// clang-format on
+
+}  // namespace
+
+namespace {
+Result<void> check(const EditTie& edit) {
+  return edit.what_to_do == EditTie::Do::Rename ? check_name(edit.name, "A tie") : Result<void>();
+}
+Result<void> check_in(const CloseTie& close, const Scene& scene) { return check_tie(scene, close.tie); }
+Result<void> check_in(const ShareError& share, const Scene& scene) { return check_tie(scene, share.tie); }
+Result<void> check_in(const EditTie& edit, const Scene& scene) { return check_tie(scene, edit.tie); }
 }  // namespace
 
 Tie tie_of(const Meet& meet, const Scene& scene) {
@@ -48,7 +75,8 @@ Tie tie_of(const Meet& meet, const Scene& scene) {
   return tie;
 }
 
-Meet meet_of(const Tie& tie, bool move_other) {
+Meet meet_of(const Tie& tie, CloseTie::Moves moves) {
+  const bool move_other = moves == CloseTie::Moves::Met;
   Meet meet;
   const auto pair = [&](const TackPair& p) { return move_other ? MeetPair{p.to, p.from} : MeetPair{p.from, p.to}; };
   meet.from = pair(tie.pairs.front()).from;
@@ -70,7 +98,7 @@ Meet meet_of(const Tie& tie, bool move_other) {
 
 std::vector<PartId> movers(const CloseTie& close, const Scene& scene) {
   const Tie* tie = scene.tie(close.tie);
-  return tie ? moves(meet_of(*tie, close.move_other), scene) : std::vector<PartId>{};
+  return tie ? moves(meet_of(*tie, close.moves), scene) : std::vector<PartId>{};
 }
 
 std::vector<PartId> shifted_by(const ShareError& share, const Scene& scene) {
@@ -86,25 +114,27 @@ Result<Scene> apply(const CloseTie& close, const Scene& scene) {
   if (!tie) return tl::unexpected(tie.error());
   const TieState state = state_of(**tie, scene);
   if (state.kind == TieState::Kind::Lost) return tl::unexpected(state.problem);
-  Meet meet = meet_of(**tie, close.move_other);
-  const bool shifts = close.move_other && (*tie)->facing == Facing::AsIs && (*tie)->pairs.size() == 1;
+  const Meet meet = meet_of(**tie, close.moves);
+  const bool shifts =
+      close.moves == CloseTie::Moves::Met && (*tie)->facing == Facing::AsIs && (*tie)->pairs.size() == 1;
   if (!shifts) return apply(meet, scene);
   // As it stands a gap lies along the direction of To, which moves here: a plain shift closes it.
   if (!is_on_part(*meet.from)) return fail("What was met is the ground or a point of space: it does not move.");
   const auto parts = movable(scene, moves(meet, scene));
   if (!parts) return tl::unexpected(parts.error());
-  auto result = moved_rigidly(scene, *parts, {}, {}, -state.off);
-  if (!result) return result;
-  const TieState left = state_of(**tie, *result);
-  auto better = moved_rigidly(*result, *parts, {}, {}, -left.off);
-  return better && state_of(**tie, *better).gap < left.gap ? better : result;
+  Scene result = scene;
+  settle(result, *parts, [&](const Scene& now) -> std::optional<Vec3> {
+    const TieState left = state_of(**tie, now);
+    return left.kind == TieState::Kind::Lost ? std::nullopt : std::optional(-left.off);
+  });
+  return result;
 }
 
 Result<Scene> apply(const ShareError& share, const Scene& scene) {
   const auto closing = closing_error(scene, share.tie);
   if (!closing) return tl::unexpected(closing.error());
   Scene result = scene;
-  // Parents before what hangs below them, each to where it shall be: a child goes its own way, whatever its parent did.
+  // Parents before what hangs below them, each to where it belongs: a child goes its own way, whatever its parent did.
   std::vector<RingShift> order = closing->parts;
   const auto depth = [&](PartId id) {
     int levels = 0;
@@ -132,7 +162,6 @@ Result<Scene> apply(const EditTie& edit, const Scene& scene) {
     case EditTie::Do::Watch: at->suspended = false; break;
     case EditTie::Do::Delete: ties.erase(at); break;
     case EditTie::Do::Rename:
-      if (const auto ok = check_name(edit.name, "A tie"); !ok) return tl::unexpected(ok.error());
       if (edit.name != edit.tie && scene.tie(edit.name))
         return fail(fmt::format("Another tie is named \"{}\".", edit.name), "name");
       at->name = edit.name;
@@ -144,97 +173,59 @@ Result<Scene> apply(const EditTie& edit, const Scene& scene) {
 }
 
 Sentence sentence(const CloseTie& close, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  Sentence s{{tense == Tense::Past ? "Closed the tie " : "Close the tie "}, {close.tie}};
+  Phrase s(close, scene, tense, unit);
+  s.say("Closed the tie ", "Close the tie ").say(close.tie);
   const Tie* tie = scene.tie(close.tie);
-  if (!tie) return s.push_back({"."}), s;
+  if (!tie) return s.say(".").done();
   const TieState state = state_of(*tie, scene);
-  s.push_back({tense == Tense::Past ? ": " : ", moving "});
-  s.push_back({names_of(scene, movers(close, scene)), Blank::Mover});
-  s.push_back({tense == Tense::Past ? " moved by " : " by "});
-  s.push_back({show_length(state.gap, unit, 4).text});
-  if (state.angle && *state.angle > 1e-6)
-    s.push_back({fmt::format(" and turned by {}", show_angle(*state.angle, 4).text)});
-  s.push_back({"."});
-  return s;
+  s.say(": ", ", moving ").blank("moving", 0, names_of(scene, movers(close, scene))).say(" moved by ", " by ");
+  s.say(show_length(state.gap, unit, 4).text);
+  if (state.angle && *state.angle > 1e-6) s.say(fmt::format(" and turned by {}", show_angle(*state.angle, 4).text));
+  return s.say(".").done();
 }
 
 Sentence sentence(const ShareError& share, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  Sentence s{{tense == Tense::Past ? "Shared what remained at " : "Share what remains at "}, {share.tie}};
+  Phrase s(share, scene, tense, unit);
+  s.say("Spread the error at ", "Spread the error at ").say(share.tie);
   const auto closing = closing_error(scene, share.tie);
-  if (!closing) return s.push_back({"."}), s;
+  if (!closing) return s.say(".").done();
   double most = 0;
   for (const RingShift& p : closing->parts) most = std::max(most, length(p.shift));
-  s.push_back({fmt::format(", {}, among {}: each by at most {}, so that no gap is over {}.",
-                           show_length(length(closing->error), unit, 4).text, names_of(scene, shifted_by(share, scene)),
-                           show_length(most, unit, 4).text, show_length(closing->worst, unit, 4).text)});
-  return s;
+  s.say(fmt::format(", {}, around the ring: {} move by at most {}, no gap is over {}.",
+                    show_length(length(closing->error), unit, 4).text, names_of(scene, shifted_by(share, scene)),
+                    show_length(most, unit, 4).text, show_length(closing->worst, unit, 4).text));
+  return s.done();
 }
 
-Sentence sentence(const EditTie& edit, const Scene&, Tense tense, const LengthUnit&) {
-  const bool past = tense == Tense::Past;
-  const auto words = [&]() -> std::string {
-    switch (edit.what_to_do) {
-      case EditTie::Do::Suspend: return past ? "Suspended" : "Suspend";
-      case EditTie::Do::Watch: return past ? "Watched again" : "Watch again";
-      case EditTie::Do::Delete: return past ? "Deleted" : "Delete";
-      default: return past ? "Renamed" : "Rename";
-    }
-  }();
-  Sentence s{{words + " the tie " + edit.tie}};
-  if (edit.what_to_do == EditTie::Do::Rename) {
-    s.push_back({" to "});
-    s.push_back({edit.name, Blank::Name});
-  }
-  s.push_back({"."});
-  return s;
+Sentence sentence(const EditTie& edit, const Scene& scene, Tense tense, const LengthUnit& unit) {
+  constexpr std::pair<const char*, const char*> kWords[] = {
+      {"Suspended", "Suspend"}, {"Watched again", "Watch again"}, {"Deleted", "Delete"}, {"Renamed", "Rename"}};
+  Phrase s(edit, scene, tense, unit);
+  const auto& [did, does] = kWords[static_cast<std::size_t>(edit.what_to_do)];
+  s.say(did, does).say(" the tie ").say(edit.tie);
+  if (edit.what_to_do == EditTie::Do::Rename) s.say(" to ").blank("name");
+  return s.say(".").done();
 }
 
-Json to_json(const CloseTie& close, const Scene&) {
-  return {{"verb", "close"}, {"tie", close.tie}, {"moving", close.move_other ? "to" : "from"}};
+// clang-format off
+const Table<CloseTie>& table_of(const CloseTie*) {
+  static const Table<CloseTie> table{
+      .key = "close", .does = "Brings the places of a tie together again.", .rows = kCloseRows, .check_in = check_in,
+      .parts = movers};
+  return table;
 }
-Json to_json(const ShareError& share, const Scene&) { return {{"verb", "share"}, {"tie", share.tie}}; }
-Json to_json(const EditTie& edit, const Scene&) {
-  Json j{{"verb", "tie"}, {"tie", edit.tie}};
-  for (const auto& [key, deed] : kDeeds)
-    if (deed == edit.what_to_do) j["do"] = key;
-  if (edit.what_to_do == EditTie::Do::Rename) j["name"] = edit.name;
-  return j;
+const Table<ShareError>& table_of(const ShareError*) {
+  static const Table<ShareError> table{
+      .key = "share", .does = "Spreads what a ring of ties leaves evenly around it.", .rows = kShareRows,
+      .check_in = check_in, .parts = shifted_by};
+  return table;
 }
-
-Result<CloseTie> close_from_json(const Json& json, const Scene& scene) {
-  if (const auto ok = check_keys(json, {"verb", "tie", "moving"}); !ok) return tl::unexpected(ok.error());
-  auto name = tie_in(json, scene, "close");
-  if (!name) return tl::unexpected(name.error());
-  CloseTie close{std::move(*name), false};
-  if (!json.contains("moving")) return close;
-  if (json["moving"] != "from" && json["moving"] != "to")
-    return fail(fmt::format("{} is neither side of a tie.", json["moving"].dump()), "moving", "Write from or to.");
-  close.move_other = json["moving"] == "to";
-  return close;
+const Table<EditTie>& table_of(const EditTie*) {
+  static const Table<EditTie> table{
+      .key = "tie", .does = "Suspends, watches again, deletes or renames a tie.", .rows = kEditRows, .check = check,
+      .check_in = check_in};
+  return table;
 }
-
-Result<ShareError> share_from_json(const Json& json, const Scene& scene) {
-  if (const auto ok = check_keys(json, {"verb", "tie"}); !ok) return tl::unexpected(ok.error());
-  auto name = tie_in(json, scene, "share");
-  if (!name) return tl::unexpected(name.error());
-  return ShareError{std::move(*name)};
-}
-
-Result<EditTie> edit_tie_from_json(const Json& json, const Scene& scene) {
-  if (const auto ok = check_keys(json, {"verb", "tie", "do", "name"}); !ok) return tl::unexpected(ok.error());
-  auto name = tie_in(json, scene, "tie");
-  if (!name) return tl::unexpected(name.error());
-  EditTie edit{std::move(*name), EditTie::Do::Suspend, {}};
-  const auto* const deed = std::find_if(std::begin(kDeeds), std::end(kDeeds), [&](const auto& entry) {
-    return json.contains("do") && json["do"].is_string() && json["do"].get_ref<const std::string&>() == entry.first;
-  });
-  if (deed == std::end(kDeeds))
-    return fail("This says what to \"do\" with the tie.", "do", "Write suspend, watch, delete or rename.");
-  edit.what_to_do = deed->second;
-  if (edit.what_to_do != EditTie::Do::Rename) return edit;
-  if (!json.contains("name") || !json["name"].is_string()) return fail("The new \"name\" is missing.", "name");
-  edit.name = json["name"].get<std::string>();
-  return edit;
-}
+// clang-format on
 
 }  // namespace tack

@@ -8,8 +8,9 @@ namespace tack {
 
 /// Brings the places of a tie together again: its meeting once more.
 struct CloseTie {
+  enum class Moves { Brought, Met };
   std::string tie;
-  bool move_other = false;  ///< what was met moves, instead of what was brought
+  Moves moves = Moves::Brought;  ///< which of the two sides
   friend bool operator==(const CloseTie&, const CloseTie&) = default;
 };
 /// Shares what remains where a tie closes a ring among the parts of the ring that may move; see closing_error().
@@ -27,9 +28,9 @@ struct EditTie {
 
 /// The tie that a finished meeting leaves, under a name that is free.
 Tie tie_of(const Meet& meet, const Scene& scene);
-/// The meeting that closes a tie; the smallest turn does it where its roll was not on the other's roll. With
-/// `move_other` From and To change places.
-Meet meet_of(const Tie& tie, bool move_other = false);
+/// The meeting that closes a tie; the smallest turn does it where its roll was not on the other's roll. When what was
+/// met moves, From and To change places.
+Meet meet_of(const Tie& tie, CloseTie::Moves moves = CloseTie::Moves::Brought);
 /// The parts that closing moves.
 std::vector<PartId> movers(const CloseTie& close, const Scene& scene);
 
@@ -46,14 +47,8 @@ Result<Scene> apply(const EditTie& edit, const Scene& scene);
 Sentence sentence(const CloseTie& close, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
 Sentence sentence(const ShareError& share, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
 Sentence sentence(const EditTie& edit, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
-Json to_json(const CloseTie& close, const Scene& scene);
-Json to_json(const ShareError& share, const Scene& scene);
-Json to_json(const EditTie& edit, const Scene& scene);
-Result<CloseTie> close_from_json(const Json& json, const Scene& scene);
-Result<ShareError> share_from_json(const Json& json, const Scene& scene);
-Result<EditTie> edit_tie_from_json(const Json& json, const Scene& scene);
-inline std::string_view key_of(const CloseTie&) { return "close"; }
-inline std::string_view key_of(const ShareError&) { return "share"; }
-inline std::string_view key_of(const EditTie&) { return "tie"; }
+const Table<CloseTie>& table_of(const CloseTie*);
+const Table<ShareError>& table_of(const ShareError*);
+const Table<EditTie>& table_of(const EditTie*);
 
 }  // namespace tack

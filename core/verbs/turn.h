@@ -1,7 +1,7 @@
 // Turning a part without losing digits.
 #pragma once
 
-#include "core/verbs/common.h"
+#include "core/scene/scene.h"
 
 namespace tack {
 
@@ -25,10 +25,6 @@ struct TurnedPlacement {
 /// the same bits back; else angles are found from the matrix and given the fewest decimals that hold it within 4e-14°
 /// over the cosine of the y angle. Fails when the parent is flattened.
 Result<TurnedPlacement> turned(const Scene& scene, PartId part, const Turn& turn);
-
-/// Moves a part's pivot to `target` (world, mm) in `scene` itself, its placement otherwise unchanged; the scene is not
-/// touched on failure. What moved_pivot_to does, for loops over many parts.
-Result<void> put_pivot(Scene& scene, PartId part, const Vec3& target);
 
 /// `degrees` with the fewest decimals within `slack` of it.
 double fewest_decimals(double degrees, double slack);

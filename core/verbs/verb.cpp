@@ -1,109 +1,16 @@
 #include "core/verbs/verb.h"
 
-#include <fmt/format.h>
-
 #include <map>
-#include <nlohmann/json.hpp>
 
-#include "core/verbs/meet_motion.h"
+#include "core/fit/ties.h"
+#include "core/scene/nearest_word.h"
+#include "core/verbs/any_verb.h"
+#include "core/verbs/words.h"
 
 namespace tack {
 namespace {
 
-template <auto kRead>
-Result<Verb> read_as(const Json& json, const Scene& scene) {
-  auto verb = kRead(json, scene);
-  if (!verb) return tl::unexpected(verb.error());
-  return Verb(std::move(*verb));
-}
-
-struct Reader {
-  std::string_view key;
-  Result<Verb> (*read)(const Json&, const Scene&);
-};
-
-// A new verb adds its line here and its type to the variant; nothing else lists the verbs.
-constexpr Reader kReaders[] = {
-    {"meet", read_as<meet_from_json>},         {"move", read_as<move_from_json>},
-    {"place", read_as<place_from_json>},       {"show", read_as<show_from_json>},
-    {"lock", read_as<lock_from_json>},         {"rename", read_as<rename_from_json>},
-    {"delete", read_as<delete_from_json>},     {"parent", read_as<reparent_from_json>},
-    {"rotate", read_as<rotate_from_json>},     {"scale", read_as<scale_from_json>},
-    {"pivot", read_as<pivot_from_json>},       {"bake", read_as<bake_from_json>},
-    {"fit-box", read_as<fit_box_from_json>},   {"group", read_as<group_from_json>},
-    {"ungroup", read_as<ungroup_from_json>},   {"copy", read_as<copy_from_json>},
-    {"separate", read_as<separate_from_json>}, {"colour", read_as<paint_from_json>},
-    {"keep", read_as<keep_from_json>},         {"forget", read_as<forget_from_json>},
-    {"close", read_as<close_from_json>},       {"share", read_as<share_from_json>},
-    {"tie", read_as<edit_tie_from_json>},      {"guide", read_as<guide_from_json>},
-};
-
-}  // namespace
-
-Result<Scene> apply(const Verb& verb, const Scene& scene) {
-  return std::visit([&](const auto& v) { return apply(v, scene); }, verb);
-}
-Sentence sentence(const Verb& verb, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  return std::visit([&](const auto& v) { return sentence(v, scene, tense, unit); }, verb);
-}
-Json to_json(const Verb& verb, const Scene& scene) {
-  return std::visit([&](const auto& v) { return to_json(v, scene); }, verb);
-}
-std::vector<PartId> parts_of(const Verb& verb, const Scene& scene) {
-  return std::visit(
-      [&](const auto& v) -> std::vector<PartId> {
-        using T = std::decay_t<decltype(v)>;
-        if constexpr (std::is_same_v<T, Meet>)
-          return moves(v, scene);
-        else if constexpr (std::is_same_v<T, Rename>)
-          return {v.part};
-        else if constexpr (std::is_same_v<T, Keep>)
-          return keeper(v) == kNoPart ? std::vector<PartId>{} : std::vector<PartId>{keeper(v)};
-        else if constexpr (std::is_same_v<T, CloseTie>)
-          return movers(v, scene);
-        else if constexpr (std::is_same_v<T, ShareError>)
-          return shifted_by(v, scene);
-        else if constexpr (std::is_same_v<T, Bring> || std::is_same_v<T, EditTie> || std::is_same_v<T, AddGuide>)
-          return {};
-        else
-          return v.what;
-      },
-      verb);
-}
-
-std::vector<PartId> skewed_by(const Verb& verb, const Scene& before, const Scene& after) {
-  std::vector<PartId> skewed;
-  for (const PartId id : parts_of(verb, before)) {
-    const Part *then = before.find(id), *now = after.find(id);
-    if (then && now && largest_component(then->placement.skew) < 1e-9 && largest_component(now->placement.skew) >= 1e-9)
-      skewed.push_back(id);
-  }
-  return skewed;
-}
-
-namespace {
-
-// What a meeting has left apart, and what its places did not determine.
-std::string meeting_remark(const Meet& meet, const Scene& before, const Scene& after) {
-  std::string words;
-  const bool may_remain = !meet.more.empty() || meet.hold || meet.along != kAllAxes;
-  if (may_remain && !meets_within(meet, after, 0)) words = remaining_sentence(meet, after, kMillimetres);
-  if (const auto motion = motion_of(meet, before); motion && !motion->undetermined.empty())
-    words += fmt::format("{}The places do not say how to turn it {}: the smallest turn was taken.",
-                         words.empty() ? "" : " ", motion->undetermined);
-  return words;
-}
-
-// What is left between the places of a verb that goes from one to the other as far as it may.
-template <typename V>
-std::string places_remark(const V& verb, const Scene& after) {
-  if (!verb.from || !verb.to) return {};
-  Meet places;
-  places.from = verb.from;
-  places.to = verb.to;
-  if (meets_within(places, after, 0)) return {};
-  return remaining_sentence(places, after, kMillimetres);
-}
+using All = VerbSet<Verb>;
 
 // The ties that held before and do not any more.
 std::string ties_remark(const Scene& before, const Scene& after) {
@@ -134,60 +41,274 @@ std::string ties_remark(const Scene& before, const Scene& after) {
                      gone.front());
 }
 
-std::string own_remark(const Verb& verb, const Scene& before, const Scene& after);
+std::string skew_remark(const std::vector<PartId>& skewed, const Scene& after) {
+  if (skewed.empty()) return {};
+  return fmt::format("{} {} skewed by it, because an unevenly scaled part stands above. It can be baked into the mesh.",
+                     names_of(after, skewed), skewed.size() > 1 ? "are" : "is");
+}
+
+// The From of a verb, and those of its further pairs, on another part.
+template <typename V>
+void move_places(V& verb, PartId part) {
+  const PartId was = verb.from->part;
+  verb.from->part = part;
+  if constexpr (requires { verb.more; })
+    for (auto& pair : verb.more)
+      if (pair.from && pair.from->part == was) pair.from->part = part;
+}
 
 }  // namespace
 
+Result<Scene> apply(const Verb& verb, const Scene& scene) { return All::apply(verb, scene); }
+Sentence sentence(const Verb& verb, const Scene& scene, Tense tense, const LengthUnit& unit) {
+  return All::sentence(verb, scene, tense, unit);
+}
+Result<void> check(const Verb& verb) { return All::check(verb); }
+bool makes_step(const Verb& verb) {
+  return !std::holds_alternative<Pick>(verb) && !std::holds_alternative<Measure>(verb);
+}
+
+std::string_view key_of(const Verb& verb) { return All::key(verb); }
+Json to_json(const Verb& verb, const Scene& scene) { return All::write(verb, scene); }
+Result<Verb> verb_from_json(const Json& json, const Scene& scene) { return All::read(json, scene); }
+std::vector<std::pair<std::string_view, std::vector<std::string_view>>> all_keys() { return All::keys(); }
+std::string key_table_of(std::string_view verb) { return All::documentation(verb); }
+
+std::vector<PartId> parts_of(const Verb& verb, const Scene& scene) { return All::parts(verb, scene); }
+
+std::optional<Verb> with_parts(const Verb& verb, const std::vector<PartId>& parts) {
+  return All::changed(verb, [&](const auto& v) {
+    using V = std::decay_t<decltype(v)>;
+    if constexpr (requires { v.what; }) {
+      V changed = v;
+      if constexpr (requires { v.from->part; })
+        if (v.from && v.from->part != kNoPart && !parts.empty() && (v.what.empty() || v.from->part == v.what.front()))
+          move_places(changed, parts.front());
+      changed.what = parts;
+      return std::optional<V>(std::move(changed));
+    } else {
+      return std::optional<V>();
+    }
+  });
+}
+
 std::string remark(const Verb& verb, const Scene& before, const Scene& after) {
-  std::string words = own_remark(verb, before, after);
+  std::string words = std::visit(
+      [&](const auto& v) -> std::string {
+        const auto& t = table<std::decay_t<decltype(v)>>();
+        return t.remark ? t.remark(v, before, after) : std::string();
+      },
+      verb);
+  if (words.empty()) words = skew_remark(skewed_between(parts_of(verb, before), before, after), after);
   // Deleting, renaming and suspending a tie is what was asked for.
   if (before.ties().empty() || std::holds_alternative<EditTie>(verb)) return words;
   if (const std::string ties = ties_remark(before, after); !ties.empty()) words += (words.empty() ? "" : " ") + ties;
   return words;
 }
 
+std::vector<Remedy> remedies_of(const Verb& verb, const Scene& before, const Scene& after) {
+  Bake bake;
+  bake.what = skewed_between(parts_of(verb, before), before, after);
+  if (bake.what.empty()) return {};
+  bake.scale = true;
+  std::vector<Remedy> remedies;
+  std::visit(
+      [&](const auto& v) {
+        const auto& t = table<std::decay_t<decltype(v)>>();
+        if (!t.ways_out) return;
+        for (const auto& [words, other] : t.ways_out(v))
+          if (tack::apply(Verb(other), before)) remedies.push_back({words, Verb(other), std::nullopt});
+      },
+      verb);
+  // A mesh that a skeleton deforms takes nothing in.
+  if (apply(bake, after)) remedies.push_back({"bake it into the mesh", std::nullopt, Verb(bake)});
+  remedies.push_back({"keep the skew", std::nullopt, std::nullopt});
+  return remedies;
+}
+
+bool is_ready(const Verb& verb) { return All::is_ready(verb); }
+BlankId waits_for(const Verb& verb) { return All::waits_for(verb); }
+Verb made_whole(const Verb& verb, const Scene& scene) { return All::made_whole(verb, scene); }
+Verb next_after(const Verb& verb) { return All::next_after(verb); }
+
+BlankId blank_of(const Verb& verb, std::string_view key, std::size_t index) { return All::blank(verb, key, index); }
+std::string_view key_of_blank(const Verb& verb, BlankId blank) {
+  return All::of_row(verb, blank, std::string_view(), [](const auto&, const auto& row) { return row.key; });
+}
+std::string name_of_blank(const Verb& verb, BlankId blank) {
+  return std::visit([&](const auto& v) { return tack::name_of_blank(v, blank); }, verb);
+}
+std::string_view ask_of(const Verb& verb, BlankId blank) {
+  return All::of_row(verb, blank, std::string_view(), [](const auto&, const auto& row) { return row.ask; });
+}
+Role role_of(const Verb& verb, BlankId blank) {
+  return All::of_row(verb, blank, Role::None, [](const auto&, const auto& row) { return row.role; });
+}
+bool acts(const Verb& verb, BlankId blank) {
+  return All::of_row(verb, blank, false, [](const auto&, const auto& row) { return row.acts; });
+}
+
+std::optional<EntryKind> number_kind(const Verb& verb, BlankId blank) {
+  if (!is_number(All::slot(verb, blank))) return std::nullopt;
+  return All::of_row(verb, blank, std::optional<EntryKind>(),
+                     [](const auto&, const auto& row) { return std::optional(row.kind); });
+}
+bool takes_words(const Verb& verb, BlankId blank) { return is_words(All::slot(verb, blank)); }
+Click click_of(const Verb& verb, BlankId blank) {
+  // The place of a pair that is not there yet may be given too.
+  const Click other = All::of_row(verb, blank, Click::None, [&](const auto& v, const auto& row) {
+    return row.resize && blank.index == count_in(row, v) ? Click::Place : Click::None;
+  });
+  return other != Click::None ? other : click_for(All::slot(verb, blank));
+}
+std::optional<double> value_in(const Verb& verb, BlankId blank) { return number_in(All::slot(verb, blank)); }
+const TackAddress* place_in(const Verb& verb, BlankId blank) { return place_in(All::slot(verb, blank)); }
+double it_in(const Verb& verb, BlankId blank, const Scene& scene) {
+  return std::visit([&](const auto& v) { return tack::it_in(v, blank, scene); }, verb);
+}
+bool is_change(const Verb& verb, BlankId blank) {
+  return All::of_row(verb, blank, true, [](const auto&, const auto& row) { return row.now == nullptr; });
+}
+
+std::optional<Verb> with_value(const Verb& verb, BlankId blank, const Amount& amount) {
+  return All::changed(verb, [&](const auto& v) { return with_amount(v, blank, amount); });
+}
+std::optional<Verb> with_text(const Verb& verb, BlankId blank, const std::string& text) {
+  return All::changed(verb, [&](const auto& v) { return with_words(v, blank, text); });
+}
+std::optional<Verb> with_place(const Verb& verb, BlankId blank, const TackAddress& place) {
+  return All::changed(verb, [&](const auto& v) { return with_place_in(v, blank, place); });
+}
+std::optional<Verb> with_part(const Verb& verb, BlankId blank, PartId part) {
+  if (std::holds_alternative<std::vector<PartId>*>(All::slot(verb, blank))) return with_parts(verb, {part});
+  return All::changed(verb, [&](const auto& v) { return with_part_in(v, blank, part); });
+}
+std::vector<Option> options_of(const Verb& verb, BlankId blank, const Scene& scene, const ChoiceContext& context) {
+  return std::visit([&](const auto& v) { return tack::options_of(v, blank, scene, context); }, verb);
+}
+std::optional<Verb> with_option(const Verb& verb, BlankId blank, std::size_t option, const Scene& scene,
+                                const ChoiceContext& context) {
+  return All::changed(verb, [&](const auto& v) { return tack::with_option(v, blank, option, scene, context); });
+}
+
 namespace {
 
-std::string own_remark(const Verb& verb, const Scene& before, const Scene& after) {
-  if (const auto* meet = std::get_if<Meet>(&verb))
-    if (std::string words = meeting_remark(*meet, before, after); !words.empty()) return words;
-  if (const auto* move = std::get_if<Move>(&verb))
-    if (std::string words = places_remark(*move, after); !words.empty()) return words;
-  if (const auto* rotate = std::get_if<Rotate>(&verb))
-    if (std::string words = places_remark(*rotate, after); !words.empty()) return words;
-  const std::vector<PartId> skewed = skewed_by(verb, before, after);
-  const auto* grown = std::get_if<Scale>(&verb);
-  if (skewed.empty()) return grown ? places_remark(*grown, after) : std::string{};
-  const std::string names = names_of(after, skewed);
-  const char* are = skewed.size() > 1 ? "are" : "is";
-  if (const auto* scale = std::get_if<Scale>(&verb))
-    return fmt::format(
-        "{} {} skewed by it, because {} axes are not {} own. Along {} own axes, or evenly, no skew comes of it; or "
-        "bake it "
-        "into the mesh.",
-        names, are, axes_words(scale->axes, before), skewed.size() > 1 ? "their" : "its",
-        skewed.size() > 1 ? "their" : "its");
-  return fmt::format("{} {} skewed by it, because an unevenly scaled part stands above. It can be baked into the mesh.",
-                     names, are);
+// f(verb, its table).
+template <class R, class F>
+R with_table(const Verb& verb, F&& f) {
+  return std::visit([&](const auto& v) -> R { return f(v, table<std::decay_t<decltype(v)>>()); }, verb);
 }
 
 }  // namespace
 
-std::string_view key_of(const Verb& verb) {
-  return std::visit([](const auto& v) { return key_of(v); }, verb);
+const Hints& hints_of(const Verb& verb) {
+  return *with_table<const Hints*>(verb, [](const auto&, const auto& t) { return &t.hints; });
+}
+std::string notice_of(const Verb& verb, const Scene& before) {
+  return with_table<std::string>(
+      verb, [&](const auto& v, const auto& t) { return t.notice ? t.notice(v, before) : std::string(); });
+}
+BlankId leading_blank(const Verb& verb, std::size_t axis) {
+  return with_table<BlankId>(verb, [&](const auto& v, const auto& t) {
+    if (t.leading.empty()) return BlankId{};
+    const BlankId first = blank_of<std::decay_t<decltype(v)>>(t.leading);
+    return t.rows[first.row].three ? BlankId{first.row, static_cast<std::uint8_t>(axis)} : first;
+  });
+}
+BlankId still_blank(const Verb& verb) {
+  return with_table<BlankId>(verb, [&](const auto& v, const auto& t) {
+    return t.still.empty() ? BlankId{} : blank_of<std::decay_t<decltype(v)>>(t.still);
+  });
+}
+BlankId axis_blank(const Verb& verb, std::size_t axis) {
+  return with_table<BlankId>(verb, [&](const auto&, const auto& t) {
+    for (std::size_t row = 0; row < t.rows.size(); ++row)
+      if (t.rows[row].three && (t.leading.empty() || t.rows[row].key == t.leading))
+        return BlankId{static_cast<std::uint8_t>(row), static_cast<std::uint8_t>(axis)};
+    return BlankId{};
+  });
 }
 
-Result<Verb> verb_from_json(const Json& json, const Scene& scene) {
-  if (!json.is_object() || !json.contains("verb") || !json["verb"].is_string())
-    return fail("A step needs a \"verb\", like {\"verb\": \"move\", …}.");
-  const auto& key = json["verb"].get_ref<const std::string&>();
-  std::string known;
-  for (const Reader& reader : kReaders) {
-    if (reader.key == key) return reader.read(json, scene);
-    known += (known.empty() ? "" : ", ") + std::string(reader.key);
-  }
-  return fail(fmt::format("\"{}\" is not a verb of this version.", key), "verb",
-              fmt::format("It knows: bring, {}.", known));
+namespace {
+
+// Calls f(slot) for every slot of the verb, in the order of its table.
+template <class F>
+void each_slot(Verb& verb, F&& f) {
+  std::visit(
+      [&](auto& v) {
+        for (const auto& row : table<std::decay_t<decltype(v)>>().rows)
+          for (std::size_t i = 0; row.at && i < count_in(row, v); ++i) f(row.at(v, i), row.role);
+      },
+      verb);
+}
+
+}  // namespace
+
+Verb without_gone(const Verb& verb, const Scene& scene) {
+  Verb left = verb;
+  const auto gone = [&](PartId part) { return part != kNoPart && !scene.contains(part); };
+  each_slot(left, [&](const Slot& slot, Role) {
+    if (auto* const* place = std::get_if<std::optional<TackAddress>*>(&slot); place && **place && gone((**place)->part))
+      (*place)->reset();
+    if (auto* const* about = std::get_if<About*>(&slot); about && gone((*about)->place.part)) **about = About{};
+    if (auto* const* about = std::get_if<std::optional<About>*>(&slot); about && **about && gone((**about)->place.part))
+      (*about)->reset();
+    if (auto* const* axes = std::get_if<Axes*>(&slot); axes && gone((*axes)->part)) **axes = Axes{};
+    if (auto* const* part = std::get_if<PartId*>(&slot); part && gone(**part)) **part = kNoPart;
+    if (auto* const* parts = std::get_if<std::vector<PartId>*>(&slot)) std::erase_if(**parts, gone);
+  });
+  return left;
+}
+
+bool without_last_place(Verb& verb) {
+  std::optional<TackAddress>* last = nullptr;
+  each_slot(verb, [&](const Slot& slot, Role role) {
+    const bool waits = role != Role::None || std::holds_alternative<FitBox>(verb);
+    if (auto* const* place = std::get_if<std::optional<TackAddress>*>(&slot); place && waits && **place) last = *place;
+  });
+  if (!last) return false;
+  last->reset();
+  // A row of copies ends with the place it began from.
+  if (auto* meet = std::get_if<Meet>(&verb); meet && !meet->from) meet->leave_copy = false;
+  return true;
+}
+
+Axes* axes_in(Verb& verb) {
+  return std::visit(
+      [](auto& v) -> Axes* {
+        if constexpr (requires { v.axes; }) return &v.axes;
+        return nullptr;
+      },
+      verb);
+}
+std::vector<PartId>* what_in(Verb& verb) {
+  return std::visit(
+      [](auto& v) -> std::vector<PartId>* {
+        if constexpr (requires { v.what; }) return &v.what;
+        return nullptr;
+      },
+      verb);
+}
+bool* copy_in(Verb& verb) {
+  return std::visit(
+      [](auto& v) -> bool* {
+        if constexpr (requires { v.leave_copy; }) return &v.leave_copy;
+        return nullptr;
+      },
+      verb);
+}
+
+AxisSet* limits_in(Verb& verb) {
+  return std::visit(
+      [](auto& v) -> AxisSet* {
+        if constexpr (requires {
+                        v.along;
+                        v.to;
+                      })
+          return &v.along;
+        return nullptr;
+      },
+      verb);
 }
 
 }  // namespace tack

@@ -217,7 +217,7 @@ TEST_CASE("a second and a third pair are clicked onto a finished meeting, change
   desk.move_to(desk.at(desk.point(box_point(board, {1, 0, 1}))));
   CHECK_FALSE(desk.window().bench().marks().from);
   typed("\"Short channel\" box 1,0,0");
-  CHECK(desk.message().contains("shall go"));
+  CHECK(desk.message().contains("where it goes"));
   desk.click(desk.at(desk.point(box_point(board, {0, 1, 1}))));
   INFO(desk.sentence().toStdString());
   REQUIRE(steps(desk) == 1);
@@ -227,12 +227,12 @@ TEST_CASE("a second and a third pair are clicked onto a finished meeting, change
   const Vec3 along = normalized(desk.point(box_point(channel, {1, 0, 0})) - desk.point(box_point(channel, {0, 0, 0})));
   const Vec3 wanted = normalized(desk.point(box_point(board, {0, 1, 1})) - desk.point(box_point(board, {0, 0, 1})));
   CHECK(distance(along, wanted) < 1e-12);
-  desk.choose("Size", 1);
+  desk.choose("Size", "sized evenly to fit");
   CHECK(desk.sentence().contains("sized evenly to fit"));
   CHECK(desk.sentence().contains("It is exact."));
   CHECK(distance(desk.point(box_point(channel, {1, 0, 0})), desk.point(box_point(board, {0, 1, 1}))) < 1e-9);
-  desk.choose("Size", 0);
-  desk.choose("Exact or shared", 1);
+  desk.choose("Size", "at its size");
+  desk.choose("Exact or shared", "sharing the error");
   CHECK(desk.sentence().contains("sharing the error"));
   const Vec3 a = desk.point(box_point(board, {0, 0, 1})) - desk.point(box_point(channel, {0, 0, 0}));
   const Vec3 b = desk.point(box_point(board, {0, 1, 1})) - desk.point(box_point(channel, {1, 0, 0}));
@@ -243,7 +243,7 @@ TEST_CASE("a second and a third pair are clicked onto a finished meeting, change
   CHECK(desk.message().contains("pair 3"));
   desk.key(Qt::Key_Escape);
   CHECK(desk.sentence().contains("sharing the error"));
-  desk.choose("Second To", 1);
+  desk.choose("Second To", "without this pair");
   CHECK_FALSE(desk.sentence().contains("sharing the error"));
   CHECK(desk.sentence().contains("0 mm apart"));
   CHECK(steps(desk) == 1);
@@ -251,7 +251,7 @@ TEST_CASE("a second and a third pair are clicked onto a finished meeting, change
   CHECK(desk.sentence().size() > 0);
 }
 
-TEST_CASE("Shift-click stands a part on its own base; Ctrl-click begins a row of linked copies", "[catch]") {
+TEST_CASE("Shift-click stands a part on its own base; Ctrl-click begins a row of instances", "[catch]") {
   Desk desk;
   const PartId funnel = desk.part("Funnel"), board = desk.part("Base board");
   desk.store().pick({funnel});

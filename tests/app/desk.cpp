@@ -3,8 +3,10 @@
 #include <QApplication>
 #include <QDropEvent>
 #include <QLabel>
+#include <QMenu>
 #include <QMimeData>
 #include <QScreen>
+#include <QToolButton>
 #include <catch2/catch.hpp>
 
 #include "app/theme.h"
@@ -50,6 +52,88 @@ Vec3 Desk::point(const TackAddress& address) {
   return tack->point;
 }
 
+namespace {
+
+// Where a segment passes through a triangle, by the signs of volumes; touching counts.
+bool passes_through(const Vec3& a, const Vec3& b, const std::array<Vec3, 3>& t) {
+  const auto volume = [](const Vec3& o, const Vec3& p, const Vec3& q, const Vec3& r) {
+    return dot(cross(p - o, q - o), r - o);
+  };
+  const double before = volume(t[0], t[1], t[2], a), after = volume(t[0], t[1], t[2], b);
+  if ((before > 0) == (after > 0)) return false;
+  const double u = volume(a, b, t[0], t[1]), v = volume(a, b, t[1], t[2]), w = volume(a, b, t[2], t[0]);
+  return (u >= 0 && v >= 0 && w >= 0) || (u <= 0 && v <= 0 && w <= 0);
+}
+
+}  // namespace
+
+TackAddress Desk::visible_vertex(PartId part) {
+  struct Candidate {
+    std::uint32_t vertex;
+    Vec3 world;
+    View::Pixel at;
+    double alone;  // pixels to the nearest vertex that lies elsewhere
+  };
+  const View view = stage().view();
+  std::vector<std::pair<Vec3, View::Pixel>> all;
+  std::vector<std::array<Vec3, 3>> triangles;
+  std::vector<Candidate> candidates;
+  for (const PartId id : scene().in_tree_order()) {
+    const Part& p = scene().part(id);
+    if (!p.mesh || is_hidden(scene(), id)) continue;
+    const Affine world = world_of(scene(), id);
+    std::vector<Vec3> points;
+    for (const Vec3& v : p.mesh->positions()) points.push_back(world * v);
+    for (std::uint32_t t = 0; t < p.mesh->triangles().size(); ++t) {
+      const auto c = p.mesh->corners(t);
+      triangles.push_back({world * c[0], world * c[1], world * c[2]});
+    }
+    for (std::uint32_t i = 0; i < points.size(); ++i) {
+      const auto px = view.project(points[i]);
+      if (!px) continue;
+      all.emplace_back(points[i], *px);
+      if (id == part && px->x > 20 && px->y > 20 && px->x < stage().width() - 20 && px->y < stage().height() - 20)
+        candidates.push_back({i, points[i], *px, 1e9});
+    }
+  }
+  for (Candidate& c : candidates)
+    for (const auto& [world, px] : all)
+      if (distance(world, c.world) > 1e-6) c.alone = std::min(c.alone, std::hypot(px.x - c.at.x, px.y - c.at.y));
+  std::stable_sort(candidates.begin(), candidates.end(),
+                   [](const Candidate& a, const Candidate& b) { return a.alone > b.alone; });
+  for (const Candidate& c : candidates) {
+    const Vec3 short_of_it = c.world + (view.eye - c.world) * 1e-6;
+    if (std::none_of(triangles.begin(), triangles.end(),
+                     [&](const auto& t) { return passes_through(view.eye, short_of_it, t); }))
+      return vertex(part, c.vertex);
+  }
+  FAIL("no vertex of the part can be seen");
+  return {};
+}
+
+void Desk::take_menu(const QString& start_of_text) {
+  for (const QMenu* menu : window_->menuWidget()->findChildren<QMenu*>())
+    for (QAction* action : menu->actions())
+      if (action->text().remove('&').startsWith(start_of_text)) {
+        action->trigger();
+        settle();
+        return;
+      }
+  FAIL("no menu entry " << start_of_text.toStdString());
+}
+
+void Desk::take_from_button(const QString& button, const QString& entry) {
+  auto* tool = qobject_cast<QToolButton*>(widget(button));
+  REQUIRE(tool);
+  for (QAction* action : tool->menu()->actions())
+    if (action->text() == entry) {
+      action->trigger();
+      settle();
+      return;
+    }
+  FAIL("no entry " << entry.toStdString());
+}
+
 QPoint Desk::at(const Vec3& world) {
   const auto pixel = stage().pixel_of(world);
   REQUIRE(pixel);
@@ -59,7 +143,8 @@ QPoint Desk::at(const Vec3& world) {
 QPoint Desk::at(const TackAddress& address) { return at(point(address)); }
 
 void Desk::settle() {
-  for (int i = 0; i < 3; ++i) QTest::qWait(15);
+  for (int i = 0; i < 3; ++i) QTest::qWait(10);
+  (void)QTest::qWaitFor([this] { return !window_->bench().is_behind() && stage().is_settled(); }, 10000);
 }
 
 void Desk::move_to(QPoint where) {
@@ -173,18 +258,24 @@ void Desk::type_into(const QString& field, const QString& text) {
   key(Qt::Key_Return);
 }
 
-void Desk::answer_menu(int downs, int tries) {
-  QTimer::singleShot(50, [this, downs, tries] {
+void Desk::answer_menu(const QString& entry, int tries) {
+  QTimer::singleShot(50, [this, entry, tries] {
     auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
-    if (!menu && tries > 0) return answer_menu(downs, tries - 1);
+    if (!menu && tries > 0) return answer_menu(entry, tries - 1);
     REQUIRE(menu);
-    for (int i = 0; i < downs; ++i) QTest::keyClick(menu, Qt::Key_Down);
-    QTest::keyClick(menu, Qt::Key_Return);
+    QStringList entries;
+    for (const QAction* action : menu->actions()) entries << action->text();
+    for (int i = 0; i < entries.size() && !(menu->activeAction() && menu->activeAction()->text() == entry); ++i)
+      QTest::keyClick(menu, Qt::Key_Down);
+    const bool found = menu->activeAction() && menu->activeAction()->text() == entry;
+    QTest::keyClick(menu, found ? Qt::Key_Return : Qt::Key_Escape);
+    INFO("the menu has: " << entries.join("; ").toStdString());
+    CHECK(found);
   });
 }
 
-void Desk::choose(const QString& blank, int entry) {
-  answer_menu(entry + 1);
+void Desk::choose(const QString& blank, const QString& entry) {
+  answer_menu(entry);
   click_widget("blank " + blank);
   settle();
 }

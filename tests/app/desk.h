@@ -33,6 +33,12 @@ class Desk {
   QPoint at(const TackAddress& address);
   QPoint at(const Vec3& world);
 
+  /// The vertex of a part that can be seen in the window, and stands most alone there: what a person would click.
+  TackAddress visible_vertex(PartId part);
+  /// Takes the entry of the menu bar whose text begins so, or that of a button's menu.
+  void take_menu(const QString& start_of_text);
+  void take_from_button(const QString& button, const QString& entry);
+
   void move_to(QPoint where);  ///< the pointer, in two moves, so that hovering is seen
   void click(QPoint where, Qt::KeyboardModifiers modifiers = Qt::NoModifier);
   void drag(QPoint from, QPoint to, Qt::MouseButton button = Qt::LeftButton,
@@ -52,10 +58,10 @@ class Desk {
   void wait(const std::function<bool()>& done);  ///< fails the test after ten seconds
   std::vector<LoupeView*> loupe_views();         ///< the two close-ups
   void settle();                                 ///< lets pending events and drawing happen
-  /// Goes down by so many entries in the menu that opens next, and takes that one.
-  void answer_menu(int downs, int tries = 100);
-  /// Takes an entry, from 0, of the list that a blank of the sentence opens.
-  void choose(const QString& blank, int entry);
+  /// Goes down to this entry in the menu that opens next, and takes it.
+  void answer_menu(const QString& entry, int tries = 100);
+  /// Takes an entry of the list that a blank of the sentence opens.
+  void choose(const QString& blank, const QString& entry);
   /// Sets a field of Placement by clicking into it and typing.
   void type_into(const QString& field, const QString& text);
 

@@ -26,13 +26,13 @@ QPoint in_window(Desk& desk, QPointF stage_point) { return desk.stage().mapTo(&d
 // A handle of the verb in use, by kind and axes; the pixel is the middle of its line.
 QPoint handle(Desk& desk, Handle::Kind kind, const std::array<bool, 3>& axes, const Vec3& fraction = {}) {
   const View view = desk.stage().view();
-  for (const Handle& h : desk.window().bench().verb().handles(view)) {
+  for (const Handle& h : desk.window().bench().draft().handles(view)) {
     if (h.kind != kind || h.axes != axes || (kind == Handle::Kind::Pad && h.fraction != fraction)) continue;
     const Vec3 at = kind == Handle::Kind::Ruler ? h.line.front() + (h.line.back() - h.line.front()) * 0.7
                                                 : h.line[h.line.size() / 2];
     const auto px = view.project(at);
     REQUIRE(px);
-    const auto all = desk.window().bench().verb().handles(view);
+    const auto all = desk.window().bench().draft().handles(view);
     const int hit = handle_at(view, all, std::round(px->x), std::round(px->y));
     REQUIRE(hit >= 0);
     CHECK(all[static_cast<std::size_t>(hit)].kind == kind);
@@ -43,23 +43,11 @@ QPoint handle(Desk& desk, Handle::Kind kind, const std::array<bool, 3>& axes, co
   return {};
 }
 
-void choose_from_menu(Desk& desk, const QString& button, const QString& entry) {
-  auto* tool = qobject_cast<QToolButton*>(desk.widget(button));
-  REQUIRE(tool);
-  for (QAction* action : tool->menu()->actions())
-    if (action->text() == entry) {
-      action->trigger();
-      desk.settle();
-      return;
-    }
-  FAIL("no menu entry " << entry.toStdString());
-}
-
 const Placement& placement(Desk& desk, const std::string& part) { return desk.scene().part(desk.part(part)).placement; }
 
 }  // namespace
 
-TEST_CASE("job 5: a post made 2.2 m high keeping its foot on the board: two keys, one click, the value", "[place]") {
+TEST_CASE("job 5: a post made 185 mm high keeping its foot on the board: two keys, one click, the value", "[place]") {
   Desk desk;
   const PartId post = desk.part("Post 4");
   const Vec3 foot = desk.point(box_point(post, {0.5, 0.5, 0}));
@@ -67,11 +55,11 @@ TEST_CASE("job 5: a post made 2.2 m high keeping its foot on the board: two keys
   REQUIRE(desk.store().picked() == std::vector<PartId>{post});
   desk.key(Qt::Key_A);
   desk.key(Qt::Key_Z);
-  desk.type("2.2 m");
+  desk.type("185");
   desk.key(Qt::Key_Return);
-  CHECK(own_size(desk.scene(), post).z == 2200);
+  CHECK(own_size(desk.scene(), post).z == 185);
   CHECK(distance(desk.point(box_point(post, {0.5, 0.5, 0})), foot) < 1e-9);
-  CHECK(desk.sentence().contains("2.2 m big"));
+  CHECK(desk.sentence().contains("185 mm big"));
   CHECK(desk.sentence().contains("holding the bottom still"));
   // A blank of the finished sentence changes the same step.
   desk.click_widget("blank Size along Z");
@@ -80,7 +68,7 @@ TEST_CASE("job 5: a post made 2.2 m high keeping its foot on the board: two keys
   desk.key(Qt::Key_Return);
   CHECK(steps(desk) == 1);
   desk.key(Qt::Key_Z, Qt::ControlModifier);
-  CHECK(own_size(desk.scene(), post).z == 2200);
+  CHECK(own_size(desk.scene(), post).z == 185);
 }
 
 TEST_CASE("job 6: 37.5° about another part's corner: two keys, two clicks, the value", "[place]") {
@@ -120,7 +108,7 @@ TEST_CASE("job 7: the sign plate's box made to fit, then 300 mm long without dis
   const PartId sign = desk.part("Sign plate");
   const Vec3 before = desk.point({TackKind::Vertex, sign, 5, {}});
   const Vec3 askew = own_size(desk.scene(), sign);
-  choose_from_menu(desk, "group own size", "Make the box the tightest there is");
+  desk.take_from_button("group own size", "Make the box the tightest there is");
   CHECK(distance(desk.point({TackKind::Vertex, sign, 5, {}}), before) < 1e-9);
   const Vec3 fitted = own_size(desk.scene(), sign);
   CHECK(fitted.x * fitted.y * fitted.z < 0.8 * askew.x * askew.y * askew.z);
@@ -141,7 +129,7 @@ TEST_CASE("job 8: the lever's pivot put on the fulcrum, then turned about it", "
   const TackAddress tip = box_point(fulcrum, {1, 0, 0.5});
   desk.window().bench().narrow_to(CatchKind::BoxPoint);
   desk.move_to(desk.at(tip));
-  REQUIRE(desk.window().bench().verb().marks().to);
+  REQUIRE(desk.window().bench().marks().to);
   const Vec3 pivot_before = desk.point({TackKind::Pivot, lever, 0, {}});
   desk.click(desk.at(tip));
   CHECK(steps(desk) == 1);
@@ -207,10 +195,10 @@ TEST_CASE("Esc in a drag puts everything back, and a value typed in the drag end
   desk.settle();
   QTest::mouseMove(window, arc + QPoint(40, 25));
   desk.settle();
-  CHECK(desk.window().bench().verb().marks().shown);
-  CHECK(desk.window().bench().verb().marks().arc);
+  CHECK(desk.window().bench().marks().shown);
+  CHECK(desk.window().bench().marks().gauges.arc);
   desk.key(Qt::Key_Escape);
-  CHECK_FALSE(desk.window().bench().verb().dragging());
+  CHECK_FALSE(desk.window().bench().draft().dragging());
   QTest::mouseRelease(window, Qt::LeftButton, {}, arc + QPoint(40, 25));
   desk.settle();
   CHECK(placement(desk, "Hub") == before);
@@ -236,7 +224,7 @@ TEST_CASE("size along World Z of a turned part says that skew comes of it, and o
   desk.type_into("rotation x", "30");
   desk.stage().setFocus();
   desk.key(Qt::Key_A);
-  desk.choose("Axes", 0);
+  desk.choose("Axes", "World");
   CHECK(desk.sentence().contains("along World axes"));
   desk.stage().setFocus();
   desk.key(Qt::Key_Z);
@@ -263,10 +251,10 @@ TEST_CASE("groups of numbers go to the clipboard and back to the last bit, and a
                                       {"group rotation", &Placement::rotation},
                                       {"group factor", &Placement::scale}}) {
     desk.store().pick({post});
-    choose_from_menu(desk, group, "Copy");
+    desk.take_from_button(group, "Copy");
     CHECK(QApplication::clipboard()->text().count('\t') == 2);
     desk.store().pick({basin});
-    choose_from_menu(desk, group, "Paste");
+    desk.take_from_button(group, "Paste");
     CHECK(desk.scene().part(basin).placement.*member == desk.scene().part(post).placement.*member);
   }
   desk.store().pick({post, basin});
@@ -277,16 +265,16 @@ TEST_CASE("groups of numbers go to the clipboard and back to the last bit, and a
   CHECK(desk.scene().part(basin).placement.position.x == Approx(before + 10).epsilon(1e-15));
   CHECK(desk.scene().part(post).placement.position.x == Approx(before + 10).epsilon(1e-15));
   QApplication::clipboard()->setText("1\t2");
-  choose_from_menu(desk, "group position", "Paste");
+  desk.take_from_button("group position", "Paste");
   CHECK(desk.message().contains("three are wanted"));
   QApplication::clipboard()->setText("1 in\t\t3");
-  choose_from_menu(desk, "group position", "Paste");
+  desk.take_from_button("group position", "Paste");
   CHECK(desk.scene().part(basin).placement.position.x == 25.4);
   CHECK(desk.scene().part(basin).placement.position.z == 3);
-  choose_from_menu(desk, "group rotation", "Reset");
+  desk.take_from_button("group rotation", "Reset");
   CHECK(desk.scene().part(post).placement.rotation == Vec3{});
   desk.store().pick({post});
-  choose_from_menu(desk, "group factor", "Bake into the mesh");
+  desk.take_from_button("group factor", "Bake into the mesh");
   CHECK(desk.scene().part(post).placement.scale == Vec3{1, 1, 1});
   CHECK(desk.scene().part(post).mesh != desk.scene().part(desk.part("Post 1")).mesh);
 }

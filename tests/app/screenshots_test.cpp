@@ -25,7 +25,7 @@ void take(Desk& desk, const char* name) {
 // Takes hold of a handle of the verb in use and drags it, without letting go.
 void hold(Desk& desk, Handle::Kind kind, const std::array<bool, 3>& axes, QPoint by) {
   const View view = desk.stage().view();
-  for (const Handle& h : desk.window().bench().verb().handles(view)) {
+  for (const Handle& h : desk.window().bench().draft().handles(view)) {
     if (h.kind != kind || h.axes != axes) continue;
     if (kind == Handle::Kind::Pad && h.fraction.z != 1) continue;
     const auto px = view.project(h.line[h.line.size() / 2]);
@@ -142,7 +142,7 @@ TEST_CASE("pictures of the main views", "[.screenshots]") {
 
   desk.store().pick({channel});
   desk.key(Qt::Key_P);
-  desk.store().perform(Reparent{{channel}, desk.part("Carriage"), true});
+  desk.store().perform(Reparent{{channel}, desk.part("Carriage")});
   take(desk, "steps");
   desk.key(Qt::Key_Z, Qt::ControlModifier);
 

@@ -17,44 +17,6 @@ namespace {
 
 const Placement& placement(Desk& desk, PartId part) { return desk.scene().part(part).placement; }
 
-// A vertex that can be seen and clicked now.
-TackAddress seen_vertex(Desk& desk, PartId part) {
-  const CatchScene scene = make_catch_scene(desk.scene());
-  const View view = desk.stage().view();
-  for (std::uint32_t v = 0; v < desk.scene().part(part).mesh->positions().size(); ++v) {
-    const TackAddress address{TackKind::Vertex, part, v, {}};
-    const auto px = view.project(desk.point(address));
-    if (!px) continue;
-    const auto caught = best_tack(scene, view, std::round(px->x), std::round(px->y), {});
-    if (caught && caught->address == address) return address;
-  }
-  FAIL("no vertex can be seen");
-  return {};
-}
-
-void trigger(Desk& desk, const QString& start_of_text) {
-  for (const QMenu* menu : desk.window().menuWidget()->findChildren<QMenu*>())
-    for (QAction* action : menu->actions())
-      if (action->text().remove('&').startsWith(start_of_text)) {
-        action->trigger();
-        desk.settle();
-        return;
-      }
-  FAIL("no menu entry " << start_of_text.toStdString());
-}
-
-void trigger_group(Desk& desk, const QString& button, const QString& entry) {
-  auto* tool = qobject_cast<QToolButton*>(desk.widget(button));
-  REQUIRE(tool);
-  for (QAction* action : tool->menu()->actions())
-    if (action->text() == entry) {
-      action->trigger();
-      desk.settle();
-      return;
-    }
-  FAIL("no entry " << entry.toStdString());
-}
-
 void open_step(Desk& desk, int number) {
   auto* list = static_cast<QListWidget*>(desk.widget("steps"));
   REQUIRE(list->count() > number);
@@ -88,7 +50,7 @@ TEST_CASE("a meeting that is long done is opened again: gap, facing and To are c
   const PartId channel = desk.part("Channel 3"), post = desk.part("Post 4");
   desk.store().pick({channel});
   desk.key(Qt::Key_T);
-  const TackAddress from = seen_vertex(desk, channel), to = seen_vertex(desk, post);
+  const TackAddress from = desk.visible_vertex(channel), to = desk.visible_vertex(post);
   desk.click(desk.at(from));
   desk.click(desk.at(to));
   REQUIRE(steps(desk) == 1);
@@ -104,13 +66,13 @@ TEST_CASE("a meeting that is long done is opened again: gap, facing and To are c
   // The gap runs along To's direction, and the later move by 25 came after it.
   const Vec3 direction = *find_tack(desk.scene(), to)->direction;
   CHECK(distance(desk.point(from), desk.point(to) + direction * 8 + Vec3{25, 0, 0}) < 1e-9);
-  desk.choose("Facing", 1);
+  desk.choose("Facing", "facing it");
   CHECK(desk.sentence().contains("facing it"));
   CHECK(distance(desk.point(from), desk.point(to) + direction * 8 + Vec3{25, 0, 0}) < 1e-9);
   CHECK(steps(desk) == 2);
   // Another To, clicked: seen_vertex() looks at the scene as it is now.
   desk.click_widget("blank To");
-  const TackAddress other = seen_vertex(desk, desk.part("Catch basin"));
+  const TackAddress other = desk.visible_vertex(desk.part("Catch basin"));
   desk.click(desk.at(other));
   CHECK(steps(desk) == 2);
   const Vec3 there = *find_tack(desk.scene(), other)->direction;
@@ -152,8 +114,8 @@ TEST_CASE("what Placement and the menus did stands in the sentence, and is corre
   desk.type_into("position x", "120");
   CHECK(desk.sentence().startsWith("Placed Catch basin at position x 120"));
   // The verb in use has kept its handles.
-  CHECK(desk.window().bench().verb().name() == "Move");
-  CHECK(!desk.window().bench().verb().handles(desk.stage().view()).empty());
+  CHECK(desk.window().bench().verb().name == "Move");
+  CHECK(!desk.window().bench().draft().handles(desk.stage().view()).empty());
   retype(desk, "Along X", "it + 1 cm");
   CHECK(desk.point({TackKind::Pivot, basin, 0, {}}).x == 130);
   CHECK(steps(desk) == 1);
@@ -166,23 +128,23 @@ TEST_CASE("what Placement and the menus did stands in the sentence, and is corre
   CHECK(desk.point({TackKind::Pivot, basin, 0, {}}).x == 135);
   CHECK(steps(desk) == 2);
 
-  trigger(desk, "Linked copy");
-  CHECK(desk.sentence() == "Copied Catch basin, linked, 0 mm · 0 mm · 0 mm away.");
+  desk.take_menu("Instance");
+  CHECK(desk.sentence() == "Copied Catch basin as an instance, 0 mm · 0 mm · 0 mm away.");
   const PartId copy = desk.store().picked().front();
   retype(desk, "Along Z", "300");
   CHECK(distance(placement(desk, copy).position, placement(desk, basin).position + Vec3{0, 0, 300}) < 1e-9);
-  desk.choose("Linked or not", 1);
+  desk.choose("Instance or not", "with a mesh of its own");
   CHECK(desk.scene().part(copy).mesh != desk.scene().part(basin).mesh);
   CHECK(steps(desk) == 3);
 
   desk.store().pick({basin});
-  trigger(desk, "Hide");
+  desk.take_menu("Hide");
   CHECK(desk.sentence() == "Hid Catch basin.");
-  desk.choose("This or the opposite", 0);
+  desk.choose("This or the opposite", "shown");
   CHECK(!desk.scene().part(basin).hidden);
 
   desk.store().pick({basin, copy});
-  trigger(desk, "Group");
+  desk.take_menu("Group");
   const PartId group = desk.part("Group");
   retype(desk, "Name", "Basins");
   CHECK(desk.scene().part(group).name == "Basins");
@@ -200,7 +162,7 @@ TEST_CASE("steps of the tree are opened again: names, parents, what is kept, wha
   Desk desk;
   const PartId basin = desk.part("Catch basin"), scoop = desk.part("Scoop"), carriage = desk.part("Carriage");
   REQUIRE(desk.store().perform(Rename{basin, "Tub"}));
-  REQUIRE(desk.store().perform(Reparent{{basin}, carriage, true}));
+  REQUIRE(desk.store().perform(Reparent{{basin}, carriage}));
   Bake bake;
   bake.what = {scoop};
   bake.rotation = true;
@@ -210,20 +172,20 @@ TEST_CASE("steps of the tree are opened again: names, parents, what is kept, wha
   CHECK(desk.scene().part(basin).name == "Trough");
   const Vec3 there = desk.point({TackKind::Pivot, basin, 0, {}});
   open_step(desk, 1);
-  desk.choose("What is kept", 1);
+  desk.choose("What is kept", "the numbers");
   CHECK(distance(desk.point({TackKind::Pivot, basin, 0, {}}), there) > 1);
   CHECK(placement(desk, basin) == desk.store().journal().record().start.part(basin).placement);
-  desk.choose("Parent", 1);
-  CHECK(desk.message().contains("shall be the parent"));
+  desk.choose("Parent", "under a part (click it)");
+  CHECK(desk.message().contains("becomes the parent"));
   // By keys: the part's name is typed.
   desk.type("= Funnel");
   desk.key(Qt::Key_Return);
   CHECK(desk.scene().part(basin).parent == desk.part("Funnel"));
-  desk.choose("Parent", 0);
+  desk.choose("Parent", "at the top of the tree");
   CHECK(desk.scene().part(basin).parent == kNoPart);
   open_step(desk, 2);
   const Placement before = desk.store().journal().record().start.part(scoop).placement;
-  desk.choose("What is baked", 2);
+  desk.choose("What is baked", "scale");
   CHECK(placement(desk, scoop).scale == Vec3{1, 1, 1});
   CHECK(placement(desk, scoop).rotation == before.rotation);
   CHECK(steps(desk) == 3);
@@ -235,7 +197,7 @@ TEST_CASE("the box is made to fit an edge, and three places, that are clicked", 
   const PartId channel = desk.part("Channel 3");
   desk.store().pick({channel});
   const Vec3 vertex = desk.point({TackKind::Vertex, channel, 2, {}});
-  trigger_group(desk, "group own size", "Make the box fit three places …");
+  desk.take_from_button("group own size", "Make the box fit three places …");
   CHECK(desk.sentence().startsWith("Make the box of Channel 3 fit to"));
   CHECK(desk.message().contains("first place"));
   // Three corners of the base board: its box lies along the world's axes.
@@ -260,19 +222,19 @@ TEST_CASE("the box is made to fit an edge, and three places, that are clicked", 
   CHECK(steps(desk) == 1);
   const Vec3 c = desk.point(box_point(board, {1, 1, 1}));
   CHECK(distance(normalized(world_of(desk.scene(), channel).linear.column[0]), normalized(c - a)) < 1e-12);
-  desk.choose("Fit to", 0);
+  desk.choose("Fit to", "the tightest there is");
   CHECK(desk.sentence().contains("the tightest there is"));
   CHECK(steps(desk) == 1);
   // An edge, from the menu, by its address.
   desk.store().pick({channel});
-  trigger_group(desk, "group own size", "Make the box fit an edge or face …");
+  desk.take_from_button("group own size", "Make the box fit an edge or face …");
   CHECK(desk.sentence() == "Make the box of Channel 3 fit to an edge or face.");
   desk.stage().setFocus();
   desk.type("= \"Base board\" face-centre 0");
   desk.key(Qt::Key_Return);
   CHECK(steps(desk) == 2);
   // Three places in one line give no plane: it says so and nothing changes.
-  trigger_group(desk, "group own size", "Make the box fit three places …");
+  desk.take_from_button("group own size", "Make the box fit three places …");
   desk.stage().setFocus();
   for (const char* place : {"0, 0, 0", "1, 0, 0", "2, 0, 0"}) {
     desk.type(place);
@@ -288,15 +250,15 @@ TEST_CASE("an empty parent stands where a place is clicked or typed", "[ways]") 
   const Vec3 at = desk.point(box_point(board, {1, 0, 1}));
   const Vec3 basin_at = desk.point({TackKind::Pivot, basin, 0, {}});
   desk.store().pick({basin, funnel});
-  trigger(desk, "Group at a place");
-  CHECK(desk.message().contains("where the group's pivot shall stand"));
+  desk.take_menu("Group at a place");
+  CHECK(desk.message().contains("the place for the group's pivot"));
   desk.click(desk.at(at));
   REQUIRE(steps(desk) == 1);
   const PartId group = desk.part("Group");
   CHECK(distance(desk.point({TackKind::Pivot, group, 0, {}}), at) < 1e-9);
   CHECK(distance(desk.point({TackKind::Pivot, basin, 0, {}}), basin_at) < 1e-9);
   // Corrected by keys.
-  desk.choose("At", 5);
+  desk.choose("At", "a place (click it)");
   desk.type("10, 20, 1 in");
   desk.key(Qt::Key_Return);
   CHECK(steps(desk) == 1);
@@ -304,7 +266,7 @@ TEST_CASE("an empty parent stands where a place is clicked or typed", "[ways]") 
   CHECK(distance(desk.point({TackKind::Pivot, basin, 0, {}}), basin_at) < 1e-9);
   // Esc leaves without a step.
   desk.store().pick({funnel});
-  trigger(desk, "Group at a place");
+  desk.take_menu("Group at a place");
   desk.stage().setFocus();
   desk.key(Qt::Key_Escape);
   CHECK(desk.sentence().startsWith("Picking"));
@@ -316,7 +278,7 @@ TEST_CASE("the pivot goes to a fraction of the box that is typed, and to a place
   const PartId lever = desk.part("Tipping lever");
   desk.store().pick({lever});
   desk.key(Qt::Key_V);
-  desk.choose("At", 7);
+  desk.choose("At", "a point of its box, in fractions");
   CHECK(desk.sentence().contains("0.5 · 0.5 · 0.5 of it"));
   retype(desk, "Fraction of the box along X", "1/4");
   CHECK(steps(desk) == 1);
@@ -329,7 +291,7 @@ TEST_CASE("the pivot goes to a fraction of the box that is typed, and to a place
   desk.key(Qt::Key_Backtab);
   desk.key(Qt::Key_Tab);
   CHECK(desk.window().focusWidget()->objectName() == "blank At");
-  desk.answer_menu(7);
+  desk.answer_menu("a place (click it)");
   QTest::keyClick(desk.window().focusWidget(), Qt::Key_Return);
   desk.settle();
   desk.type("1, 2, 3");
@@ -383,13 +345,13 @@ TEST_CASE("Tab walks through every blank and back, and a blank that was not chan
   // The axes by keys alone, and From and To by keys alone.
   desk.key(Qt::Key_Tab);
   for (int i = 0; i < 3; ++i) QTest::keyClick(desk.window().focusWidget(), Qt::Key_Tab);
-  desk.answer_menu(3);
+  desk.answer_menu("Local");
   QTest::keyClick(desk.window().focusWidget(), Qt::Key_Return);
   desk.settle();
   CHECK(desk.store().axes().kind == AxesKind::Local);
   // Those of another part, which is clicked; what is picked stays picked.
   const PartId channel = desk.part("Channel 3");
-  desk.choose("Axes", 5);
+  desk.choose("Axes", "of a part (click it)");
   CHECK(desk.message().contains("whose own axes"));
   desk.click(desk.at(desk.point(box_point(channel, {0.5, 0.15, 1}))));
   CHECK(desk.store().axes() == axes_of(channel));
@@ -425,7 +387,7 @@ TEST_CASE("F6 takes the keyboard from area to area", "[ways]") {
 TEST_CASE("skew that a new parent or a typed angle makes can be baked, avoided or kept, in the sentence", "[ways]") {
   Desk desk;
   const PartId channel = desk.part("Channel 3"), carriage = desk.part("Carriage");
-  REQUIRE(desk.store().perform(Reparent{{channel}, carriage, true}));
+  REQUIRE(desk.store().perform(Reparent{{channel}, carriage}));
   desk.settle();
   CHECK(desk.message().contains("skewed by it"));
   CHECK(largest_component(placement(desk, channel).skew) > 1e-6);
@@ -434,8 +396,8 @@ TEST_CASE("skew that a new parent or a typed angle makes can be baked, avoided o
   CHECK(steps(desk) == 1);
   desk.key(Qt::Key_Z, Qt::ControlModifier);
   CHECK(largest_component(placement(desk, channel).skew) > 1e-6);
-  REQUIRE(desk.store().perform(Reparent{{channel}, kNoPart, true}));
-  REQUIRE(desk.store().perform(Reparent{{channel}, carriage, true}));
+  REQUIRE(desk.store().perform(Reparent{{channel}, kNoPart}));
+  REQUIRE(desk.store().perform(Reparent{{channel}, carriage}));
   desk.settle();
   const Vec3 vertex = desk.point({TackKind::Vertex, channel, 7, {}});
   click_remedy(desk, "bake it into the mesh");

@@ -47,18 +47,18 @@ TEST_CASE("verbs are switched by tapping a key, used for a moment by holding it"
   Desk desk;
   auto& bench = desk.window().bench();
   desk.key(Qt::Key_T);
-  CHECK(bench.verb().name() == "Meet");
+  CHECK(bench.verb().name == "Meet");
   desk.key(Qt::Key_M);
-  CHECK(bench.verb().name() == "Move");
+  CHECK(bench.verb().name == "Move");
   QTest::keyPress(desk.window().windowHandle(), Qt::Key_U);
-  CHECK(bench.verb().name() == "Measure");
+  CHECK(bench.verb().name == "Measure");
   QTest::qWait(350);
   QTest::keyRelease(desk.window().windowHandle(), Qt::Key_U);
-  CHECK(bench.verb().name() == "Move");
+  CHECK(bench.verb().name == "Move");
   desk.key(Qt::Key_Escape);
-  CHECK(bench.verb().name() == "Pick");
+  CHECK(bench.verb().name == "Pick");
   desk.click_widget("verb Meet");
-  CHECK(bench.verb().name() == "Meet");
+  CHECK(bench.verb().name == "Meet");
 }
 
 TEST_CASE("typed lengths move, each a step of its own; a clicked blank corrects the last", "[keys]") {
@@ -67,7 +67,7 @@ TEST_CASE("typed lengths move, each a step of its own; a clicked blank corrects 
   const double x = position_x(desk, "Hub");
   desk.key(Qt::Key_M);
   desk.type("12");
-  CHECK(desk.window().bench().verb().marks().ghosts.size() == 7);  // the hub and its six paddles, where they would be
+  CHECK(desk.window().bench().marks().ghosts.size() == 7);  // the hub and its six paddles, where they would be
   desk.key(Qt::Key_Return);
   CHECK(position_x(desk, "Hub") == x + 12);
   CHECK(desk.stage().hasFocus());
@@ -188,7 +188,7 @@ TEST_CASE("B goes through the places under the pointer, hidden ones marked", "[c
   bool behind = false;
   for (int i = 0; i < 14 && !behind; ++i) {
     desk.key(Qt::Key_B);
-    const Marks marks = desk.window().bench().verb().marks();
+    const Marks marks = desk.window().bench().marks();
     behind = marks.from && marks.from->name.contains("behind");
   }
   INFO(desk.stage().short_list().rows.join("; ").toStdString());
@@ -203,7 +203,7 @@ TEST_CASE("facing is chosen from the sentence, for a finished step too", "[menu]
   Desk desk;
   Meet meet;
   desk.key(Qt::Key_T);
-  desk.choose("Facing", 1);
+  desk.choose("Facing", "facing it");
   CHECK(desk.sentence().contains("facing it"));
   CHECK(desk.sentence().contains("rolled 0°"));
 }

@@ -1,5 +1,3 @@
-#include "core/verbs/blanks.h"
-
 #include <catch2/catch.hpp>
 
 #include <nlohmann/json.hpp>
@@ -34,6 +32,15 @@ V about(V verb, std::vector<PartId> what) {
   return verb;
 }
 
+// The verb with the entry of the list that has these words.
+std::optional<Verb> chosen(const Verb& verb, std::string_view key, std::string_view words, const Scene& s) {
+  const BlankId blank = blank_of(verb, key);
+  const auto options = options_of(verb, blank, s, {});
+  for (std::size_t i = 0; i < options.size(); ++i)
+    if (options[i].words == words) return with_option(verb, blank, i, s, {});
+  return std::nullopt;
+}
+
 }  // namespace
 
 TEST_CASE("every value blank of a sentence takes a value, and says it in the sentence") {
@@ -55,10 +62,11 @@ TEST_CASE("every value blank of a sentence takes a value, and says it in the sen
   int seen = 0;
   for (const Verb& verb : verbs)
     for (const Word& word : sentence(verb, s, Tense::Past)) {
-      const auto kind = kind_of(word.blank);
-      if (!kind) continue;
+      if (!number_kind(verb, word.blank) || word.offer) continue;
       ++seen;
-      INFO(plain_text(sentence(verb, s, Tense::Past)) << " · " << word.text);
+      INFO(plain_text(sentence(verb, s, Tense::Past)) << " · " << word.text << " · " << word.name);
+      CHECK(word.typed);
+      CHECK(!word.name.empty());
       const auto changed = with_value(verb, word.blank, Amount{0.25});
       REQUIRE(changed);
       CHECK(value_in(*changed, word.blank) == 0.25);
@@ -74,48 +82,56 @@ TEST_CASE("a value in a blank puts aside what excludes it") {
   Move move = about(Move{}, {1});
   move.from = TackAddress{TackKind::Pivot, 1, 0, {}};
   move.to = TackAddress{TackKind::Pivot, 2, 0, {}};
-  CHECK(!std::get<Move>(*with_value(move, Blank::Y, Amount{4})).from);
+  const auto with = [](const Verb& verb, std::string_view key, std::size_t i, double value) {
+    return with_value(verb, blank_of(verb, key, i), Amount{value});
+  };
+  CHECK(!std::get<Move>(*with(move, "by", 1, 4)).from);
   Scale scale = about(Scale{}, {1});
   scale.factor[1] = Amount{3};
-  const Scale sized = std::get<Scale>(*with_value(scale, Blank::SizeY, Amount{40}));
+  const Scale sized = std::get<Scale>(*with(scale, "size", 1, 40));
   CHECK(!sized.factor[1]);
   CHECK(sized.size[1] == Amount{40});
   scale.like = 2;
   scale.evenly = true;
-  const Scale even = std::get<Scale>(*with_value(scale, Blank::FactorZ, Amount{2}));
+  const Scale even = std::get<Scale>(*with(scale, "factor", 2, 2));
   CHECK(even.like == kNoPart);
   CHECK(!even.factor[1]);
   Rotate rotate = about(Rotate{}, {1});
   rotate.like = Like{2, {true, true, true}, false};
-  CHECK(!std::get<Rotate>(*with_value(rotate, Blank::Angle, Amount{4})).like);
+  CHECK(std::get<Rotate>(*with(rotate, "angle", 0, 4)).like.part == kNoPart);
   Pivot pivot = about(Pivot{}, {1});
   pivot.at = bottom();
-  CHECK(!std::get<Pivot>(*with_value(pivot, Blank::X, Amount{4})).at);
-  CHECK(!with_value(about(Pivot{}, {1}), Blank::BoxX, Amount{0.5}));
-  CHECK(!with_value(move, Blank::Angle, Amount{4}));
-  CHECK(!with_value(about(Delete{}, {1}), Blank::X, Amount{4}));
+  CHECK(!std::get<Pivot>(*with(pivot, ".number", 0, 4)).at);
+  CHECK(!with(about(Pivot{}, {1}), ".fraction", 0, 0.5));
+  CHECK(!with(move, "angle", 0, 4));
+  CHECK(!with(about(Delete{}, {1}), "by", 0, 4));
 }
 
 TEST_CASE("the choices of a blank change the verb and the sentence, and nothing else takes them") {
   const Scene s = stand();
-  const std::tuple<Verb, Blank, std::size_t, const char*> cases[] = {
-      {about(Copy{}, {1}), Blank::Linked, 0, "Copied Post, linked, 0 mm · 0 mm · 0 mm away."},
-      {Show{{1}, true}, Blank::Shown, 1, "Hid Post."},
-      {Lock{{1}, false}, Blank::Shown, 0, "Locked Post."},
-      {Reparent{{3}, kNoPart, true}, Blank::Keep, 1, "Put Lever at the top of the tree, keeping the numbers."},
-      {about(Bake{}, {1}), Blank::Baked, 3, "Baked the rotation and scale of Post into the mesh."},
-      {about(FitBox{}, {1}), Blank::Copies, 1, "Made the box of Post the tightest there is, linked copies with it."}};
-  for (const auto& [verb, blank, choice, words] : cases) {
-    const auto changed = with_choice(verb, blank, choice);
+  const std::tuple<Verb, const char*, const char*, const char*> cases[] = {
+      {about(Copy{}, {1}), "instance", "as an instance", "Copied Post as an instance, offset 0 mm · 0 mm · 0 mm."},
+      {Show{{1}, true}, "shown", "hidden", "Hid Post."},
+      {Lock{{1}, false}, "locked", "locked", "Locked Post."},
+      {Reparent{{3}, kNoPart, Reparent::Keeps::Place}, "keep", "the numbers",
+       "Put Lever at the top of the tree, keeping the numbers."},
+      {about(Bake{}, {1}), ".baked", "rotation and scale", "Baked the rotation and scale of Post into the mesh."},
+      {about(FitBox{}, {1}), "copies", "its instances with it",
+       "Made the box of Post the tightest there is, its instances with it."}};
+  for (const auto& [verb, key, choice, words] : cases) {
+    const auto changed = chosen(verb, key, choice, s);
+    INFO(words);
     REQUIRE(changed);
     CHECK(plain_text(sentence(*changed, s, Tense::Past)) == words);
-    CHECK(!with_choice(verb, blank, 99));
-    CHECK(!with_choice(verb, Blank::Gap, 0));
+    CHECK(!with_option(verb, blank_of(verb, key), 99, s, {}));
+    CHECK(!with_option(verb, blank_of(verb, "gap"), 0, s, {}));
   }
-  CHECK(plain_text(sentence(*with_text(Rename{1, "Post 9"}, Blank::Name, "Mast"), s, Tense::Past)) ==
+  const Verb rename = Rename{1, "Post 9"};
+  CHECK(plain_text(sentence(*with_text(rename, blank_of(rename, "name"), "Mast"), s, Tense::Past)) ==
         "Renamed Post to Mast.");
-  CHECK(std::get<Group>(*with_text(Group{{1}, {}, {}}, Blank::Name, "Stand")).name == "Stand");
-  CHECK(!with_text(Show{{1}, true}, Blank::Name, "x"));
+  const Verb group = Group{{1}, {}, {}};
+  CHECK(std::get<Group>(*with_text(group, blank_of(group, "name"), "Stand")).name == "Stand");
+  CHECK(!with_text(Show{{1}, true}, blank_of(group, "name"), "x"));
 }
 
 TEST_CASE("a verb about other parts takes the same feature of the first of them") {
@@ -123,12 +139,14 @@ TEST_CASE("a verb about other parts takes the same feature of the first of them"
   meet.from = TackAddress{TackKind::Vertex, 1, 3, {}};
   meet.to = TackAddress{TackKind::Pivot, 2, 0, {}};
   meet.what = {1};
-  const Meet moved = std::get<Meet>(with_parts(meet, {5, 3}));
+  const Meet moved = std::get<Meet>(*with_parts(meet, {5, 3}));
   CHECK(moved.what == std::vector<PartId>{5, 3});
   CHECK(moved.from->part == 5);
   CHECK(moved.from->index == 3);
   CHECK(moved.to->part == 2);
-  CHECK(std::get<Rename>(with_parts(Rename{1, "A"}, {5})).part == 5);
+  // A verb about nothing else cannot be repeated.
+  CHECK(!with_parts(Rename{1, "A"}, {5}));
+  CHECK(!with_parts(CloseTie{"joint", {}}, {5}));
 }
 
 TEST_CASE("each way out of skew does what it says") {
@@ -141,7 +159,7 @@ TEST_CASE("each way out of skew does what it says") {
   scale.factor[0] = Amount{2};
   Scene turned = s;
   turned.place(1, {{0, 0, 0}, {0, 0, 30}, {1, 1, 1}, {}, {}});
-  const Verb verbs[] = {place, scale, Reparent{{1}, 4, true}};
+  const Verb verbs[] = {place, scale, Reparent{{1}, 4, Reparent::Keeps::Place}};
   for (const Verb& verb : verbs) {
     const Scene& before = std::holds_alternative<Reparent>(verb) ? turned : s;
     const Scene after = done(verb, before);

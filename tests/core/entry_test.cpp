@@ -89,7 +89,7 @@ TEST_CASE("a bad entry says where and why") {
   CHECK(error_of("4 / 0").at == 2);
   CHECK(error_of("(3 + 4").at == 0);
   CHECK(error_of("3 4").at == 2);
-  CHECK(error_of("12 mm * 3 mm").why.find("power of 2") != std::string::npos);
+  CHECK(error_of("12 mm * 3 mm").why.find("square millimetres") != std::string::npos);
   CHECK(error_of("it").why.find("present value") != std::string::npos);
   CHECK(error_of("height of \"Post 9\"").at == 0);
   CHECK(error_of("height of Post").at == 10);

@@ -12,7 +12,7 @@ Keep keep(PartId part, const TackAddress& at, const std::string& name, bool link
   k.part = part;
   k.at = at;
   k.name = name;
-  k.linked = linked;
+  k.copies = linked ? Copies::All : Copies::Separate;
   return k;
 }
 
@@ -48,7 +48,7 @@ TEST_CASE("a kept tack goes where its part goes, and so do its direction and rol
   }
 }
 
-TEST_CASE("a kept tack is carried by linked copies, those there are and those to come", "[kept]") {
+TEST_CASE("a kept tack is carried by instances, those there are and those to come", "[kept]") {
   Scene s;
   const MeshPtr mesh = cube(20);
   const PartId first = s.add(part_of("Channel 1", mesh));
@@ -59,7 +59,7 @@ TEST_CASE("a kept tack is carried by linked copies, those there are and those to
   CHECK_FALSE(find_kept(s, other, "out"));
   Copy copy;
   copy.what = {second};
-  copy.linked = true;
+  copy.instance = true;
   const Scene more = done(copy, s);
   CHECK(find_kept(more, more.roots().back(), "out"));
   // On one alone when that is asked for; and a name that is there takes the new place.
@@ -111,5 +111,5 @@ TEST_CASE("kept tacks have addresses, words, and reasons when they are not there
   move.by[2] = Amount{5};
   CHECK(at(done(move, s), kept_tack(1, "aside")) == Vec3{100, 0, 5});
   CHECK(plain_text(sentence(Verb(keep(1, vertex(1, 0), "foot")), s, Tense::Past)) ==
-        "Kept the vertex on Channel 2 by the name foot.");
+        "Kept the vertex on Channel 2 as foot.");
 }

@@ -159,13 +159,13 @@ TEST_CASE("what cannot be met says why") {
   m.from = vertex(a, 0);
   CHECK(problem(m).find("To is missing") != std::string::npos);
   m.to = vertex(child, 0);
-  CHECK(problem(m).find("on what moves") != std::string::npos);
+  CHECK(problem(m).find("moves as well") != std::string::npos);
   m.to = TackAddress{TackKind::Point, kNoPart, 0, {}};
   m.gap = 3;
-  CHECK(problem(m).find("no direction") != std::string::npos);
+  CHECK(problem(m).find("needs a direction") != std::string::npos);
   m.gap = 0;
   m.facing = Facing::Facing;
-  CHECK(problem(m).find("no direction") != std::string::npos);
+  CHECK(problem(m).find("needs a direction") != std::string::npos);
   m.facing.reset();
   m.from = vertex(l, 0);
   CHECK(problem(m).find("locked") != std::string::npos);

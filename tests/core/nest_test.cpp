@@ -3,6 +3,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/verbs/journal.h"
+#include "core/verbs/words.h"
 #include "tests/support.h"
 
 using namespace tack;
@@ -56,7 +57,7 @@ TEST_CASE("copies are linked or not, with everything below, and names count on")
   s.add(part_of("Collar", cube(5), {}, 2));
   Copy copy;
   copy.what = {2};
-  copy.linked = true;
+  copy.instance = true;
   copy.by[1] = Amount{50};
   const auto linked = tack::apply(copy, s);
   REQUIRE(linked);
@@ -65,7 +66,7 @@ TEST_CASE("copies are linked or not, with everything below, and names count on")
   CHECK(linked->part(id).mesh == s.part(2).mesh);
   CHECK(linked->part(id).placement.position == Vec3{200, 50, 18});
   REQUIRE(linked->part(id).children.size() == 1);
-  copy.linked = false;
+  copy.instance = false;
   const auto apart = tack::apply(copy, s);
   REQUIRE(apart);
   CHECK(apart->part(apart->roots().back()).mesh != s.part(2).mesh);
@@ -75,8 +76,10 @@ TEST_CASE("copies are linked or not, with everything below, and names count on")
   CHECK(separate->part(1).mesh != separate->part(3).mesh);
   CHECK(separate->part(1).mesh != separate->part(2).mesh);
   CHECK_FALSE(tack::apply(Separate{{4}}, s));
-  CHECK(next_name(s, kNoPart, "Post") == "Post 4");
-  CHECK(next_name(s, kNoPart, "Hub") == "Hub 2");
+  FreeNames names(s, kNoPart);
+  CHECK(next_name(names, "Post 3") == "Post 4");
+  CHECK(next_name(names, "Post 3") == "Post 5");
+  CHECK(next_name(names, "Hub") == "Hub 2");
 }
 
 TEST_CASE("an earlier step is changed and the later ones follow") {

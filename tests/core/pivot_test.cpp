@@ -102,7 +102,9 @@ TEST_CASE("typed numbers, box points, centre of mass, middle of all") {
   CHECK(pivot_after("\"box 0.5,0.5,0\"") == Vec3{20, 30, 30});
   CHECK(pivot_after("\"mass\"") == Vec3{20, 30, 40});
   CHECK(pivot_after("\"middle\"") == Vec3{20, 30, 40});
-  CHECK(pivot_after("\"\\\"Post\\\" edge 0-1\"") != p.position);
+  // Half way from vertex 0 to vertex 1, which are p.position + their own coordinates.
+  const auto positions = s.part(1).mesh->positions();
+  CHECK(pivot_after("\"\\\"Post\\\" edge 0-1 at 0.5\"") == p.position + (positions[0] + positions[1]) * 0.5);
 }
 
 TEST_CASE("centres of mass known by hand") {
@@ -225,12 +227,10 @@ TEST_CASE("the box fits to an edge, a face or three tacks") {
     std::sort(&size.x, &size.x + 3, std::greater<>());
     CHECK(distance(size, {30, 10, 5}) < 1e-12);
   }
-  CHECK_FALSE(tack::apply(FitBox{{1},
-                                 {{TackKind::Point, kNoPart, 0, {0, 0, 0}},
-                                  {TackKind::Point, kNoPart, 0, {1, 0, 0}},
-                                  {TackKind::Point, kNoPart, 0, {2, 0, 0}}},
-                                 Copies::Separate},
-                          s));
+  FitBox in_line;
+  in_line.what = {1};
+  for (const double along : {0.0, 1.0, 2.0}) in_line.to.emplace_back(point({along, 0, 0}));
+  CHECK_FALSE(tack::apply(in_line, s));
 }
 
 TEST_CASE("a pivot turned like the world, a part or its parent makes its axes those, and nothing moves") {

@@ -1,5 +1,6 @@
 // Verbs that go from a place to a place as far as they may: about one that stays, sliding, in line, by size.
 #include "core/fit/measure.h"
+#include "core/hands/hand.h"
 #include "core/math/degrees.h"
 #include "core/verbs/meet_motion.h"
 #include "core/view/handles.h"
@@ -155,7 +156,7 @@ TEST_CASE("a change of size brings a caught place to another", "[scale]") {
   scale.evenly = false;
   scale.from = box_point(1, {1, 1, 0});
   scale.along = {false, false, true};
-  CHECK(tack::apply(Verb(scale), s).error().what.find("level with what stays along Z") != std::string::npos);
+  CHECK(tack::apply(Verb(scale), s).error().what.find("has the same Z as the point held still") != std::string::npos);
 }
 
 TEST_CASE("a place that is not on what turns or grows is refused", "[move]") {
@@ -179,7 +180,7 @@ TEST_CASE("a place that is not on what turns or grows is refused", "[move]") {
   rotate.to = point({5, 5, 5});
   const auto refused = tack::apply(Verb(rotate), s);
   REQUIRE_FALSE(refused);
-  CHECK(refused.error().what == "The vertex · Board is not on what moves.");
+  CHECK(refused.error().what == "The vertex · Board does not move.");
   Scale scale;
   scale.what = {post};
   scale.from = vertex(board, 0);
@@ -190,7 +191,7 @@ TEST_CASE("a place that is not on what turns or grows is refused", "[move]") {
   move.to = vertex(post, 1);
   const auto itself = tack::apply(Verb(move), s);
   REQUIRE_FALSE(itself);
-  CHECK(itself.error().remedy == "To must be on what stays.");
+  CHECK(itself.error().remedy == "To must be on a part that stays.");
   CHECK_FALSE(verb_from_json(Json{{"verb", "rotate"}, {"what", {"Post"}}, {"from", "\"Post\" pivot"}}, s));
   CHECK_FALSE(verb_from_json(Json{{"verb", "scale"}, {"what", {"Post"}}, {"from", 5}, {"to", "point 1,2,3"}}, s));
 }
@@ -207,15 +208,20 @@ TEST_CASE("dragged, a place that slides is where the pixel meets its line or pla
     const auto from = find_tack(s, *move.from);
     REQUIRE(from);
     const double x = chance.between(200, 800), y = chance.between(200, 600);
-    const auto in = [&](Slide::Kind kind) {
+    Grip grip;
+    grip.pull = {grip_handle(move, s, from->point), view, 500, 400, x, y, 0};
+    grip.place = move.from;
+    // Where the drag would bring the place.
+    const auto in = [&](Slide::Kind kind) -> std::optional<Vec3> {
       move.slide.kind = kind;
-      return dragged_along(move, s, view, from->point, x, y);
+      const auto verb = dragged(Verb(move), s, grip);
+      return verb ? std::optional(find_tack(s, *std::get<Move>(*verb).to)->point) : std::nullopt;
     };
-    const auto free = in(Slide::Kind::Free);
+    // Freely it goes across the line of sight, as far as the pointer went.
+    const auto free = dragged(Verb(move), s, grip);
     REQUIRE(free);
-    const auto px = view.project(*free);
-    CHECK(std::hypot(px->x - x, px->y - y) < 1e-6);
-    CHECK(std::abs(dot(*free - from->point, view.back())) < 1e-8);
+    const auto& freely = std::get<Move>(*free).by;
+    CHECK(std::abs(dot(Vec3{freely[0].value, freely[1].value, freely[2].value}, view.back())) < 1e-8);
     if (const auto along = in(Slide::Kind::Edge)) {
       CHECK(length(cross(*along - from->point, *from->roll)) < 1e-8);
       // No other place of the line is nearer to the line of sight.
@@ -236,7 +242,10 @@ TEST_CASE("dragged, a place that slides is where the pixel meets its line or pla
   move.what = {1};
   move.from = vertex(1, 0);
   move.slide.kind = Slide::Kind::Edge;
-  CHECK_FALSE(dragged_along(move, s, view_of(Camera{}, 1000, 800), {}, 500, 400));
+  Grip grip;
+  grip.pull = {grip_handle(move, s, {}), view_of(Camera{}, 1000, 800), 500, 400, 520, 400, 0};
+  grip.place = move.from;
+  CHECK_FALSE(dragged(Verb(move), s, grip));
 }
 
 TEST_CASE("a drag round a point in the air, and a size in other axes, land where they should", "[rotate][scale]") {

@@ -199,7 +199,7 @@ TEST_CASE("turned like another part: one axis by the smallest turn, all three, a
     Scene t = done(r, s);
     const Mat3 all = squared_up(world_of(t, id).linear);
     for (int c = 0; c < 3; ++c) CHECK(distance(all.column[c], to.column[c]) < 1e-12);
-    r.like->axes = {false, false, true};
+    r.like.axes = {false, false, true};
     t = done(r, s);
     const Mat3 z = squared_up(world_of(t, id).linear);
     CHECK(distance(z.column[2], to.column[2]) < 1e-12);
@@ -207,7 +207,7 @@ TEST_CASE("turned like another part: one axis by the smallest turn, all three, a
     const Vec3 axis = normalized(cross(from.column[2], to.column[2]));
     CHECK(distance(rodrigues(axis, angle_between(from.column[2], to.column[2]), from.column[0]), z.column[0]) < 1e-9);
     CHECK(comes_out_flipped(r, s) == (dot(from.column[2], to.column[2]) < 0));
-    r.like->other_way = true;
+    r.like.other_way = true;
     t = done(r, s);
     CHECK(distance(squared_up(world_of(t, id).linear).column[2], -to.column[2]) < 1e-12);
   }

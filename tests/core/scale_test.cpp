@@ -141,11 +141,11 @@ TEST_CASE("factors, percent, a mirror; what is flat, zero or twice given is refu
   CHECK_FALSE(tack::apply(scale, s));
   Scale both = size(10, 0);
   both.factor[0] = Amount{2};
-  CHECK_FALSE(tack::apply(both, s));
+  CHECK_FALSE(tack::apply(Verb(both), s));
   Scale two = size(10, 0);
   two.size[1] = Amount{20};
   two.evenly = true;
-  CHECK_FALSE(tack::apply(two, s));
+  CHECK_FALSE(tack::apply(Verb(two), s));
   Scene empty;
   empty.add(part_of("Group", nullptr));
   CHECK_FALSE(tack::apply(size(10, 0), empty));
@@ -242,12 +242,12 @@ TEST_CASE("every verb reads back what it writes") {
        R"({"verb":"scale","what":["Scoop"],"like":"Lift","along":"xz","hold":"pivot","evenly":true})",
        R"({"verb":"pivot","what":["Lift"],"at":"\"Scoop\" vertex 3","turned":"world"})",
        R"({"verb":"pivot","what":["Lift"],"at":[1,null,"it + 2"],"axes":"parent"})",
-       R"({"verb":"pivot","what":["Lift","Scoop"],"at":"tree-box 0,0,1","turned":{"like":"Scoop"},"copies":"all"})",
+       R"({"verb":"pivot","what":["Lift","Scoop"],"at":"tree-box 0,0,1","turned":{"like":"Scoop"},"copies":"instances"})",
        R"({"verb":"bake","what":["Scoop"],"rotation":true,"scale":true})",
        R"({"verb":"fit-box","what":["Scoop"],"to":["\"Scoop\" vertex 0","\"Scoop\" vertex 1","\"Scoop\" vertex 2"]})",
        R"({"verb":"fit-box","what":["Scoop"],"to":"\"Scoop\" face 3"})",
        R"({"verb":"group","what":["Lift","Post \"4\""],"name":"Pair","at":"bottom"})",
-       R"({"verb":"copy","what":["Lift"],"linked":true,"by":["3 cm",0,0]})",
+       R"({"verb":"copy","what":["Lift"],"instance":true,"by":["3 cm",0,0]})",
        R"({"verb":"colour","what":["Lift"],"colour":"#C87A5A"})",
        R"({"verb":"place","what":["Scoop"],"axes":{"of":"Lift"},"position":[5,0,0],"skew":[0.1,0,0]})"}) {
     INFO(text);

@@ -20,7 +20,7 @@ Keep keep(PartId part, const TackAddress& at, const std::string& name, bool link
   k.part = part;
   k.at = at;
   k.name = name;
-  k.linked = linked;
+  k.copies = linked ? Copies::All : Copies::Separate;
   return k;
 }
 
@@ -99,7 +99,7 @@ TEST_CASE("kept tacks meet facing each other, and a chain goes on by itself", "[
   CHECK_FALSE(tack::apply(Verb(meet), s));
   meet.chain = 2;
   meet.to = vertex(first, 0);
-  CHECK(can_chain(meet, s));  // a linked copy has the same vertex
+  CHECK(can_chain(meet, s));  // an instance has the same vertex
   Scene other_mesh = s;
   Part board = other_mesh.part(first);
   board.mesh = cube(50);
@@ -231,15 +231,15 @@ TEST_CASE("closing a tie brings either side back, to the bound", "[tie]") {
       scene = done(rotate, scene);
     }
     REQUIRE(state_of(*scene.tie("t"), scene).kind == TieState::Kind::Apart);
-    const CloseTie close{"t", i % 2 == 1};
+    const CloseTie close{"t", i % 2 == 1 ? CloseTie::Moves::Met : CloseTie::Moves::Brought};
     const std::vector<PartId> moving = movers(close, scene);
-    CHECK(moving == std::vector<PartId>{close.move_other ? a : b});
+    CHECK(moving == std::vector<PartId>{close.moves == CloseTie::Moves::Met ? a : b});
     const Scene closed = done(close, scene);
     const TieState state = state_of(*closed.tie("t"), closed);
     CHECK(state.kind == TieState::Kind::Exact);
     worst = std::max(worst, state.gap / exact_bound(closed, meet.from.value(), meet.to.value()));
     // Only what was to move has moved.
-    CHECK(closed.shares(scene, close.move_other ? b : a));
+    CHECK(closed.shares(scene, close.moves == CloseTie::Moves::Met ? b : a));
   }
   note_number(fmt::format("600 ties closed from either side: worst gap {:.1e} of the bound", worst));
 }
@@ -341,7 +341,7 @@ TEST_CASE("sharing leaves the least sum of squares, found another way", "[tie]")
       const bool forward = i % 2 == 0 || i + 1 == count;
       const PartId moves = posts[forward ? later : earlier], stays = posts[forward ? earlier : later];
       const std::string name = fmt::format("tie {}", i);
-      s = done(Keep{stays, point(at(s, vertex(moves, 0)) + gap), name, false}, s);
+      s = done(Keep{stays, point(at(s, vertex(moves, 0)) + gap), name, Copies::Separate}, s);
       Tie tie;
       tie.name = name;
       tie.what = {moves};
@@ -486,7 +486,7 @@ TEST_CASE("a step says which ties it took away or let go, and nothing of those t
   const Scene moved = done(move, tied);
   CHECK(remark(Verb(move), tied, moved) == "2 ties no longer hold: one, …");
   CHECK(remark(Verb(move), moved, done(move, moved)).empty());
-  const CloseTie close{"one", false};
+  const CloseTie close{"one", CloseTie::Moves::Brought};
   CHECK(remark(Verb(close), moved, done(close, moved)).empty());
   Delete remove;
   remove.what = {b};
@@ -510,8 +510,9 @@ TEST_CASE("ties have names of their own, and steps", "[tie]") {
   CHECK(named.tie("joint"));
   for (const Verb& verb :
        {Verb(EditTie{"joint", EditTie::Do::Rename, "seam"}), Verb(EditTie{"joint", EditTie::Do::Suspend, {}}),
-        Verb(CloseTie{"joint", true}), Verb(ShareError{"joint"}), Verb(keep(b, vertex(b, 1), "mark", false)),
-        Verb(Forget{{b}, "in", false}), Verb(meet_tied(kept_tack(b, "in"), kept_tack(a, "out"), "third"))}) {
+        Verb(CloseTie{"joint", CloseTie::Moves::Met}), Verb(ShareError{"joint"}),
+        Verb(keep(b, vertex(b, 1), "mark", false)), Verb(Forget{{b}, "in", Copies::Separate}),
+        Verb(meet_tied(kept_tack(b, "in"), kept_tack(a, "out"), "third"))}) {
     const Json json = to_json(verb, named);
     const auto again = verb_from_json(json, named);
     INFO(json.dump());

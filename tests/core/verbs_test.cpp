@@ -106,7 +106,7 @@ TEST_CASE("replacing one group of numbers leaves the others") {
     CHECK(distance(before.position, after.position) < 1e-9 * (1 + length(before.position)));
     CHECK(distance(after.rotation, {10, 20, 30}) < 1e-9);
     for (int a = 0; a < 3; ++a) CHECK(std::abs(after.scale[a]) == Approx(std::abs(before.scale[a])).epsilon(1e-9));
-    CHECK(distance(after.skew, before.skew) < 1e-9 * (1 + length(before.skew)) * 100);
+    CHECK(distance(after.skew, before.skew) < 1e-9 * (1 + length(before.skew)));
   }
 }
 
@@ -144,7 +144,7 @@ TEST_CASE("Move goes along world, parent and local axes") {
   CHECK(distance(world_of(*local, 3) * Vec3{} - before, x * 12) < 1e-12 * 1000);
 }
 
-TEST_CASE("a third of an inch three times is an inch, in decimals where they are decimals") {
+TEST_CASE("24.1 mm three times are 72.3 mm to the bit: typed decimals add up in decimal") {
   Scene s;
   s.add(part_of("P", cube(1)));
   Move move;
@@ -160,24 +160,24 @@ TEST_CASE("reparenting keeps the place or the numbers") {
     Scene s;
     const PartId a = s.add(part_of("A", nullptr, chance.placement(50)));
     const PartId b = s.add(part_of("B", cube(10), chance.placement(50)));
-    const auto placed = apply(Reparent{{b}, a, true}, s);
+    const auto placed = apply(Reparent{{b}, a, Reparent::Keeps::Place}, s);
     REQUIRE(placed);
     CHECK(placed->part(b).parent == a);
     for (std::uint32_t v = 0; v < 8; ++v) {
       const Vec3 p = s.part(b).mesh->positions()[v];
       CHECK(distance(world_of(s, b) * p, world_of(*placed, b) * p) < 1e-9 * (100 + length(world_of(s, b) * p)));
     }
-    const auto numbers = apply(Reparent{{b}, a, false}, s);
+    const auto numbers = apply(Reparent{{b}, a, Reparent::Keeps::Numbers}, s);
     CHECK(numbers->part(b).placement == s.part(b).placement);
   }
   const Scene s = nested();
-  CHECK_FALSE(apply(Reparent{{1}, 3, true}, s));
+  CHECK_FALSE(apply(Reparent{{1}, 3, Reparent::Keeps::Place}, s));
 }
 
 TEST_CASE("names, locks and deletions are checked") {
   Scene s = nested();
-  CHECK_FALSE(apply(Rename{1, ""}, s));
-  CHECK_FALSE(apply(Rename{1, "a\nb"}, s));
+  CHECK_FALSE(tack::apply(Verb(Rename{1, ""}), s));
+  CHECK_FALSE(tack::apply(Verb(Rename{1, "a\nb"}), s));
   CHECK_FALSE(apply(Rename{9, "x"}, s));
   CHECK(apply(Rename{1, "Tower"}, s)->part(1).name == "Tower");
   s = *apply(Lock{{1}, true}, s);
@@ -266,9 +266,10 @@ TEST_CASE("every verb goes to JSON and back") {
   place.axes = AxesKind::Parent;
   place.position = xyz(1, std::nullopt, 3);
   place.scale[1] = Amount{1.1, "110 %"};
-  for (const Verb& verb : {Verb(meet), Verb(move), Verb(places), Verb(place), Verb(Show{{1}, false}),
-                           Verb(Lock{{2}, true}), Verb(Rename{3, "Ladle"}), Verb(Delete{{2}}),
-                           Verb(Reparent{{3}, 1, true}), Verb(Reparent{{3}, kNoPart, false})}) {
+  for (const Verb& verb :
+       {Verb(meet), Verb(move), Verb(places), Verb(place), Verb(Show{{1}, false}), Verb(Lock{{2}, true}),
+        Verb(Rename{3, "Ladle"}), Verb(Delete{{2}}), Verb(Reparent{{3}, 1, Reparent::Keeps::Place}),
+        Verb(Reparent{{3}, kNoPart, Reparent::Keeps::Numbers})}) {
     const Json json = to_json(verb, s);
     INFO(json.dump());
     const auto back = verb_from_json(json, s);

@@ -147,7 +147,8 @@ namespace {
 
 // At least 300 damaged variants: cut off, bytes changed, blocks zeroed, numbers made huge, lines repeated. Each must
 // end in a delivery that makes sound parts, or in a sentence.
-void damage(const Bytes& good, const std::string& name, std::uint64_t seed) {
+// `counted`: the format says how long the file is, so that one that is cut off anywhere is refused.
+void damage(const Bytes& good, const std::string& name, std::uint64_t seed, bool counted = false) {
   Chance chance(seed);
   int refused = 0;
   for (int i = 0; i < 400; ++i) {
@@ -186,6 +187,7 @@ void damage(const Bytes& good, const std::string& name, std::uint64_t seed) {
       }
     }
     const auto delivery = read_delivery(bad, name, {});
+    if (counted && i % 6 == 0) CHECK_FALSE(delivery);
     if (!delivery) {
       ++refused;
       CHECK_FALSE(delivery.error().what.empty());
@@ -217,7 +219,7 @@ Scene small_scene() {
 
 }  // namespace
 
-TEST_CASE("damaged GLB files end in a sentence") { damage(*write_document(small_scene(), {}), "a.glb", 201); }
+TEST_CASE("damaged GLB files end in a sentence") { damage(*write_document(small_scene(), {}), "a.glb", 201, true); }
 TEST_CASE("damaged glTF text ends in a sentence") {
   const auto bytes = *write_document(small_scene(), {});
   const auto glb = std::string(bytes.begin() + 20,
@@ -225,7 +227,7 @@ TEST_CASE("damaged glTF text ends in a sentence") {
   damage(Bytes(glb.begin(), glb.end()), "a.gltf", 202);
 }
 TEST_CASE("damaged OBJ files end in a sentence") { damage(*write_obj(small_scene(), {}), "a.obj", 203); }
-TEST_CASE("damaged binary STL files end in a sentence") { damage(*write_stl(small_scene(), {}), "a.stl", 204); }
+TEST_CASE("damaged binary STL files end in a sentence") { damage(*write_stl(small_scene(), {}), "a.stl", 204, true); }
 TEST_CASE("damaged text STL files end in a sentence") {
   std::string text = "solid a\n";
   for (int i = 0; i < 20; ++i)
@@ -233,7 +235,7 @@ TEST_CASE("damaged text STL files end in a sentence") {
             "\nendloop\nendfacet\n";
   damage(Bytes(text.begin(), text.end()), "a.stl", 205);
 }
-TEST_CASE("damaged binary PLY files end in a sentence") { damage(*write_ply(small_scene(), {}), "a.ply", 206); }
+TEST_CASE("damaged binary PLY files end in a sentence") { damage(*write_ply(small_scene(), {}), "a.ply", 206, true); }
 TEST_CASE("damaged text PLY files end in a sentence") {
   const std::string text =
       "ply\nformat ascii 1.0\nelement vertex 4\nproperty float x\nproperty float y\nproperty float z\nelement face 2\n"
@@ -301,7 +303,7 @@ TEST_CASE("a helper that hangs, dies or is missing costs only its file") {
     return sentence(result.error());
   };
   CHECK(with_helper("exec sleep 60").find("longer than") != std::string::npos);
-  CHECK(with_helper("kill -SEGV $$").find("brought the reader down") != std::string::npos);
+  CHECK(with_helper("kill -SEGV $$").find("the program that reads it crashed") != std::string::npos);
   CHECK(with_helper("exit 0").find("no answer") != std::string::npos);
   CHECK(with_helper("echo rubbish >&3").find("no proper answer") != std::string::npos);
   ::setenv("TACKPOINT_HELPER", "/no/such/helper", 1);

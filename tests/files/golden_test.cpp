@@ -1,4 +1,4 @@
-// Every step that the documentation shows and the demo is made by, read and written again: the bytes stay as they are.
+// Every step of many examples (golden/examples.md) and of the demo, read and written again: the bytes stay as they are.
 // TACK_WRITE_GOLDEN=1 writes the golden file anew.
 #include <catch2/catch.hpp>
 
@@ -45,7 +45,7 @@ TEST_CASE("every step of the documentation and of the demo is written as it alwa
     if (std::filesystem::exists(source(std::string("demo/") + file)))
       std::filesystem::copy_file(source(std::string("demo/") + file), folder / file);
   std::string lines;
-  const std::string page = text_of("docs/steps.md");
+  const std::string page = text_of("tests/files/golden/examples.md");
   for (std::size_t at = page.find("```json"); at != std::string::npos; at = page.find("```json", at)) {
     const std::size_t begin = page.find('\n', at), end = page.find("```", begin);
     lines += written(Json::parse(page.substr(begin, end - begin)), folder.path());

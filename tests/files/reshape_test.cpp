@@ -151,7 +151,7 @@ TEST_CASE("what was baked into a mesh that came along is written with everything
   CHECK((*offsets)[2] == Approx(10).epsilon(1e-6));
 }
 
-TEST_CASE("linked copies that take a bake along stay linked in the file") {
+TEST_CASE("instances that take a bake along stay linked in the file") {
   const Document d = foreign_plate();
   Bake bake;
   bake.what = {1};
@@ -181,7 +181,7 @@ TEST_CASE("a separated copy stays separate, a recoloured one keeps its material'
   REQUIRE(glb->json["materials"].size() == 2);
   CHECK(glb->json["materials"][1]["name"] == "Paint");
   CHECK(*write_document(again.scene, again.settings) == *bytes);
-  // A linked copy with another colour stays linked.
+  // An instance with another colour stays linked.
   const auto tinted = write_document(done(Paint{{2}, {1, 1, 0, 1}}, d.scene), d.settings);
   REQUIRE(tinted);
   check_valid(*tinted);
@@ -198,7 +198,7 @@ TEST_CASE("the demo after pivots, bakes, fits, groups and copies is valid and th
     {"verb": "fit-box", "what": ["Channel 3"], "to": "tightest"},
     {"verb": "bake", "what": ["Carriage"], "scale": true},
     {"verb": "group", "what": ["Channel 3", "Short channel"], "name": "Loose"},
-    {"verb": "copy", "what": ["Loose"], "linked": true, "by": [0, 100, 0]},
+    {"verb": "copy", "what": ["Loose"], "instance": true, "by": [0, 100, 0]},
     {"verb": "copy", "what": ["Funnel"]},
     {"verb": "scale", "what": ["Post 3"], "size": [null, null, 240]},
     {"verb": "colour", "what": ["Drum"], "colour": "#336699"}])");

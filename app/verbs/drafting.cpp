@@ -1,0 +1,545 @@
+#include "app/verbs/drafting.h"
+
+#include "core/catch/typed_place.h"
+#include "core/verbs/meet_motion.h"
+
+namespace tack {
+namespace {
+
+using State = Draft::State;
+
+QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<int>(text.size())); }
+
+bool same_place(const std::optional<Caught>& a, const std::optional<Caught>& b) {
+  return a.has_value() == b.has_value() && (!a || a->address == b->address);
+}
+
+// Whether the axes and what turns are about are those of the window: Scale has its own, and Meet's only limit it.
+bool shares_axes(const Verb& verb) {
+  return !std::holds_alternative<Scale>(verb) && !std::holds_alternative<Meet>(verb);
+}
+
+tl::expected<TackAddress, EntryError> read_place(const Store& store, const QString& text) {
+  // The axes in which a typed place is read: those in use.
+  const Scene& scene = store.scene();
+  const PartId part = store.picked().empty() ? kNoPart : store.picked().front();
+  const Axes axes = part == kNoPart && store.axes().kind != AxesKind::View ? Axes(AxesKind::World) : store.axes();
+  return typed_place(scene, text.toStdString(), {EntryKind::Length, store.unit(), std::nullopt, reader_of(scene)},
+                     axes_frame(scene, part, axes));
+}
+
+}  // namespace
+
+Drafting::Drafting(Store& store, QObject* parent) : QObject(parent), store_(store) {
+  connect(&store, &Store::started, this, [this] {
+    at_hand_.clear();
+    end();
+  });
+  // A measure goes on showing what is there now; every other finished sentence, and every drag, ends.
+  const auto ends = [this] {
+    if (draft_.state == State::Doing) return;
+    if (std::holds_alternative<Measure>(draft_.verb)) return refill();
+    if (draft_.state == State::Filling && !is_over())
+      refill();
+    else
+      end();
+  };
+  connect(&store, &Store::record_moved, this, ends);
+  connect(&store, &Store::picked_changed, this, ends);
+  connect(&store, &Store::axes_changed, this, ends);
+  connect(&store, &Store::settings_changed, this, [this] {
+    if (draft_.state != State::Doing) refill();
+  });
+  connect(&store, &Store::scene_changed, this, [this] {
+    if (draft_.state != State::Doing) refill();
+  });
+}
+
+// --- which verb
+
+Verb Drafting::fresh(VerbId verb) const {
+  const auto known = at_hand_.find(verb);
+  Verb next = without_gone(known == at_hand_.end() ? blank_verb(verb) : known->second, store_.scene());
+  if (auto* what = what_in(next)) *what = store_.picked();
+  if (Axes* axes = axes_in(next); axes && shares_axes(next)) *axes = store_.axes();
+  if (auto* rotate = std::get_if<Rotate>(&next)) rotate->about = store_.about();
+  if (auto* meet = std::get_if<Meet>(&next)) meet->tie = !meet->hold && (meet->tie || store_.remembers());
+  return next;
+}
+
+const Verb& Drafting::in_hand() const {
+  const bool serves = draft_.state == State::Filling || dragging() || draft_.asked || waits_for(draft_.verb);
+  if (serves) return draft_.verb;
+  if (!next_) next_ = fresh(row_);
+  return *next_;
+}
+
+void Drafting::set(Draft draft) {
+  draft_ = std::move(draft);
+  look_ = {};
+  next_.reset();
+  marks_.reset();
+  emit changed();
+}
+
+// What is picked, the axes or the scene are others now: what is being filled in follows.
+void Drafting::refill() {
+  if (draft_.state == State::Filling && !is_over()) {
+    at_hand_[row_] = draft_.verb;
+    draft_.verb = fresh(row_);
+  }
+  if (std::holds_alternative<Measure>(draft_.verb)) draft_.verb = without_gone(draft_.verb, store_.scene());
+  look_ = {};
+  next_.reset();
+  marks_.reset();
+  emit changed();
+}
+
+void Drafting::use(VerbId verb) {
+  if (verb == row_) return;
+  if (draft_.state == State::Filling && !is_over()) at_hand_[row_] = draft_.verb;
+  row_ = verb;
+  set({State::Filling, fresh(verb), 0, {}, Click::None});
+  emit row_changed();
+}
+
+void Drafting::end() { set({State::Filling, fresh(row_), 0, {}, Click::None}); }
+
+void Drafting::begin(const Verb& verb, BlankId asked) { set({State::Filling, verb, 0, asked, Click::Place}); }
+
+bool Drafting::reopen(std::size_t step) {
+  const Record& record = store_.journal().record();
+  if (step >= record.steps.size() || std::holds_alternative<Bring>(record.steps[step]->verb)) return false;
+  set({State::Correcting, record.steps[step]->verb, step, {}, Click::None});
+  return true;
+}
+
+const Scene& Drafting::scene_before() const {
+  const Record& record = store_.journal().record();
+  return is_done() && makes_step(draft_.verb) && draft_.step < record.steps.size() ? record.before(draft_.step)
+                                                                                   : store_.scene();
+}
+
+// --- what is said
+
+Sentence Drafting::sentence() const {
+  ++counts_.sentences;
+  const Scene& scene = scene_before();
+  const LengthUnit unit = store_.unit();
+  const bool shown = look_.verb && !look_.typed;
+  const Verb& verb = shown ? *look_.verb : draft_.verb;
+  Sentence s = tack::sentence(verb, scene, is_done() ? Tense::Past : Tense::Present, unit);
+  // What the places do not reach is said, never left to be found out; what may be added comes behind it.
+  const auto* meet = std::get_if<Meet>(&verb);
+  const Scene* after = look_.after ? look_.after.get() : is_done() ? &store_.scene() : nullptr;
+  if (meet && may_remain(*meet) && after && !look_.typed) {
+    const auto offer = std::find_if(s.begin(), s.end(), [](const Word& w) { return w.offer; });
+    Word words;
+    words.text = "  " + remaining_sentence(*meet, *after, unit);
+    s.insert(offer, words);
+  }
+  if (shown || dragging()) return s;
+  // The ways out of what the step did beside what was asked stand in the sentence itself.
+  const bool skewed = makes_step(verb);
+  std::uint8_t number = 0;
+  for (const Remedy& remedy : remedies()) {
+    Word gap, way;
+    gap.text = number > 0 ? " · " : skewed ? "  Or " : "  ";
+    way.text = way.name = remedy.words;
+    way.blank = {BlankId::kRemedy, number++};
+    gap.offer = way.offer = !skewed;
+    s.push_back(gap);
+    s.push_back(way);
+  }
+  return s;
+}
+
+QString Drafting::hint() const {
+  const BlankId waits = waiting();
+  if (waits && waits.row != BlankId::kNone) {
+    if (const std::string_view ask = ask_of(draft_.asked ? draft_.verb : in_hand(), waits); !ask.empty())
+      return text_of(ask) + (wants_part() ? QString() : QStringLiteral(" B: next place under the pointer."));
+  }
+  const Hints& hints = hints_of(is_done() || dragging() ? draft_.verb : in_hand());
+  if (dragging()) return text_of(grip_.place ? hints.gripping : hints.dragging);
+  if (is_done()) {
+    if (const std::string notice = notice_of(draft_.verb, scene_before()); !notice.empty())
+      return QString::fromStdString(notice);
+    return hints.done.empty() ? QStringLiteral("Done. Click a blank to correct it.") : text_of(hints.done);
+  }
+  return text_of(store_.picked().empty() ? hints.nothing : hints.ready);
+}
+
+bool Drafting::shows_kept() const {
+  const VerbFace* face = face_of(row_);
+  return (face && face->shows_kept) || (draft_.state == State::Filling && std::holds_alternative<Keep>(draft_.verb));
+}
+
+std::vector<Remedy> Drafting::remedies() const {
+  if (!is_done()) return {};
+  std::vector<Remedy> ways;
+  if (const auto* measure = std::get_if<Measure>(&draft_.verb)) {
+    for (auto& [words, meet] : closings(*measure, store_.scene())) ways.push_back({words, std::nullopt, Verb(meet)});
+    return ways;
+  }
+  const Record& record = store_.journal().record();
+  if (draft_.step >= record.steps.size() || record.steps[draft_.step]->problem) return {};
+  return remedies_of(draft_.verb, record.before(draft_.step), record.steps[draft_.step]->after);
+}
+
+void Drafting::remedy(std::size_t number) {
+  const std::vector<Remedy> ways = remedies();
+  if (number >= ways.size()) return;
+  if (ways[number].instead) return (void)act(*ways[number].instead, true);
+  if (!std::holds_alternative<Measure>(draft_.verb)) end();
+  if (ways[number].then) store_.perform(*ways[number].then);
+}
+
+// --- what is caught
+
+BlankId Drafting::waiting() const {
+  if (dragging()) return {};
+  if (draft_.asked) return draft_.asked;
+  if (is_done() && is_ready(draft_.verb)) return {};
+  return waits_for(draft_.verb);
+}
+
+bool Drafting::catches() const { return grips_place() || offers_grips() || (waiting() && !wants_part()); }
+
+bool Drafting::offers_grips() const {
+  return !dragging() && !waiting() && !store_.picked().empty() && tack::offers_grips(in_hand());
+}
+
+CatchOn Drafting::catches_on() const {
+  if (grips_place()) return CatchOn::WhatStays;
+  if (offers_grips()) return CatchOn::WhatMoves;
+  const BlankId waits = waiting();
+  const Role role = waits ? role_of(draft_.verb, waits) : Role::None;
+  if (role == Role::To) return std::holds_alternative<Measure>(draft_.verb) ? CatchOn::All : CatchOn::WhatStays;
+  return role == Role::From && waits.index > 0 ? CatchOn::WhatMoves : CatchOn::All;
+}
+
+std::vector<PartId> Drafting::moving() const {
+  const Verb& verb = look_.verb ? *look_.verb : in_hand();
+  std::vector<PartId> parts = parts_of(verb, store_.scene());
+  return parts.empty() ? store_.picked() : parts;
+}
+
+const std::vector<bool>& Drafting::moving_mask() const {
+  // The same parts in the same scene have the same mask, wherever the pointer goes.
+  std::pair<std::vector<PartId>, std::size_t> now{parts_of(in_hand(), store_.scene()), store_.journal().position()};
+  if (now.first.empty()) now.first = store_.picked();
+  if (mask_.size() != store_.scene().id_limit() || now != mask_of_) {
+    mask_ = marked_within(store_.scene(), now.first);
+    mask_of_ = std::move(now);
+  }
+  return mask_;
+}
+
+void Drafting::look_at(std::optional<Verb> verb, std::optional<Caught> caught, bool typed) {
+  look_ = {std::move(caught), std::move(verb), nullptr, typed};
+  marks_.reset();
+  if (look_.verb && makes_step(*look_.verb) && is_ready(*look_.verb)) {
+    ++counts_.scenes;
+    if (auto scene = tack::apply(*look_.verb, scene_before()))
+      look_.after = std::make_shared<const Scene>(std::move(*scene));
+  }
+  emit changed();
+}
+
+void Drafting::hover(const std::optional<Caught>& caught) {
+  if (dragging() || (same_place(look_.caught, caught) && !(caught && look_.typed))) return;
+  const BlankId waits = waiting();
+  std::optional<Verb> verb;
+  if (caught && waits && !wants_part()) verb = with_place(draft_.verb, waits, caught->address);
+  if (verb && draft_.state == State::Filling && is_ready(*verb)) verb = made_whole(*verb, store_.scene());
+  look_at(std::move(verb), caught, false);
+}
+
+// --- clicks
+
+bool Drafting::press(const std::optional<Caught>& caught, Qt::KeyboardModifiers modifiers) {
+  if (!draft_.asked && is_done() && is_ready(draft_.verb)) end();
+  if (!draft_.asked && is_over() && !waiting()) end();
+  if (!caught) return false;
+  // With something picked, Shift-click is a To at once: the part's own base is its From.
+  auto* meet = std::get_if<Meet>(&draft_.verb);
+  if (meet && !draft_.asked && !meet->from && modifiers & Qt::ShiftModifier && !moving_mask()[caught->address.part])
+    if (const auto base = base_of(*meet, store_.scene())) meet->from = base;
+  const BlankId waits = waiting();
+  if (!waits || wants_part()) return false;
+  give_place(waits, *caught, modifiers);
+  return true;
+}
+
+void Drafting::release(const std::optional<Caught>& caught, Qt::KeyboardModifiers modifiers) {
+  // Let go on another tack: from here to there in one gesture. Let go in the open: To still waits.
+  const BlankId waits = waiting();
+  if (caught && waits && !draft_.asked && role_of(draft_.verb, waits) == Role::To) {
+    const TackAddress* from = place_in(draft_.verb, blank_of(draft_.verb, "from", waits.index));
+    if (from && caught->address != *from) return give_place(waits, *caught, modifiers);
+  }
+  emit changed();
+}
+
+void Drafting::give_place(BlankId blank, const Caught& caught, Qt::KeyboardModifiers modifiers) {
+  const Draft before = draft_;
+  auto verb = with_place(draft_.verb, blank, caught.address);
+  if (!verb) return store_.say("This blank takes no such place.", Tone::Wrong);
+  draft_.asked = {};
+  if (auto* meet = std::get_if<Meet>(&*verb); meet && draft_.state == State::Filling && meet->to) {
+    if (modifiers & Qt::ShiftModifier) *meet = stood_on_base(*meet, store_.scene());
+    if (modifiers & Qt::ControlModifier) meet->leave_copy = true;
+  }
+  // A place of space is kept on the part that is picked.
+  if (auto* keep = std::get_if<Keep>(&*verb); keep && !is_on_part(caught.address) && store_.picked().size() == 1)
+    keep->part = store_.picked().front();
+  edit(*verb, blank, true);
+  // When it could not be done, the place just clicked is the one to give again.
+  if (draft_.state == State::Filling && draft_.verb == *verb && is_ready(*verb)) set(before);
+}
+
+void Drafting::take_part(PartId part) {
+  const BlankId blank = std::exchange(draft_.asked, BlankId{});
+  const auto verb = with_part(draft_.verb, blank, part);
+  if (!verb) return;
+  if (what_in(draft_.verb) && is_done() && key_of_blank(draft_.verb, blank) == "what") {
+    // The same step about another part.
+    draft_.state = State::Doing;
+    store_.pick({part});
+    draft_.state = State::Correcting;
+  }
+  edit(*verb, blank, true);
+}
+
+// Every edit comes through here. What is ready is done; what still lacks something waits for it.
+void Drafting::edit(Verb verb, BlankId blank, bool by_mouse) {
+  const bool filling = draft_.state == State::Filling;
+  if (is_ready(verb) && (!filling || by_mouse || acts(verb, blank))) return (void)act(verb, by_mouse);
+  if (filling) share_settings(draft_.verb, verb);
+  Draft next = draft_;
+  next.verb = std::move(verb);
+  if (is_done()) next.state = State::Correcting;
+  set(std::move(next));
+}
+
+void Drafting::share_settings(const Verb& before, const Verb& after) {
+  Verb was = before, is = after;
+  const auto doing = std::exchange(draft_.state, State::Doing);
+  if (const Axes* a = axes_in(was), *b = axes_in(is); a && b && *a != *b && shares_axes(is)) store_.set_axes(*b);
+  const auto *a = std::get_if<Rotate>(&was), *b = std::get_if<Rotate>(&is);
+  if (a && b && a->about != b->about) store_.set_about(b->about);
+  draft_.state = doing;
+}
+
+// Does the verb, as a new step or in place of the one that the draft is.
+bool Drafting::act(const Verb& asked, bool by_mouse) {
+  const Draft before = draft_;
+  const bool again = is_done();
+  const Verb verb = again ? asked : made_whole(asked, store_.scene());
+  draft_.state = State::Doing;
+  const std::size_t count = store_.journal().record().steps.size();
+  const bool last = before.step + 1 == count;
+  const bool done = !makes_step(verb) ||
+                    (again ? last ? store_.amend(verb) : store_.amend_step(before.step, verb) : store_.perform(verb));
+  if (!done) {
+    // A refused correction leaves the sentence as it was.
+    Draft back = before;
+    if (!again) back.verb = verb;
+    back.asked = {};
+    set(std::move(back));
+    return false;
+  }
+  at_hand_[id(verb)] = next_after(verb);
+  Draft next{State::Done, verb, again ? before.step : count, {}, Click::None};
+  // After a gesture, in a step of the record that was opened, and where the next one would first need a click, a typed
+  // value corrects.
+  Verb following = next_after(verb);
+  if (auto* what = what_in(following)) *what = store_.picked();
+  if (by_mouse || (again && !last) || waits_for(following)) next.state = State::Correcting;
+  if (const auto* meet = std::get_if<Meet>(&verb); meet && meet->leave_copy && !again) {
+    // A row: each further click leaves a copy and goes on.
+    next = {State::Filling, next_in_row(*meet), 0, {}, Click::None};
+  }
+  set(std::move(next));
+  if (!makes_step(verb)) return true;
+  const auto& steps = store_.journal().record().steps;
+  const std::size_t number = again ? before.step : count;
+  if (number < steps.size() && !steps[number]->remark.empty())
+    store_.say(QString::fromStdString(steps[number]->remark));
+  if (std::holds_alternative<Keep>(verb) && !again) emit name_wanted(blank_of(verb, "name"));
+  return true;
+}
+
+// --- blanks
+
+ChoiceContext Drafting::choice_context() const {
+  return {store_.view_frame ? store_.view_frame() : Mat3{},
+          store_.picked().empty() ? kNoPart : store_.picked().front()};
+}
+
+std::vector<Option> Drafting::options(BlankId blank) const {
+  return options_of(draft_.verb, blank, scene_before(), choice_context());
+}
+
+void Drafting::choose(BlankId blank, std::size_t option) {
+  const auto all = options(blank);
+  if (option >= all.size()) return;
+  const auto verb = with_option(draft_.verb, blank, option, scene_before(), choice_context());
+  if (all[option].click == Click::None) {
+    if (verb) edit(*verb, blank, acts(*verb, blank) || is_done());
+    return;
+  }
+  // An entry may change the verb and ask for a click besides: three places are wanted, not one.
+  if (verb) draft_.verb = *verb;
+  if (verb && is_done()) draft_.state = State::Correcting;
+  draft_.asked = {};
+  wait_for(blank, all[option].click);
+}
+
+void Drafting::wait_for(BlankId blank, Click click) {
+  Draft next = draft_;
+  next.asked = draft_.asked == blank ? BlankId{} : blank;
+  next.click = click;
+  set(std::move(next));
+}
+
+EntryContext Drafting::context(BlankId blank) const {
+  const EntryKind kind = number_kind(draft_.verb, blank).value_or(EntryKind::Length);
+  // In a blank for a change `it` is 0; in a finished sentence it is what stands there, else what the scene says.
+  const bool change = is_change(draft_.verb, blank);
+  const auto given = corrects() && !change ? value_in(draft_.verb, blank) : std::nullopt;
+  return {kind, store_.unit(), given ? *given : it_in(draft_.verb, blank, scene_before()), reader_of(store_.scene())};
+}
+
+std::optional<EntryError> Drafting::check_words(BlankId blank, const QString& text) const {
+  if (takes_words(blank)) {
+    if (!text.trimmed().isEmpty()) return std::nullopt;
+    return EntryError{0, 1, "A name is needed."};
+  }
+  if (draft_.asked == blank && draft_.click == Click::Part) {
+    const auto part = typed_part(store_.scene(), text.toStdString());
+    return part ? std::nullopt : std::optional(part.error());
+  }
+  const auto place = read_place(store_, text);
+  return place ? std::nullopt : std::optional(place.error());
+}
+
+bool Drafting::enter(BlankId blank, const QString& text, double value) {
+  if (takes_words(blank)) {
+    const auto verb = with_text(draft_.verb, blank, text.toStdString());
+    return verb && act(*verb, false);
+  }
+  if (draft_.asked == blank) {
+    if (draft_.click == Click::Part) {
+      if (const auto part = typed_part(store_.scene(), text.toStdString())) take_part(*part);
+      return true;
+    }
+    const auto place = read_place(store_, text);
+    const auto tack = place ? find_tack(store_.scene(), *place) : Result<Tack>(Tack{});
+    if (place && !tack) store_.say(tack.error());
+    if (!place || !tack) return true;
+    Caught typed;
+    typed.address = *place;
+    typed.point = tack->point;
+    give_place(blank, typed, {});
+    return true;
+  }
+  Amount amount{value, text.toStdString(), store_.unit()};
+  // What `it` meant was the value in the blank; the step itself would take it for the one before the step.
+  if (corrects() && !is_change(draft_.verb, blank) && value_in(draft_.verb, blank) && uses_it(amount))
+    amount.text.clear();
+  // Typed before the drag was let go: the drag ends with exactly this.
+  const bool in_drag = dragging();
+  Verb base = in_drag ? look_.verb.value_or(draft_.verb) : draft_.verb;
+  if (auto* move = std::get_if<Move>(&base); move && in_drag) move->by = {};
+  if (draft_.state == State::Done) end();
+  if (!in_drag && draft_.state == State::Filling) base = draft_.verb;
+  const auto verb = with_value(base, blank, amount);
+  if (in_drag) draft_.state = State::Filling;
+  if (!verb) return false;
+  const Draft before = draft_;
+  if (!is_ready(*verb)) {
+    edit(*verb, blank, false);
+    return true;
+  }
+  if (act(*verb, in_drag)) return true;
+  if (before.state == State::Filling) set(before);
+  return false;
+}
+
+void Drafting::preview(BlankId blank, std::optional<double> value) {
+  if (dragging()) return;
+  const Verb& base = draft_.state == State::Done ? in_hand() : draft_.verb;
+  look_at(value ? with_value(base, blank, Amount{*value}) : std::nullopt, std::nullopt, true);
+}
+
+void Drafting::begin_correction() {
+  if (draft_.state == State::Done) draft_.state = State::Correcting;
+}
+
+void Drafting::recolour(const Colour& colour) {
+  if (auto* paint = std::get_if<Paint>(&draft_.verb)) {
+    Paint other = *paint;
+    other.colour = colour;
+    act(other, true);
+  }
+}
+
+BlankId Drafting::leading() const {
+  const Verb& verb = is_done() && corrects() && !is_over() ? draft_.verb : in_hand();
+  std::size_t axis = 0;
+  if (dragging())
+    if (const auto only = only_axis(grip_.pull.handle.axes)) axis = *only;
+  return leading_blank(verb, axis);
+}
+
+BlankId Drafting::choose_axis(std::size_t axis) {
+  Verb verb = draft_.verb;
+  AxisSet* limits = limits_in(verb);
+  const bool places = std::holds_alternative<Meet>(verb) || dragging() || role_of(verb, waiting()) == Role::To;
+  if (auto* rotate = std::get_if<Rotate>(&verb)) {
+    if (is_done()) return {};
+    rotate->round = {static_cast<int>(axis), std::nullopt, std::nullopt};
+    if (dragging() && grip_.pull.handle.kind == Handle::Kind::Arc) {
+      grip_.pull.handle.axes = kNoAxes;
+      grip_.pull.handle.axes[axis] = true;
+    }
+  } else if (limits && places && (draft_.state != State::Done || std::holds_alternative<Meet>(verb))) {
+    if (const auto* meet = std::get_if<Meet>(&verb); meet && !meet->more.empty())
+      return store_.say("Several pairs are not limited to axes."), BlankId{};
+    // None chosen is all of them: one alone leaves that axis, a second adds, the same again takes out.
+    const AxisSet chosen = toggled(*limits == kAllAxes ? kNoAxes : *limits, axis);
+    *limits = chosen == kNoAxes ? kAllAxes : chosen;
+    if (auto* meet = std::get_if<Meet>(&verb)) meet->axes = store_.axes();
+  } else {
+    return axis_blank(is_done() && corrects() ? draft_.verb : in_hand(), axis);
+  }
+  if (is_done()) return (void)act(verb, true), BlankId{};
+  draft_.verb = verb;
+  marks_.reset();
+  if (dragging())
+    drag_to(grip_.pull.view, {grip_.pull.x, grip_.pull.y}, look_.caught, grip_.steps);
+  else
+    hover(std::exchange(look_, Look{}).caught);
+  emit changed();
+  return {};
+}
+
+bool Drafting::step_back() {
+  if (dragging()) return cancel_drag(), true;
+  Draft next = draft_;
+  next.asked = {};
+  if (draft_.asked && !(draft_.state == State::Filling && is_over())) return set(std::move(next)), true;
+  if (corrects() && !is_ready(draft_.verb)) {
+    // A pair that was being added, or a place that was to be given again.
+    next.verb = store_.journal().record().steps[draft_.step]->verb;
+    return set(std::move(next)), true;
+  }
+  if (is_done() || (is_over() && !without_last_place(next.verb))) return end(), true;
+  if (is_over()) return next.asked = waits_for(next.verb), set(std::move(next)), true;
+  if (!without_last_place(next.verb)) return false;
+  return set(std::move(next)), true;
+}
+
+}  // namespace tack

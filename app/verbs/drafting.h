@@ -1,0 +1,174 @@
+// The one controller: it holds the verb that is being filled in, or that has just been done, and every click, key,
+// entry and drag is an edit of it.
+#pragma once
+
+#include <QObject>
+#include <QPointF>
+#include <QStringList>
+#include <map>
+
+#include "app/verbs/marks.h"
+#include "app/verbs/verb_faces.h"
+#include "core/catch/catch_scene.h"
+#include "core/hands/hand.h"
+
+namespace tack {
+
+/// The verb in hand. Nothing else keeps a piece of a half-filled verb.
+struct Draft {
+  enum class State {
+    Filling,     ///< it has not been done; blanks may be empty
+    Done,        ///< it is a step of the record; a typed value begins a new one
+    Correcting,  ///< it is a step of the record, and what comes changes that step
+    Dragging,    ///< a handle or a place is held; nothing is done yet
+    Doing,       ///< its step is being made: what the store says meanwhile is its own doing
+  };
+  State state = State::Filling;
+  Verb verb = Pick{};
+  std::size_t step = 0;       ///< Done, Correcting: the number of its step
+  BlankId asked;              ///< waits for a click because it was asked for
+  Click click = Click::None;  ///< on what
+};
+
+/// What comes of where the pointer is, of an open entry, or of a drag: found once, read by sentence, marks, stage and
+/// loupe.
+struct Look {
+  std::optional<Caught> caught;
+  std::optional<Verb> verb;            ///< the draft with it
+  std::shared_ptr<const Scene> after;  ///< the scene as it would be; null when it cannot be done
+  bool typed = false;                  ///< it comes from an entry, which shows it itself
+};
+
+/// How often each thing has been worked out: what a benchmark holds against the number of pointer moves.
+struct DraftCounts {
+  std::size_t scenes = 0, sentences = 0, marks = 0;
+};
+
+/// Which parts are caught on.
+enum class CatchOn { All, WhatMoves, WhatStays };
+
+class Drafting : public QObject {
+  Q_OBJECT
+
+ public:
+  explicit Drafting(Store& store, QObject* parent = nullptr);
+
+  /// The verb chosen in the row.
+  VerbId row() const { return row_; }
+  void use(VerbId verb);
+  const Draft& draft() const { return draft_; }
+  /// Whether what a menu or a panel did stands over the verb of the row.
+  bool is_over() const { return id(draft_.verb) != row_; }
+  /// Whether a sentence of its own is going on: finished and still to be corrected, or waiting.
+  bool is_open() const { return draft_.state != Draft::State::Filling || draft_.asked || is_over(); }
+
+  Sentence sentence() const;
+  QString hint() const;
+  const Marks& marks() const;
+  const Look& look() const { return look_; }
+  const DraftCounts& counts() const { return counts_; }
+  bool shows_kept() const;
+
+  /// The blank that waits for a click; none when no click is needed.
+  BlankId waiting() const;
+  /// The same when it was asked for, and can be typed as well.
+  BlankId typed_blank() const { return draft_.asked; }
+  bool wants_part() const { return draft_.asked && draft_.click == Click::Part; }
+  bool catches() const;
+  CatchOn catches_on() const;
+  /// By id whether a part moves; made once for each change of what moves.
+  const std::vector<bool>& moving_mask() const;
+
+  // The pointer. A press says whether it was wanted; otherwise it picks.
+  void hover(const std::optional<Caught>& caught);
+  bool press(const std::optional<Caught>& caught, Qt::KeyboardModifiers modifiers);
+  /// The end of a drag that began with a wanted press.
+  void release(const std::optional<Caught>& caught, Qt::KeyboardModifiers modifiers);
+  void take_part(PartId part);
+
+  // Handles and gripped places.
+  std::vector<Handle> handles(const View& view) const;
+  QString handle_text(const Handle& handle) const;
+  bool begin_drag(const Handle& handle, const View& view, QPointF at);
+  bool offers_grips() const;
+  bool begin_grip(const Caught& caught, const View& view, QPointF at);
+  void drag_to(const View& view, QPointF at, const std::optional<Caught>& over, bool steps);
+  void end_drag(bool leave_copy);
+  void cancel_drag();
+  bool dragging() const { return draft_.state == Draft::State::Dragging; }
+  bool grips_place() const { return dragging() && grip_.place; }
+  bool presses_count() const;
+
+  // Blanks.
+  std::vector<Option> options(BlankId blank) const;
+  void choose(BlankId blank, std::size_t option);
+  void wait_for(BlankId blank, Click click);
+  EntryContext context(BlankId blank) const;
+  std::optional<EntryError> check_words(BlankId blank, const QString& text) const;
+  bool takes_number(BlankId blank) const { return number_kind(draft_.verb, blank).has_value(); }
+  bool takes_words(BlankId blank) const { return tack::takes_words(draft_.verb, blank); }
+  /// A typed value. False when it was refused (the message has been said).
+  bool enter(BlankId blank, const QString& text, double value);
+  /// While an entry is open: shows what it would do.
+  void preview(BlankId blank, std::optional<double> value);
+  /// A value blank was clicked: the entry that opens corrects the finished sentence, if there is one.
+  void begin_correction();
+  void recolour(const Colour& colour);
+  BlankId leading() const;
+  BlankId still() const { return still_blank(in_hand()); }
+  /// X, Y, Z: the blank of that axis to type into; none where the key limits a drag or a meeting to the axis instead.
+  BlankId choose_axis(std::size_t axis);
+
+  /// Short ways out that a finished sentence offers.
+  std::vector<Remedy> remedies() const;
+  void remedy(std::size_t number);
+
+  /// One step back; false when there is nothing to step out of.
+  bool step_back();
+  /// The finished sentence ends: the next value or click begins a new one.
+  void end();
+  /// Asks for the places that a verb of the menus needs, and then does it.
+  void begin(const Verb& verb, BlankId asked);
+  /// Opens a step of the record: changing its blanks changes that step. False when it has none.
+  bool reopen(std::size_t step);
+
+ signals:
+  void changed();
+  void row_changed();
+  /// A step was done whose name the artist will want to type, in this blank.
+  void name_wanted(tack::BlankId blank);
+
+ private:
+  bool corrects() const { return draft_.state == Draft::State::Correcting; }
+  bool is_done() const { return corrects() || draft_.state == Draft::State::Done; }
+  Verb fresh(VerbId verb) const;
+  const Verb& in_hand() const;
+  const Scene& scene_before() const;
+  std::vector<PartId> moving() const;
+  void refill();
+  void set(Draft draft);
+  void look_at(std::optional<Verb> verb, std::optional<Caught> caught, bool typed);
+  bool act(const Verb& verb, bool by_mouse);
+  void edit(Verb verb, BlankId blank, bool by_mouse);
+  void give_place(BlankId blank, const Caught& caught, Qt::KeyboardModifiers modifiers);
+  void share_settings(const Verb& before, const Verb& after);
+  ChoiceContext choice_context() const;
+  Marks make_marks() const;
+  void mark_places(const Verb& verb, Marks& marks) const;
+  void mark_grip(Marks& marks) const;
+  void say_remaining(const Verb& verb, const Scene& after, Marks& marks) const;
+
+  Store& store_;
+  VerbId row_ = id_of<Pick>;
+  Draft draft_;
+  Look look_;
+  Grip grip_;                         // while dragging
+  std::map<VerbId, Verb> at_hand_;    // what the next verb of each kind begins with
+  mutable std::optional<Verb> next_;  // that of the row while something finished stands in the sentence
+  mutable std::optional<Marks> marks_;
+  mutable DraftCounts counts_;
+  mutable std::vector<bool> mask_;
+  mutable std::pair<std::vector<PartId>, std::size_t> mask_of_;
+};
+
+}  // namespace tack

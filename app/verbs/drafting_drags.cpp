@@ -1,0 +1,62 @@
+// Drags: of handles, and of places that are taken hold of; declared in drafting.h.
+#include "app/verbs/drafting.h"
+
+namespace tack {
+
+using State = Draft::State;
+
+std::vector<Handle> Drafting::handles(const View& view) const {
+  if (store_.picked().empty() || dragging() || draft_.asked) return {};
+  const Verb& verb = in_hand();
+  if (waiting() && !has_handles_while_waiting(verb)) return {};
+  return handles_of(verb, store_.scene(), view);
+}
+
+QString Drafting::handle_text(const Handle& handle) const {
+  return QString::fromStdString(handle_words(in_hand(), store_.scene(), handle, store_.unit()));
+}
+
+bool Drafting::begin_drag(const Handle& handle, const View& view, QPointF at) {
+  if (store_.picked().empty()) return false;
+  end();
+  grip_ = {};
+  grip_.pull = {handle, view, at.x(), at.y(), at.x(), at.y(), 0};
+  grip_.increments = store_.increments();
+  draft_.state = State::Dragging;
+  return true;
+}
+
+bool Drafting::begin_grip(const Caught& caught, const View& view, QPointF at) {
+  if (!offers_grips() || !moving_mask()[caught.address.part]) return false;
+  if (!begin_drag(grip_handle(fresh(row_), store_.scene(), caught.point), view, at)) return false;
+  grip_.place = caught.address;
+  return true;
+}
+
+void Drafting::drag_to(const View& view, QPointF at, const std::optional<Caught>& over, bool steps) {
+  if (!dragging()) return;
+  grip_.pull.view = view;
+  pull_on(draft_.verb, store_.scene(), grip_.pull, at.x(), at.y());
+  grip_.steps = steps;
+  grip_.over = grip_.place && over ? std::optional(over->address) : std::nullopt;
+  look_at(dragged(draft_.verb, store_.scene(), grip_), over, false);
+}
+
+void Drafting::end_drag(bool leave_copy) {
+  if (!dragging()) return;
+  auto verb = std::move(look_.verb);
+  draft_.state = State::Filling;
+  if (!verb) return end();
+  if (bool* copy = copy_in(*verb)) *copy = leave_copy;
+  if (!act(*verb, true)) end();
+}
+
+void Drafting::cancel_drag() {
+  if (dragging()) end();
+}
+
+bool Drafting::presses_count() const {
+  return dragging() && grip_.pull.handle.kind == Handle::Kind::Pad && tack::presses_count(draft_.verb);
+}
+
+}  // namespace tack

@@ -1,0 +1,94 @@
+// What the draft draws on the stage; declared in drafting.h.
+#include "app/verbs/drafting.h"
+#include "core/verbs/meet_motion.h"
+
+namespace tack {
+
+const Marks& Drafting::marks() const {
+  if (!marks_) {
+    ++counts_.marks;
+    marks_ = make_marks();
+  }
+  return *marks_;
+}
+
+Marks Drafting::make_marks() const {
+  Marks marks;
+  const Scene& scene = store_.scene();
+  if (dragging()) {
+    marks.shown = look_.after;
+    if (look_.verb) {
+      const Scene& shown = marks.shown ? *marks.shown : scene;
+      marks.gauges = gauges_of(*look_.verb, scene, shown, grip_, store_.unit());
+      if (grip_.place && marks.shown) mark_grip(marks);
+    }
+    // Where they were, while the parts themselves go along.
+    if (marks.shown) marks.ghosts = ghosts_of(scene, moving());
+  } else {
+    mark_places(look_.verb && !look_.typed ? *look_.verb : draft_.verb, marks);
+    if (look_.after) marks.ghosts = ghosts_of(*look_.after, moving());
+  }
+  if (!store_.picked().empty())
+    if (const auto box = pad_box_of(in_hand(), marks.shown ? *marks.shown : scene)) marks.box = box_edges(*box);
+  return marks;
+}
+
+// The place that is held, where the drag has brought it, and the one it is over.
+void Drafting::mark_grip(Marks& marks) const {
+  const Scene& scene = *marks.shown;
+  marks.from = marked_place(scene, *grip_.place);
+  if (!marks.from || !grip_.over || !look_.caught) return;
+  marks.to = Marks::Place{look_.caught->point, caught_words(scene, *grip_.over, look_.caught->behind)};
+  marks.joined = distance(marks.from->point, marks.to->point) > 1e-6;
+  marks.meeting = meeting_between(scene, *grip_.place, *grip_.over, store_.unit());
+  if (!marks.meeting) return;
+  marks.distance = marks.meeting->words;
+  if (marks.meeting->tone != Tone::Good) marks.tone = marks.meeting->tone = Tone::Apart;
+}
+
+void Drafting::mark_places(const Verb& verb, Marks& marks) const {
+  const Scene& scene = store_.scene();
+  const BlankId waits = waiting();
+  const bool further = waits && waits.index > 0;  // of a pair that is being added: that one is marked alone
+  const std::size_t pair = further ? waits.index : 0;
+  const auto* from = place_in(verb, blank_of(verb, "from", pair));
+  const auto* to = place_in(verb, blank_of(verb, "to", pair));
+  if (from) marks.from = marked_place(scene, *from);
+  if (to) marks.to = marked_place(scene, *to);
+  if (look_.caught && !look_.typed) {
+    const Marks::Place place{look_.caught->point, caught_words(scene, look_.caught->address, look_.caught->behind)};
+    const Role role = waits ? role_of(draft_.verb, waits) : Role::From;
+    (role == Role::From ? marks.from : marks.to) = place;
+    if (!waits && offers_grips()) return marks.to.reset();
+  }
+  if (!marks.from || !marks.to || !from || !to) return;
+  const Scene& after = look_.after ? *look_.after : scene;
+  const double apart = distance(marks.from->point, marks.to->point);
+  marks.joined = apart > 1e-6;
+  marks.distance = QString::fromStdString(show_length(apart, store_.unit(), 3).text);
+  marks.meeting = meeting_between(after, *from, *to, store_.unit());
+  // Before anything is hovered over or done, nothing is known of what will remain.
+  if (look_.after || is_done()) say_remaining(verb, after, marks);
+}
+
+void Drafting::say_remaining(const Verb& verb, const Scene& after, Marks& marks) const {
+  const auto* meet = std::get_if<Meet>(&verb);
+  if (!marks.meeting || !makes_step(verb) || (meet && !may_remain(*meet))) return;
+  if (meet) {
+    for (std::size_t i = 0; i < meet->more.size(); ++i) {
+      const auto &from = meet->more[i].from, &to = meet->more[i].to;
+      if (!from || !to) continue;
+      const auto a = find_tack(after, *from), b = find_tack(after, *to);
+      if (a && b && !waiting()) marks.pairs.push_back({a->point, b->point});
+    }
+    marks.meeting->words = QString::fromStdString(remaining_words(*meet, after, store_.unit()));
+    marks.meeting->tone = meets_within(*meet, after, kTouch) ? Tone::Good : Tone::Apart;
+  } else if (marks.meeting->tone != Tone::Good) {
+    marks.meeting->tone = Tone::Apart;
+  }
+  if (marks.meeting->tone != Tone::Apart) return;
+  marks.distance = marks.meeting->words;
+  marks.tone = Tone::Apart;
+}
+
+}  // namespace tack

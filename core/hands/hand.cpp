@@ -1,0 +1,455 @@
+#include "core/hands/hand.h"
+
+#include <fmt/format.h>
+
+#include "core/verbs/place.h"
+#include "core/verbs/words.h"
+
+namespace tack {
+
+std::array<Amount, 3> lengths_for(const Move& move, const Scene& scene, const Vec3& shift, const AxisSet& along,
+                                  const Increments& increments, bool steps) {
+  std::array<Amount, 3> by;
+  if (move.what.empty() || !scene.contains(move.what.front())) return by;
+  const PartId id = move.what.front();
+  const Affine frame = axes_frame(scene, id, move.axes);
+  const auto back = inverse(frame);
+  if (!back) return by;
+  const Vec3 lengths = back->linear * shift, now = *back * (world_of(scene, id) * scene.part(id).placement.pivot);
+  for (int i = 0; i < 3; ++i)
+    if (along[static_cast<std::size_t>(i)]) {
+      const double free = lengths[i];
+      by[static_cast<std::size_t>(i)] = Amount{steps ? increments.landed(now[i], free, increments.length) : free};
+    }
+  return by;
+}
+
+std::optional<Pads> pads_of(const Scene& scene, const std::vector<PartId>& what) {
+  const std::vector<PartId> parts = topmost(scene, what);
+  if (parts.empty()) return std::nullopt;
+  const bool one = parts.size() == 1;
+  const Box box = one ? own_box(scene, parts.front()) : box_along(scene, parts, Mat3{});
+  if (box.empty()) return std::nullopt;
+  const Affine world = one ? world_of(scene, parts.front()) : Affine{};
+  const Vec3 size = box.size();
+  Pads pads{world * Affine{Mat3::diagonal(size), box.low}, {}};
+  for (int i = 0; i < 3; ++i) pads.flat[static_cast<std::size_t>(i)] = !(size[i] > 0);
+  return pads;
+}
+
+Result<Scale> sized_by_pad(const Scene& scene, const std::vector<PartId>& what, const Vec3& fraction, const Vec3& shift,
+                           bool evenly, const Increments& increments, bool steps) {
+  const auto pads = pads_of(scene, what);
+  if (!pads) return fail("There is nothing to size.");
+  Scale scale;
+  scale.what = what;
+  const bool one = topmost(scene, what).size() == 1;
+  scale.axes = one ? AxesKind::Local : AxesKind::World;
+  scale.hold.kind = one ? About::Kind::OwnBox : About::Kind::AllBox;
+  scale.hold.fraction = Vec3{1, 1, 1} - fraction;
+  scale.evenly = evenly;
+  const auto on_step = [&](double now, double size) {
+    if (!steps) return size;
+    return increments.from_zero ? stepped(size, increments.length) : now + stepped(size - now, increments.length);
+  };
+  const Vec3 diagonal = pads->from_fractions.linear * (fraction - scale.hold.fraction);
+  std::optional<double> share;
+  if (evenly) share = 1 + dot(shift, diagonal) / std::max(1e-300, dot(diagonal, diagonal));
+  for (int i = 0; i < 3; ++i) {
+    if (fraction[i] == 0.5) continue;
+    const Vec3 side = pads->from_fractions.linear.column[static_cast<std::size_t>(i)];
+    const double now = length(side);
+    if (!(now > 0)) continue;
+    const double outward = fraction[i] > 0.5 ? 1 : -1;
+    const double size = on_step(now, share ? now * *share : now + outward * dot(shift, side) / now);
+    if (size > 0)
+      scale.size[static_cast<std::size_t>(i)] = Amount{size};
+    else if (size < 0)
+      scale.factor[static_cast<std::size_t>(i)] = Amount{size / now};
+    else
+      return fail("A size is more than 0.");
+    if (evenly) break;
+  }
+  return scale;
+}
+
+namespace {
+
+// What a verb with handles says of them. All but the first two may be left out.
+template <class V>
+struct Hand {
+  std::vector<Handle> (*handles)(const V& draft, const Scene&, const View&) = nullptr;
+  // The verb that the drag means; nullopt when it means none.
+  std::optional<V> (*dragged)(const V& draft, const Scene&, const Grip&) = nullptr;
+  Gauges (*gauges)(const V& dragged, const Scene& before, const Scene& shown, const Grip&, const LengthUnit&) = nullptr;
+  // A word written beside a handle: the letter of a ruler, the size at a pad.
+  std::string (*words)(const V& draft, const Scene&, const Handle&, const LengthUnit&) = nullptr;
+  // The box whose points can be taken hold of.
+  std::optional<Affine> (*box)(const V& draft, const Scene&) = nullptr;
+  // What a place that was taken hold of is dragged like while it is over no other; not given: places are not.
+  Handle (*grip)(const V& draft, const Scene&, const Vec3& at) = nullptr;
+  // The arcs that count on in a drag.
+  std::optional<Arcs> (*arcs)(const V& draft, const Scene&) = nullptr;
+  bool while_waiting = false;  //< handles are there although a place is waited for
+  bool presses = false;        //< a press on a pad without a drag already means something
+};
+
+std::string letter_of(const Handle& handle) {
+  const auto axis = only_axis(handle.axes);
+  return axis ? std::string(1, "XYZ"[*axis]) : std::string();
+}
+
+std::optional<Affine> box_of(const Scene& scene, const std::vector<PartId>& what) {
+  const auto pads = pads_of(scene, what);
+  return pads ? std::optional(pads->from_fractions) : std::nullopt;
+}
+
+TackAddress open_place(const Vec3& at) { return {TackKind::Point, kNoPart, 0, at}; }
+Handle held_place(const Vec3& at) { return {Handle::Kind::Ring, {}, at, {}, {}}; }
+
+// --- Move
+
+std::optional<Rulers> rulers_of(const Move& move, const Scene& scene) {
+  if (move.what.empty()) return std::nullopt;
+  const About at = move.what.size() == 1 ? About{} : middle_of_all();
+  const auto origin = still_point(at, scene, move.what.front(), move.what, AxesKind::World);
+  if (!origin) return std::nullopt;
+  return Rulers{*origin, true_axes(scene, move.what.front(), move.axes)};
+}
+
+// A place that slides follows the pointer along its edge, in its face, along its normal.
+std::optional<Move> slid_by_hand(Move move, const Scene& scene, const Grip& grip) {
+  move.from = grip.place;
+  const auto way = slide_way(move, scene);
+  if (!way) return std::nullopt;
+  const Pull& p = grip.pull;
+  if (way->plane) {
+    if (const auto at = on_plane(p.view, p.handle.at, way->unit, p.x, p.y)) move.to = open_place(*at);
+  } else if (const auto along = along_axis(p.view, p.handle.at, way->unit, p.x, p.y)) {
+    move.to = open_place(p.handle.at + way->unit * *along);
+  }
+  return move.to ? std::optional(move) : std::nullopt;
+}
+
+std::optional<Move> moved_by_hand(const Move& draft, const Scene& scene, const Grip& grip) {
+  if (draft.what.empty()) return std::nullopt;
+  Move move = draft;
+  move.by = {};
+  move.from.reset();
+  move.to.reset();
+  if (grip.place && move.slide.kind != Slide::Kind::Free) return slid_by_hand(move, scene, grip);
+  const bool free = grip.pull.handle.kind == Handle::Kind::Ring;
+  const AxisSet axes = move.along != kAllAxes ? move.along : free ? kAllAxes : grip.pull.handle.axes;
+  const Rulers rulers{grip.pull.handle.at, true_axes(scene, move.what.front(), move.axes)};
+  const auto shift = shift_of(rulers, grip.pull, axes);
+  if (!shift) return std::nullopt;
+  move.along = kAllAxes;
+  move.slide = {};
+  move.by = lengths_for(move, scene, *shift, axes, grip.increments, grip.steps);
+  return move;
+}
+
+// The ruler grows from where the drag began, one stretch for each axis in turn.
+Gauges move_gauges(const Move& move, const Scene& before, const Scene&, const Grip& grip, const LengthUnit& unit) {
+  Gauges gauges;
+  if (move.what.empty()) return gauges;
+  const Mat3 frame = true_axes(before, move.what.front(), move.axes);
+  Vec3 at = grip.pull.handle.at;
+  for (int i = 0; i < 3; ++i) {
+    const double by = move.by[static_cast<std::size_t>(i)].value;
+    if (by == 0) continue;
+    const Vec3 to = at + frame.column[static_cast<std::size_t>(i)] * by;
+    gauges.rulers.push_back({at, to, i, grip.steps ? grip.increments.length : 0, show_length(by, unit, 3).text});
+    at = to;
+  }
+  return gauges;
+}
+
+// --- Rotate
+
+std::optional<Arcs> arcs_of(const Rotate& rotate, const Scene& scene) {
+  if (rotate.what.empty()) return std::nullopt;
+  const auto still = still_point(rotate.about, scene, rotate.what.front(), rotate.what, rotate.axes);
+  if (!still) return std::nullopt;
+  return Arcs{*still, true_axes(scene, rotate.what.front(), rotate.axes)};
+}
+
+std::optional<Rotate> turned_by_hand(const Rotate& draft, const Scene& scene, const Grip& grip) {
+  if (draft.what.empty()) return std::nullopt;
+  Rotate rotate = draft;
+  rotate.like = {};
+  rotate.from.reset();
+  rotate.to.reset();
+  const Pull& pull = grip.pull;
+  const double step = grip.increments.angle;
+  if (pull.handle.kind == Handle::Kind::Ring) {
+    const Rolled roll = rolled(pull.view, pull.from_x, pull.from_y, pull.x, pull.y);
+    if (roll.degrees == 0) return std::nullopt;
+    rotate.axes = AxesKind::World;
+    rotate.round = {2, roll.axis, std::nullopt};
+    rotate.angle = Amount{grip.steps ? stepped(roll.degrees, step) : roll.degrees};
+    return rotate;
+  }
+  rotate.round = {};
+  const auto axis = only_axis(pull.handle.axes);
+  if (axis)
+    rotate.round.axis = int(*axis);
+  else
+    rotate.axes = axes_of_view(view_frame(pull.view));
+  double angle = pull.turned;
+  if (grip.steps && axis) {
+    const double now = numbers_in(scene, rotate.what.front(), rotate.axes).rotation[rotate.round.axis];
+    angle = grip.increments.landed(now, angle, step);
+  } else if (grip.steps) {
+    angle = stepped(angle, step);
+  }
+  rotate.angle = Amount{angle};
+  return rotate;
+}
+
+Gauges rotate_gauges(const Rotate& rotate, const Scene& before, const Scene&, const Grip& grip, const LengthUnit&) {
+  Gauges gauges;
+  if (grip.pull.handle.kind != Handle::Kind::Arc || rotate.what.empty()) return gauges;
+  const double angle = rotate.from ? angle_towards(rotate, before).value_or(0) : rotate.angle.value;
+  gauges.arc = grown_arc({grip.pull.handle.at, true_axes(before, rotate.what.front(), rotate.axes)}, grip.pull, angle);
+  if (gauges.arc) gauges.arc->text = show_angle(angle, 2).text;
+  return gauges;
+}
+
+// A place that is taken hold of turns about the still point like the arc of the chosen axis.
+Handle held_in_line(const Rotate& rotate, const Scene& scene, const Vec3& at) {
+  Handle handle = held_place(at);
+  handle.kind = Handle::Kind::Arc;
+  if (const auto arcs = arcs_of(rotate, scene)) handle.at = arcs->centre;
+  handle.axes[static_cast<std::size_t>(rotate.round.axis)] = true;
+  return handle;
+}
+
+// --- Scale
+
+// A place held in the open grows towards the pointer, by a plain factor.
+std::optional<Scale> sized_freely(const Scale& draft, const Scene& scene, const Grip& grip) {
+  Scale scale = draft;
+  scale.size = scale.factor = {};
+  scale.like = kNoPart;
+  scale.from = grip.place;
+  scale.to = open_place(carried(grip.pull));
+  scale.evenly = scale.along == kAllAxes;
+  const auto parts = topmost(scene, scale.what);
+  const auto factors = parts.empty() ? Result<Vec3>(Vec3{}) : factors_for(scale, scene, parts.front(), parts);
+  if (parts.empty() || !factors) return std::nullopt;
+  scale.from.reset();
+  scale.to.reset();
+  for (std::size_t i = 0; i < 3; ++i) {
+    if (!scale.along[i]) continue;
+    const double free = (*factors)[static_cast<int>(i)];
+    const double factor = grip.steps ? stepped(free, grip.increments.factor) : free;
+    if (factor == 0) return std::nullopt;
+    scale.factor[i] = Amount{factor};
+    if (scale.evenly) break;
+  }
+  scale.along = kAllAxes;
+  return scale;
+}
+
+std::optional<Scale> sized_by_hand(const Scale& draft, const Scene& scene, const Grip& grip) {
+  if (grip.place) return sized_freely(draft, scene, grip);
+  const auto pads = pads_of(scene, draft.what);
+  const auto shift = pads ? shift_of(*pads, grip.pull) : std::nullopt;
+  if (!shift) return std::nullopt;
+  auto scale =
+      sized_by_pad(scene, draft.what, grip.pull.handle.fraction, *shift, draft.evenly, grip.increments, grip.steps);
+  return scale ? std::optional(std::move(*scale)) : std::nullopt;
+}
+
+Gauges scale_gauges(const Scale& scale, const Scene&, const Scene& shown, const Grip& grip, const LengthUnit& unit) {
+  Gauges gauges;
+  const auto pads = pads_of(shown, scale.what);
+  if (!pads || grip.pull.handle.kind != Handle::Kind::Pad) return gauges;
+  const Vec3& dragged = grip.pull.handle.fraction;
+  for (int i = 0; i < 3; ++i) {
+    if (!grip.pull.handle.axes[static_cast<std::size_t>(i)]) continue;
+    Vec3 other = dragged;
+    other[i] = 1 - dragged[i];
+    const Vec3 from = pads->from_fractions * other, to = pads->from_fractions * dragged;
+    gauges.rulers.push_back(
+        {from, to, i, grip.steps ? grip.increments.length : 0, show_length(distance(from, to), unit, 3).text});
+  }
+  return gauges;
+}
+
+std::string pad_words(const Scale& scale, const Scene& scene, const Handle& handle, const LengthUnit& unit) {
+  const auto parts = topmost(scene, scale.what);
+  if (parts.empty()) return {};
+  const bool one = parts.size() == 1;
+  const Vec3 size = size_of(scene, parts.front(), parts, one ? AxesKind::Local : AxesKind::World, !one);
+  std::string text;
+  for (int i = 0; i < 3; ++i)
+    if (handle.axes[static_cast<std::size_t>(i)])
+      text += fmt::format("{}{} {}", text.empty() ? "" : " · ", "XYZ"[i], show_length(size[i], unit, 3).text);
+  return text;
+}
+
+// --- Pivot
+
+std::vector<Handle> pivot_handles(const Pivot& pivot, const Scene& scene, const View& view) {
+  std::vector<Handle> all;
+  if (const auto pads = pads_of(scene, pivot.what)) all = handles(*pads, view);
+  if (pivot.what.size() != 1) return all;
+  if (const auto at = find_tack(scene, {TackKind::Pivot, pivot.what.front(), 0, {}}))
+    all.push_back(ring_handle(view, at->point));
+  return all;
+}
+
+std::optional<Pivot> pivot_by_hand(const Pivot& draft, const Scene& scene, const Grip& grip) {
+  constexpr double kHolds = 12;  // pixels
+  Pivot pivot = draft;
+  pivot.numbers = {};
+  const Pull& pull = grip.pull;
+  const auto pads = pads_of(scene, pivot.what);
+  std::optional<Vec3> fraction;
+  if (pull.handle.kind == Handle::Kind::Pad)
+    fraction = pull.handle.fraction;
+  else if (pads)
+    fraction = fraction_near(*pads, pull.view, pull.x, pull.y, kHolds);
+  if (fraction) {
+    // One part: of its own box, or of everything below it; several: of the box of all.
+    const bool one = topmost(scene, pivot.what).size() == 1;
+    pivot.at = one ? bottom() : middle_of_all();
+    pivot.at->fraction = *fraction;
+    pivot.axes = one ? AxesKind::Local : AxesKind::World;
+    return pivot;
+  }
+  const auto to = on_plane(pull.view, pull.handle.at, pull.view.back(), pull.x, pull.y);
+  if (!to) return std::nullopt;
+  pivot.at = about_place(open_place(*to));
+  return pivot;
+}
+
+Gauges pivot_gauges(const Pivot& pivot, const Scene&, const Scene& shown, const Grip&, const LengthUnit&) {
+  Gauges gauges;
+  if (pivot.what.empty()) return gauges;
+  if (const auto at = find_tack(shown, {TackKind::Pivot, pivot.what.front(), 0, {}})) gauges.still = at->point;
+  return gauges;
+}
+
+template <class M>
+std::vector<Handle> handles_of(const std::optional<M>& manipulator, const View& view) {
+  return manipulator ? handles(*manipulator, view) : std::vector<Handle>{};
+}
+
+constexpr Hand<Move> kMoveHand{
+    .handles = [](const Move& m, const Scene& s, const View& view) { return handles_of(rulers_of(m, s), view); },
+    .dragged = moved_by_hand,
+    .gauges = move_gauges,
+    .words = [](const Move&, const Scene&, const Handle& h,
+                const LengthUnit&) { return h.kind == Handle::Kind::Ruler ? letter_of(h) : std::string(); },
+    .grip = [](const Move&, const Scene&, const Vec3& at) { return held_place(at); },
+};
+constexpr Hand<Rotate> kRotateHand{
+    .handles = [](const Rotate& r, const Scene& s, const View& view) { return handles_of(arcs_of(r, s), view); },
+    .dragged = turned_by_hand,
+    .gauges = rotate_gauges,
+    .words = [](const Rotate&, const Scene&, const Handle& h,
+                const LengthUnit&) { return h.kind == Handle::Kind::Arc ? letter_of(h) : std::string(); },
+    .grip = held_in_line,
+    .arcs = arcs_of,
+};
+constexpr Hand<Scale> kScaleHand{
+    .handles = [](const Scale& s, const Scene& scene,
+                  const View& view) { return handles_of(pads_of(scene, s.what), view); },
+    .dragged = sized_by_hand,
+    .gauges = scale_gauges,
+    .words = pad_words,
+    .box = [](const Scale& s, const Scene& scene) { return box_of(scene, s.what); },
+    .grip = [](const Scale&, const Scene&, const Vec3& at) { return held_place(at); },
+};
+constexpr Hand<Pivot> kPivotHand{
+    .handles = pivot_handles,
+    .dragged = pivot_by_hand,
+    .gauges = pivot_gauges,
+    .box = [](const Pivot& p, const Scene& scene) { return box_of(scene, p.what); },
+    .while_waiting = true,
+    .presses = true,
+};
+
+// The hand of a verb; null for one that has none.
+template <class V>
+constexpr const Hand<V>* kHandOf = nullptr;
+template <>
+constexpr const Hand<Move>* kHandOf<Move> = &kMoveHand;
+template <>
+constexpr const Hand<Rotate>* kHandOf<Rotate> = &kRotateHand;
+template <>
+constexpr const Hand<Scale>* kHandOf<Scale> = &kScaleHand;
+template <>
+constexpr const Hand<Pivot>* kHandOf<Pivot> = &kPivotHand;
+
+// f(verb, its hand).
+template <class R, class F>
+R with_hand(const Verb& verb, R none, F&& f) {
+  return std::visit(
+      [&](const auto& v) -> R {
+        const auto* hand = kHandOf<std::decay_t<decltype(v)>>;
+        return hand ? f(v, *hand) : none;
+      },
+      verb);
+}
+
+}  // namespace
+
+std::vector<Handle> handles_of(const Verb& draft, const Scene& scene, const View& view) {
+  return with_hand(draft, std::vector<Handle>(),
+                   [&](const auto& v, const auto& hand) { return hand.handles(v, scene, view); });
+}
+std::string handle_words(const Verb& draft, const Scene& scene, const Handle& handle, const LengthUnit& unit) {
+  return with_hand(draft, std::string(), [&](const auto& v, const auto& hand) {
+    return hand.words ? hand.words(v, scene, handle, unit) : std::string();
+  });
+}
+
+std::optional<Verb> dragged(const Verb& draft, const Scene& scene, const Grip& grip) {
+  return with_hand(draft, std::optional<Verb>(), [&](const auto& v, const auto& hand) -> std::optional<Verb> {
+    if constexpr (requires { v.from, v.to; })
+      if (grip.place && grip.over) {
+        auto between = v;
+        between.from = grip.place;
+        const auto reaches = with_place(between, blank_of(between, "to"), *grip.over);
+        return reaches ? std::optional(made_whole(*reaches, scene)) : std::nullopt;
+      }
+    auto verb = hand.dragged(v, scene, grip);
+    return verb ? std::optional<Verb>(std::move(*verb)) : std::nullopt;
+  });
+}
+
+Gauges gauges_of(const Verb& dragged, const Scene& before, const Scene& shown, const Grip& grip,
+                 const LengthUnit& unit) {
+  return with_hand(dragged, Gauges(), [&](const auto& v, const auto& hand) {
+    return hand.gauges ? hand.gauges(v, before, shown, grip, unit) : Gauges();
+  });
+}
+std::optional<Affine> pad_box_of(const Verb& draft, const Scene& scene) {
+  return with_hand(draft, std::optional<Affine>(),
+                   [&](const auto& v, const auto& hand) { return hand.box ? hand.box(v, scene) : std::nullopt; });
+}
+bool offers_grips(const Verb& verb) {
+  return with_hand(verb, false, [](const auto&, const auto& hand) { return hand.grip != nullptr; });
+}
+Handle grip_handle(const Verb& draft, const Scene& scene, const Vec3& at) {
+  return with_hand(draft, Handle(),
+                   [&](const auto& v, const auto& hand) { return hand.grip ? hand.grip(v, scene, at) : Handle(); });
+}
+void pull_on(const Verb& draft, const Scene& scene, Pull& pull, double x, double y) {
+  const auto arcs = with_hand(draft, std::optional<Arcs>(), [&](const auto& v, const auto& hand) {
+    return hand.arcs ? hand.arcs(v, scene) : std::nullopt;
+  });
+  pull_to(pull, arcs.value_or(Arcs{}), x, y);
+}
+bool has_handles_while_waiting(const Verb& verb) {
+  return with_hand(verb, false, [](const auto&, const auto& hand) { return hand.while_waiting; });
+}
+bool presses_count(const Verb& verb) {
+  return with_hand(verb, false, [](const auto&, const auto& hand) { return hand.presses; });
+}
+
+}  // namespace tack

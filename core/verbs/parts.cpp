@@ -1,0 +1,121 @@
+#include "core/verbs/parts.h"
+
+#include <fmt/format.h>
+
+#include <map>
+
+#include "core/verbs/words.h"
+
+namespace tack {
+
+Result<std::vector<PartId>> movable(const Scene& scene, const std::vector<PartId>& what) {
+  if (what.empty()) return fail("Nothing is picked.", {}, "Pick a part first.");
+  for (const PartId id : what)
+    if (!scene.contains(id)) return fail("A part that this step moves is no longer there.");
+  const std::vector<PartId> parts = topmost(scene, what);
+  for (const PartId id : parts)
+    for (const Part* p = scene.find(id); p; p = scene.find(p->parent))
+      if (p->locked) return fail(fmt::format("\"{}\" is locked.", p->name), {}, "Unlock it in Parts to move it.");
+  return parts;
+}
+
+std::vector<PartId> in_tree_order(const Scene& scene, const std::vector<PartId>& what) {
+  if (what.size() == 1) return scene.contains(what.front()) ? what : std::vector<PartId>{};
+  std::vector<bool> wanted(scene.id_limit(), false);
+  for (const PartId id : what)
+    if (id < wanted.size()) wanted[id] = true;
+  std::vector<PartId> order;
+  for (const PartId id : scene.in_tree_order())
+    if (wanted[id]) order.push_back(id);
+  return order;
+}
+
+bool moves_with(const Scene& scene, const std::vector<PartId>& parts, PartId part) {
+  return std::any_of(parts.begin(), parts.end(), [&](PartId id) { return is_within(scene, part, id); });
+}
+
+Result<void> check_from_moves(const Scene& scene, const std::vector<PartId>& parts, const TackAddress& from) {
+  if (!is_on_part(from) || moves_with(scene, parts, from.part)) return {};
+  return fail(fmt::format("The {} does not move.", tack_words(scene, from)), {}, "From must be on a part that moves.");
+}
+
+Result<void> check_to_stays(const Scene& scene, const std::vector<PartId>& parts, const TackAddress& to) {
+  if (!is_on_part(to) || !moves_with(scene, parts, to.part)) return {};
+  return fail(fmt::format("The {} moves as well.", tack_words(scene, to)), {}, "To must be on a part that stays.");
+}
+
+std::vector<PartId> skewed_between(const std::vector<PartId>& parts, const Scene& before, const Scene& after) {
+  std::vector<PartId> skewed;
+  for (const PartId id : parts) {
+    const Part *then = before.find(id), *now = after.find(id);
+    if (then && now && largest_component(then->placement.skew) < 1e-9 && largest_component(now->placement.skew) >= 1e-9)
+      skewed.push_back(id);
+  }
+  return skewed;
+}
+
+std::vector<PartId> instances_of(const Scene& scene, PartId id) {
+  std::vector<PartId> others;
+  const MeshPtr& mesh = scene.part(id).mesh;
+  if (!mesh) return others;
+  for (const PartId other : scene.in_tree_order())
+    if (other != id && scene.part(other).mesh == mesh) others.push_back(other);
+  return others;
+}
+
+bool shares_mesh(const Scene& scene, const std::vector<PartId>& parts) {
+  std::map<const Mesh*, int> users;
+  for (const PartId id : parts)
+    if (const Part* part = scene.find(id); part && part->mesh) users[part->mesh.get()] = 0;
+  if (users.empty()) return false;
+  bool shared = false;
+  for (const PartId id : scene.in_tree_order())
+    if (const auto user = users.find(scene.part(id).mesh.get()); user != users.end()) shared |= ++user->second > 1;
+  return shared;
+}
+
+namespace {
+
+// Adds an instance of `id` and everything below it; says which part each has become.
+PartId add_instance(Scene& scene, const Scene& from, PartId id, PartId parent, FreeNames& names,
+                    std::map<PartId, PartId>& made) {
+  Part part = from.part(id);
+  part.parent = parent;
+  if (made.empty()) part.name = next_name(names, part.name);
+  const PartId instance = scene.add(std::move(part));
+  made[id] = instance;
+  for (const PartId child : from.part(id).children) add_instance(scene, from, child, instance, names, made);
+  return instance;
+}
+
+}  // namespace
+
+Scene with_instance(const Scene& scene, PartId part, PartId& made) {
+  Scene result = scene;
+  std::map<PartId, PartId> all;
+  FreeNames names(scene, scene.part(part).parent);
+  made = add_instance(result, scene, part, scene.part(part).parent, names, all);
+  return result;
+}
+
+Scene with_copies_left(const Scene& scene, const std::vector<PartId>& parts) {
+  Scene result = scene;
+  std::vector<Tie> ties = scene.ties();
+  std::map<PartId, FreeNames> names;
+  for (const PartId id : parts) {
+    std::map<PartId, PartId> made;
+    const PartId parent = scene.part(id).parent;
+    add_instance(result, scene, id, parent, names.try_emplace(parent, scene, parent).first->second, made);
+    const auto hand_over = [&](PartId& part) {
+      if (const auto copy = made.find(part); copy != made.end()) part = copy->second;
+    };
+    for (Tie& tie : ties) {
+      for (TackPair& pair : tie.pairs) hand_over(pair.from.part), hand_over(pair.to.part);
+      for (PartId& part : tie.what) hand_over(part);
+    }
+  }
+  if (ties != scene.ties()) result.set_ties(std::move(ties));
+  return result;
+}
+
+}  // namespace tack

@@ -1,0 +1,99 @@
+#include "core/verbs/rigid.h"
+
+#include <fmt/format.h>
+
+#include "core/verbs/turn.h"
+
+namespace tack {
+namespace {
+
+// More corrections than this have never made anything better: what is left is the last bit of the stored numbers.
+constexpr int kMostCorrections = 4;
+
+}  // namespace
+
+Result<void> put_pivot(Scene& scene, PartId id, const Vec3& target) {
+  if (!is_finite(target)) return fail("The place to move to is not a finite number.");
+  const Affine parent = parent_world_of(scene, id);
+  Placement placement = scene.part(id).placement;
+  if (parent == Affine{}) {
+    placement.position = target;
+  } else {
+    const auto to_parent = inverse(parent);
+    if (!to_parent)
+      return fail(fmt::format("\"{}\" cannot be moved: the part it belongs to is flattened.", scene.part(id).name));
+    placement.position = *to_parent * target;
+    for (int pass = 0; pass < kMostCorrections; ++pass) {
+      const Vec3 off = target - parent * placement.position;
+      const Vec3 better = placement.position + to_parent->linear * off;
+      if (distance(parent * better, target) >= length(off)) break;
+      placement.position = better;
+    }
+  }
+  if (!is_finite(placement.position)) return fail("The place to move to is out of reach of double numbers.");
+  scene.place(id, placement);
+  return {};
+}
+
+Result<Scene> moved_pivot_to(const Scene& scene, PartId id, const Vec3& target) {
+  Scene result = scene;
+  if (const auto ok = put_pivot(result, id, target); !ok) return tl::unexpected(ok.error());
+  return result;
+}
+
+Result<Scene> moved_rigidly(const Scene& scene, const std::vector<PartId>& parts, const Mat3& rotation,
+                            const Vec3& from, const Vec3& to) {
+  Scene result = scene;
+  const bool turns = rotation != Mat3{};
+  for (const PartId id : parts) {
+    const Affine world = world_of(scene, id);
+    const Placement& placement = scene.part(id).placement;
+    const Vec3 pivot = world * placement.pivot;
+    if (turns) {
+      auto part = turned(result, id, {rotation, 0});
+      if (!part) return tl::unexpected(part.error());
+      result.place(id, part->placement, part->quarters);
+    }
+    // Without a turn the shift alone is added: no round trip through from and to that would cost a bit.
+    const Vec3 target = turns ? rotation * (pivot - from) + to : add_decimals(pivot, to - from);
+    if (const auto ok = put_pivot(result, id, target); !ok) return tl::unexpected(ok.error());
+  }
+  return result;
+}
+
+Result<Scene> moved_alike(const Scene& scene, const std::vector<PartId>& parts, const Mat3& rotation, double factor,
+                          const Vec3& from, const Vec3& to) {
+  auto result = moved_rigidly(scene, parts, rotation, from, to);
+  if (!result || factor == 1) return result;
+  if (!(factor > 0) || !std::isfinite(factor)) return fail("The part would be flattened.");
+  for (const PartId id : parts) {
+    // The pivot lies where the turn alone has put it; from there it goes out or in along the line from `to`.
+    const Vec3 pivot = world_of(*result, id) * result->part(id).placement.pivot;
+    Placement placement = result->part(id).placement;
+    placement.scale = placement.scale * factor;
+    result->place(id, placement);
+    if (const auto ok = put_pivot(*result, id, to + (pivot - to) * factor); !ok) return tl::unexpected(ok.error());
+  }
+  return result;
+}
+
+void settle(Scene& scene, std::span<const PartId> parts, const Missing& missing) {
+  std::vector<Placement> kept(parts.size());
+  auto left = missing(scene);
+  for (int pass = 0; pass < kMostCorrections && left && *left != Vec3{}; ++pass) {
+    bool moved = true;
+    for (std::size_t i = 0; i < parts.size(); ++i) {
+      kept[i] = scene.part(parts[i]).placement;
+      const Vec3 pivot = world_of(scene, parts[i]) * kept[i].pivot;
+      moved = put_pivot(scene, parts[i], add_decimals(pivot, *left)).has_value() && moved;
+    }
+    const auto then = moved ? missing(scene) : std::nullopt;
+    if (!then || length(*then) >= length(*left)) {
+      for (std::size_t i = 0; i < parts.size(); ++i) scene.place(parts[i], kept[i]);
+      return;
+    }
+    left = then;
+  }
+}
+
+}  // namespace tack

@@ -1,0 +1,34 @@
+// Moving parts as one body, and putting right what rounding leaves.
+#pragma once
+
+#include <functional>
+#include <span>
+
+#include "core/scene/scene.h"
+
+namespace tack {
+
+/// Moves a part's pivot to `target` (world, mm) in `scene` itself, its placement otherwise unchanged. Ends within 1e-9
+/// × (extent + distance from the origin): what a chain of parents costs is measured and corrected until it cannot be
+/// bettered. Fails, the scene untouched, under a flattened parent and for a target that is not finite.
+Result<void> put_pivot(Scene& scene, PartId part, const Vec3& target);
+/// The same in a scene of its own.
+Result<Scene> moved_pivot_to(const Scene& scene, PartId id, const Vec3& target);
+
+/// Moves parts as one rigid body: p goes to rotation · (p − from) + to, in the world (mm); each pivot as put_pivot has
+/// it. With the identity as rotation nothing but positions change. Fails when a parent flattens its children, or when
+/// the result would be skewed to zero size.
+Result<Scene> moved_rigidly(const Scene& scene, const std::vector<PartId>& parts, const Mat3& rotation,
+                            const Vec3& from, const Vec3& to);
+
+/// The same with an even factor: p goes to rotation · (p − from) · factor + to; each part's own scale takes the factor.
+Result<Scene> moved_alike(const Scene& scene, const std::vector<PartId>& parts, const Mat3& rotation, double factor,
+                          const Vec3& from, const Vec3& to);
+
+/// What is still missing (world, mm), measured from the stored numbers; nullopt when it cannot be measured.
+using Missing = std::function<std::optional<Vec3>(const Scene&)>;
+/// Shifts the parts by what is missing, again and again, as long as that gets smaller: the last digits of a result that
+/// went through a chain of parents.
+void settle(Scene& scene, std::span<const PartId> parts, const Missing& missing);
+
+}  // namespace tack

@@ -21,7 +21,12 @@ bool same_states(const std::vector<TieState>& a, const std::vector<TieState>& b)
 
 Workbench::Workbench(Store& store, SentenceBar& bar, QObject* parent)
     : QObject(parent), store_(store), bar_(bar), draft_(store) {
-  connect(&draft_, &Drafting::name_wanted, this, [this](BlankId blank) { open_entry(blank); });
+  connect(&draft_, &Drafting::name_wanted, this, [this](BlankId blank) {
+    if (entering_)
+      wanted_ = blank;
+    else
+      open_entry(blank);
+  });
   connect(&draft_, &Drafting::changed, this, &Workbench::show_later);
   connect(&draft_, &Drafting::row_changed, this, &Workbench::verb_changed);
   bar_.context = [this](BlankId blank) { return draft_.context(blank); };
@@ -167,6 +172,12 @@ void Workbench::open_entry(BlankId blank) {
   bar_.open_entry(blank);
 }
 
+void Workbench::leave_entry() {
+  if (!bar_.entry_is_open()) return;
+  bar_.close_entry();
+  draft_.preview({}, std::nullopt);
+}
+
 void Workbench::tell_last_step() {
   const Record& record = store_.journal().record();
   if (record.steps.empty()) return;
@@ -213,7 +224,8 @@ void Workbench::blank_clicked(BlankId blank) {
   if (blank.is_remedy()) return draft_.remedy(blank.index);
   const auto options = draft_.options(blank);
   // What is offered is taken by the click: of two choices the one that is not in force.
-  if (bar_.is_offer(blank) && options.size() == 2 && options[1].click == Click::None) return draft_.choose(blank, 1);
+  if (bar_.is_offer(blank) && options.size() == 2 && options[0].click == Click::None && options[1].click == Click::None)
+    return draft_.choose(blank, 1);
   if (draft_.takes_number(blank) || draft_.takes_words(blank)) return open_entry(blank);
   if (!options.empty() && !bar_.is_offer(blank)) return open_list(blank, options);
   const std::string_view key = key_of_blank(draft_.draft().verb, blank);
@@ -240,8 +252,13 @@ void Workbench::open_list(BlankId blank, const std::vector<Option>& options) {
 
 void Workbench::entered(BlankId blank, const QString& text, double value, bool by_tab) {
   note_use();
-  if (!draft_.enter(blank, text, value)) return;
+  entering_ = true;
+  const bool done = draft_.enter(blank, text, value);
+  entering_ = false;
+  if (!done) return;
   show_now();
+  // What the step asks to be typed next comes before where the keyboard would go.
+  if (const BlankId wanted = std::exchange(wanted_, BlankId{})) return open_entry(wanted);
   if (by_tab)
     go_on(blank, bar_.entry()->goes_back());
   else

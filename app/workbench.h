@@ -52,6 +52,8 @@ class Workbench : public QObject {
   bool key_release(const QKeyEvent& event);
   /// A click, drag or entry happened: a verb key that is held is being used.
   void note_use();
+  /// The stage was pressed: what was being typed is left as it was.
+  void leave_entry();
   /// Losing focus is letting go.
   void let_go();
 
@@ -110,6 +112,8 @@ class Workbench : public QObject {
   int held_key_ = 0;
   quint64 held_since_ = 0;  // by the events' own times
   bool used_ = false;
+  bool entering_ = false;
+  BlankId wanted_;     // the blank to be typed into once what is being entered is done
   bool told_ = false;  // something was said that a hint must not wipe away
   CatchKinds kinds_;
   std::optional<CatchKind> only_;

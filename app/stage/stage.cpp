@@ -419,6 +419,7 @@ void Stage::mousePressEvent(QMouseEvent* event) {
   Drafting& draft = bench_.draft();
   if (event->button() == Qt::LeftButton) {
     bench_.note_use();
+    bench_.leave_entry();
     if (draft.wants_part()) {
       if (const auto struck = strike(catch_scene(), view(), pressed_at_.x(), pressed_at_.y()))
         draft.take_part(struck->part);

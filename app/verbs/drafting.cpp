@@ -156,6 +156,9 @@ Sentence Drafting::sentence() const {
 
 QString Drafting::hint() const {
   const BlankId waits = waiting();
+  const auto* meet = std::get_if<Meet>(&draft_.verb);
+  if (meet && meet->leave_copy && meet->from && draft_.state == State::Filling)
+    return QStringLiteral("A row: each click leaves a copy and goes on to the next place. Esc ends it.");
   if (waits && waits.row != BlankId::kNone) {
     if (const std::string_view ask = ask_of(draft_.asked ? draft_.verb : in_hand(), waits); !ask.empty())
       return text_of(ask) + (wants_part() ? QString() : QStringLiteral(" B: next place under the pointer."));
@@ -513,6 +516,12 @@ BlankId Drafting::choose_axis(std::size_t axis) {
     *limits = chosen == kNoAxes ? kAllAxes : chosen;
     if (auto* meet = std::get_if<Meet>(&verb)) meet->axes = store_.axes();
   } else {
+    // The length along it is typed; a place that is dragged, or given, goes along it alone.
+    if (limits && draft_.state == State::Filling && !is_over()) {
+      const AxisSet chosen = toggled(*limits == kAllAxes ? kNoAxes : *limits, axis);
+      *limits = chosen == kNoAxes ? kAllAxes : chosen;
+      draft_.verb = verb;
+    }
     return axis_blank(is_done() && corrects() ? draft_.verb : in_hand(), axis);
   }
   if (is_done()) return (void)act(verb, true), BlankId{};

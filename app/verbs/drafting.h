@@ -71,8 +71,8 @@ class Drafting : public QObject {
 
   /// The blank that waits for a click; none when no click is needed.
   BlankId waiting() const;
-  /// The same when it was asked for, and can be typed as well.
-  BlankId typed_blank() const { return draft_.asked; }
+  /// The same where its place or part can be typed as well: it was asked for, or no value would be typed instead.
+  BlankId typed_blank() const { return draft_.asked || leading() ? draft_.asked : waiting(); }
   bool wants_part() const { return draft_.asked && draft_.click == Click::Part; }
   bool catches() const;
   CatchOn catches_on() const;

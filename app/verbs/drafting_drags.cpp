@@ -18,6 +18,8 @@ QString Drafting::handle_text(const Handle& handle) const {
 
 bool Drafting::begin_drag(const Handle& handle, const View& view, QPointF at) {
   if (store_.picked().empty()) return false;
+  // What was chosen for it beforehand holds: axes, a way to slide.
+  if (draft_.state == State::Filling && !is_over()) at_hand_[row_] = draft_.verb;
   end();
   grip_ = {};
   grip_.pull = {handle, view, at.x(), at.y(), at.x(), at.y(), 0};

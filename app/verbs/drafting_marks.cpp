@@ -55,7 +55,8 @@ void Drafting::mark_places(const Verb& verb, Marks& marks) const {
   const auto* to = place_in(verb, blank_of(verb, "to", pair));
   if (from) marks.from = marked_place(scene, *from);
   if (to) marks.to = marked_place(scene, *to);
-  if (look_.caught && !look_.typed) {
+  const bool met = is_done() && !waits && from && to;  // what was done stays marked, wherever the pointer goes
+  if (look_.caught && !look_.typed && !met) {
     const Marks::Place place{look_.caught->point, caught_words(scene, look_.caught->address, look_.caught->behind)};
     const Role role = waits ? role_of(draft_.verb, waits) : Role::From;
     (role == Role::From ? marks.from : marks.to) = place;

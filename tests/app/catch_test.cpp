@@ -211,8 +211,8 @@ TEST_CASE("a second and a third pair are clicked onto a finished meeting, change
   desk.click_widget("blank To");
   typed("\"Base board\" box 0,0,1");
   REQUIRE(steps(desk) == 1);
-  desk.click_widget("blank Another pair");
-  CHECK(desk.message().contains("pair 2"));
+  desk.click_widget("blank Second From");
+  CHECK(desk.message().contains("Click a place on the part to move"));
   // A From that is not on what moves is not offered.
   desk.move_to(desk.at(desk.point(box_point(board, {1, 0, 1}))));
   CHECK_FALSE(desk.window().bench().marks().from);
@@ -239,8 +239,8 @@ TEST_CASE("a second and a third pair are clicked onto a finished meeting, change
   CHECK(length(a + b) < 1e-9);  // half of it at either end
   CHECK(steps(desk) == 1);
   // Esc while a third one is given leaves the two; "without this pair" takes the second off.
-  desk.click_widget("blank Another pair");
-  CHECK(desk.message().contains("pair 3"));
+  desk.click_widget("blank Third From");
+  CHECK(desk.message().contains("Click a place on the part to move"));
   desk.key(Qt::Key_Escape);
   CHECK(desk.sentence().contains("sharing the error"));
   desk.choose("Second To", "without this pair");

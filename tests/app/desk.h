@@ -39,6 +39,9 @@ class Desk {
   void take_menu(const QString& start_of_text);
   void take_from_button(const QString& button, const QString& entry);
 
+  /// Takes a way out that the sentence offers.
+  void click_remedy(const QString& words);
+
   void move_to(QPoint where);  ///< the pointer, in two moves, so that hovering is seen
   void click(QPoint where, Qt::KeyboardModifiers modifiers = Qt::NoModifier);
   void drag(QPoint from, QPoint to, Qt::MouseButton button = Qt::LeftButton,

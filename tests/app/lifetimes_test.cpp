@@ -201,7 +201,9 @@ TEST_CASE("somebody else's file is not written over without asking, also when th
 TEST_CASE("closing and saving under a new name closes; calling the name off does not", "[life]") {
   const Folder folder;
   Desk desk(QStringList{});
-  desk.store().perform(AddGuide{});
+  AddGuide guide;
+  guide.at = point({1, 2, 3});
+  REQUIRE(desk.store().perform(guide));
   REQUIRE(desk.store().changed());
   answer("unsaved", "Save");
   QTimer::singleShot(200, [] { answer_file({}); });
@@ -326,9 +328,11 @@ TEST_CASE("Enter on a blank that was not touched leaves its value as it is, to t
   REQUIRE(z->text().startsWith(QString::fromUtf8("≈")));
   const Placement placed = desk.scene().part(basin).placement;
   desk.click_widget("rotation z");
+  desk.key(Qt::Key_Return);
+  CHECK(desk.scene().part(basin).placement == placed);
+  desk.click_widget("rotation z");
   desk.key(Qt::Key_End);
   desk.type(" ");
   desk.key(Qt::Key_Return);
-  CHECK(desk.message().isEmpty() == false);
-  CHECK(distance(desk.scene().part(basin).placement.rotation, placed.rotation) < 1e-4);
+  CHECK(distance(desk.scene().part(basin).placement.rotation, placed.rotation) < 0.01);
 }

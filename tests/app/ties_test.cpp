@@ -60,7 +60,7 @@ TEST_CASE("a tack is kept by clicking a place and typing a name; instances have 
   desk.type("rim");
   desk.key(Qt::Key_Return);
   CHECK(steps(desk) == 1);
-  CHECK(desk.sentence() == "Kept the box corner on Channel 1 by the name rim, instances with it.");
+  CHECK(desk.sentence() == "Kept the box corner on Channel 1 as rim, its instances with it.");
   REQUIRE(find_kept(desk.scene(), second, "rim"));
   CHECK(distance(desk.point(kept_tack(first, "rim")), desk.point(corner)) < 1e-9);
   // On this one alone when that is chosen.
@@ -208,6 +208,7 @@ TEST_CASE("a gap that was measured is closed from either side", "[tie]") {
   CHECK(remedies[1].words == "close it, moving Channels/Channel 1");
   REQUIRE(remedies[0].words == "close it, moving Channels/Channel 2");
   desk.window().bench().draft().remedy(0);
+  desk.settle();
   CHECK(distance(desk.point(kept_tack(channel, "in")), desk.point(kept_tack(first, "out"))) < 1e-9);
   CHECK(desk.sentence().startsWith("Brought Channel 2"));
 }
@@ -297,7 +298,7 @@ TEST_CASE("what a ring of ties leaves is shown with everyone's share, and shared
   const auto closing = closing_error(desk.scene(), name.toStdString());
   REQUIRE(closing);
   desk.click_widget("Spread it");
-  CHECK(desk.sentence().startsWith("Shared what remained at Post 3 under the run, 0.3 mm, among"));
+  CHECK(desk.sentence().startsWith("Spread the error at Post 3 under the run"));
   for (const std::string& tie : closing->ties) CHECK(state(desk, tie).gap <= closing->worst * (1 + 1e-9));
 }
 

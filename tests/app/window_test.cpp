@@ -30,8 +30,11 @@ TEST_CASE("at 1280 × 800 nothing is cut and the stage has half of the window", 
   Desk desk;
   CHECK(desk.window().size() == QSize(1280, 800));
   CHECK(desk.stage().width() * desk.stage().height() * 2 >= 1280 * 800);
-  for (const auto& name : {"verb Pick", "verb Move", "verb Meet", "verb Measure"})
+  for (const VerbFace& face : verb_faces()) {
+    const QString name = "verb " + face.name;
+    INFO(name.toStdString());
     CHECK(desk.widget(name)->width() >= desk.widget(name)->sizeHint().width());
+  }
   for (const QWidget* w : desk.window().findChildren<QWidget*>()) {
     const bool control = qobject_cast<const QAbstractButton*>(w) || qobject_cast<const QLineEdit*>(w);
     if (!control || !w->isVisible() || w->objectName().startsWith("qt_")) continue;
@@ -40,6 +43,9 @@ TEST_CASE("at 1280 × 800 nothing is cut and the stage has half of the window", 
         !w->accessibleName().isEmpty() || !static_cast<const QWidget*>(w)->toolTip().isEmpty() ||
         (qobject_cast<const QAbstractButton*>(w) && !static_cast<const QAbstractButton*>(w)->text().isEmpty());
     CHECK(named);
+    // Nothing that has words is too small for them.
+    if (const auto* button = qobject_cast<const QToolButton*>(w); button && !button->text().isEmpty())
+      CHECK(w->width() >= w->fontMetrics().horizontalAdvance(button->text().section('\t', 0, 0).remove('&')));
   }
 }
 
@@ -201,11 +207,22 @@ TEST_CASE("B goes through the places under the pointer, hidden ones marked", "[c
 
 TEST_CASE("facing is chosen from the sentence, for a finished step too", "[menu]") {
   Desk desk;
-  Meet meet;
   desk.key(Qt::Key_T);
   desk.choose("Facing", "facing it");
   CHECK(desk.sentence().contains("facing it"));
   CHECK(desk.sentence().contains("rolled 0°"));
+  desk.give("From", "\"Channel 3\" vertex 1");
+  desk.give("To", "\"Post 4\" vertex 7");
+  REQUIRE(desk.store().journal().record().steps.size() == 1);
+  CHECK(desk.sentence().startsWith("Brought Channel 3"));
+  CHECK(desk.sentence().contains("facing it"));
+  desk.choose("Facing", "as it stands");
+  CHECK(desk.store().journal().record().steps.size() == 1);
+  CHECK(desk.sentence().contains("as it stands"));
+  const Scene& scene = desk.scene();
+  const PartId channel = desk.part("Channel 3");
+  CHECK(scene.part(channel).placement.rotation ==
+        desk.store().journal().record().start.part(channel).placement.rotation);
 }
 
 TEST_CASE("opening something damaged, missing or foreign never costs the scene", "[files]") {

@@ -23,4 +23,21 @@ inline Scene done(const Verb& verb, const Scene& scene) {
   return std::move(*result);
 }
 
+/// Where a place is; the test fails when it is not there.
+inline Vec3 at(const Scene& scene, const TackAddress& address) {
+  const auto tack = find_tack(scene, address);
+  REQUIRE(tack);
+  return tack->point;
+}
+
+/// A step that keeps a place by a name.
+inline Keep keep(PartId part, const TackAddress& at, const std::string& name, bool instances = true) {
+  Keep k;
+  k.part = part;
+  k.at = at;
+  k.name = name;
+  k.copies = instances ? Copies::All : Copies::Separate;
+  return k;
+}
+
 }  // namespace tack::test

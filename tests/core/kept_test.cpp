@@ -5,24 +5,7 @@
 using namespace tack;
 using namespace tack::test;
 
-namespace {
-
-Keep keep(PartId part, const TackAddress& at, const std::string& name, bool linked = true) {
-  Keep k;
-  k.part = part;
-  k.at = at;
-  k.name = name;
-  k.copies = linked ? Copies::All : Copies::Separate;
-  return k;
-}
-
-Vec3 at(const Scene& s, const TackAddress& a) {
-  const auto tack = find_tack(s, a);
-  REQUIRE(tack);
-  return tack->point;
-}
-
-}  // namespace
+namespace {}  // namespace
 
 TEST_CASE("a kept tack goes where its part goes, and so do its direction and roll", "[kept]") {
   Chance chance(411);

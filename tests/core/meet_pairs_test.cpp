@@ -12,14 +12,12 @@
 #include "core/verbs/rigid.h"
 #include "core/verbs/verb.h"
 #include "demo/shapes.h"
-#include "tests/support.h"
+#include "tests/core/doing.h"
 
 using namespace tack;
 using namespace tack::test;
 
 namespace {
-
-Vec3 at(const Scene& s, const TackAddress& a) { return find_tack(s, a)->point; }
 
 Meet of_pairs(const std::vector<std::pair<TackAddress, TackAddress>>& pairs) {
   Meet meet;

@@ -9,15 +9,7 @@
 using namespace tack;
 using namespace tack::test;
 
-namespace {
-
-Vec3 at(const Scene& s, const TackAddress& a) {
-  const auto tack = find_tack(s, a);
-  REQUIRE(tack);
-  return tack->point;
-}
-
-}  // namespace
+namespace {}  // namespace
 
 TEST_CASE("a place stays and the part is turned about it until From looks towards To", "[meet]") {
   Chance chance(415);

@@ -15,15 +15,6 @@ namespace {
 
 TackAddress face_point(PartId part, const Vec3& fraction) { return box_point(part, fraction); }
 
-Keep keep(PartId part, const TackAddress& at, const std::string& name, bool linked = true) {
-  Keep k;
-  k.part = part;
-  k.at = at;
-  k.name = name;
-  k.copies = linked ? Copies::All : Copies::Separate;
-  return k;
-}
-
 Meet meet_tied(const TackAddress& from, const TackAddress& to, const std::string& name = {}) {
   Meet meet;
   meet.from = from;
@@ -40,12 +31,6 @@ Part quarter(const std::string& name, const Placement& placement = {}) {
   part.kept = std::make_shared<const KeptTacks>(
       KeptTacks{{"in", {90, 0, 0}, Vec3{0, -1, 0}, Vec3{0, 0, 1}}, {"out", {0, 90, 0}, Vec3{-1, 0, 0}, Vec3{0, 0, 1}}});
   return part;
-}
-
-Vec3 at(const Scene& s, const TackAddress& a) {
-  const auto tack = find_tack(s, a);
-  REQUIRE(tack);
-  return tack->point;
 }
 
 }  // namespace

@@ -433,8 +433,8 @@ bool Drafting::enter(BlankId blank, const QString& text, double value) {
     const auto verb = with_text(draft_.verb, blank, text.toStdString());
     return verb && act(*verb, false);
   }
-  if (draft_.asked == blank) {
-    if (draft_.click == Click::Part) {
+  if (draft_.asked == blank || (waiting() == blank && !takes_number(blank))) {
+    if (draft_.asked && draft_.click == Click::Part) {
       if (const auto part = typed_part(store_.scene(), text.toStdString())) take_part(*part);
       return true;
     }
@@ -492,8 +492,12 @@ void Drafting::recolour(const Colour& colour) {
 BlankId Drafting::leading() const {
   const Verb& verb = is_done() && corrects() && !is_over() ? draft_.verb : in_hand();
   std::size_t axis = 0;
-  if (dragging())
+  if (dragging()) {
     if (const auto only = only_axis(grip_.pull.handle.axes)) axis = *only;
+  } else if (Verb copy = verb; const AxisSet* limits = limits_in(copy)) {
+    // The first of those that X, Y and Z have chosen.
+    axis = static_cast<std::size_t>(std::find(limits->begin(), limits->end(), true) - limits->begin()) % 3;
+  }
   return leading_blank(verb, axis);
 }
 
@@ -516,11 +520,16 @@ BlankId Drafting::choose_axis(std::size_t axis) {
     *limits = chosen == kNoAxes ? kAllAxes : chosen;
     if (auto* meet = std::get_if<Meet>(&verb)) meet->axes = store_.axes();
   } else {
-    // The length along it is typed; a place that is dragged, or given, goes along it alone.
+    // A value that is typed next is along it; a place that is dragged, or given, goes along it alone.
     if (limits && draft_.state == State::Filling && !is_over()) {
       const AxisSet chosen = toggled(*limits == kAllAxes ? kNoAxes : *limits, axis);
       *limits = chosen == kNoAxes ? kAllAxes : chosen;
+      const std::string words = axis_words(*limits);
       draft_.verb = verb;
+      marks_.reset();
+      emit changed();
+      store_.say("Along " + QString::fromStdString(words) + ": type a value, or drag a place.");
+      return {};
     }
     return axis_blank(is_done() && corrects() ? draft_.verb : in_hand(), axis);
   }

@@ -94,6 +94,7 @@ const Row<Bake> kBakeRows[] = {
     {.key = ".baked", .name = "What is baked",
      .options = [](const Bake&, const Scene&, std::size_t) {
            std::vector<Option> options;
+           options.reserve(kBaked.size());
            for (const auto& groups : kBaked) options.push_back({baked_words(groups)});
            return options;
          },

@@ -436,7 +436,7 @@ std::string value_words(const Slot& slot, const RowFacts& row, bool three) {
   const std::string amount = row.kind == EntryKind::Length  ? "length"
                              : row.kind == EntryKind::Angle ? "angle"
                                                             : "factor";
-  const std::string amounts = three ? "three " + amount + "s, `null` to leave one alone" : amount;
+  std::string amounts = three ? "three " + amount + "s, `null` to leave one alone" : amount;
   std::string keys;
   for (const Choice& choice : row.choices) keys += (keys.empty() ? "`" : ", `") + std::string(choice.key) + "`";
   return std::visit(

@@ -90,12 +90,12 @@ Result<void> read_list(V& verb, const Table<V>& table, const Row<V>& first, cons
   first.resize(verb, json.size());
   for (std::size_t i = 0; i < json.size(); ++i) {
     if (!json[i].is_object()) return fail("This should be an object.", fmt::format("{}, {}", list, i + 1));
-    if (const auto ok = check_keys(json[i], keys); !ok) return tl::unexpected(ok.error());
+    if (auto ok = check_keys(json[i], keys); !ok) return tl::unexpected(ok.error());
     for (const Row<V>& row : table.rows) {
       if (row.in != first.in) continue;
       const std::string key(row.key), where = fmt::format("{}, {}, {}", list, i + 1, key);
       if (!json[i].contains(key)) return fail(fmt::format("Number {} has no \"{}\".", i + 1, key), where);
-      if (const auto ok = read_slot(row.at(verb, i), facts_of(row), json[i][key], where, scene); !ok) return ok;
+      if (auto ok = read_slot(row.at(verb, i), facts_of(row), json[i][key], where, scene); !ok) return ok;
     }
   }
   return {};
@@ -110,7 +110,7 @@ Result<void> read_row(V& verb, const Row<V>& row, const Json& json, const Scene&
   if (!json.is_array() || json.size() != 3) return fail("This should be three values, like [120, null, 18].", key);
   for (std::size_t i = 0; i < 3; ++i)
     if (!json[i].is_null())
-      if (const auto ok = read_slot(row.at(verb, i), facts_of(row), json[i], key, scene); !ok) return ok;
+      if (auto ok = read_slot(row.at(verb, i), facts_of(row), json[i], key, scene); !ok) return ok;
   return {};
 }
 
@@ -128,7 +128,7 @@ bool any_given_in(const Row<V>& row, const V& verb) {
 template <class V>
 Result<V> read_verb(const Json& json, const Scene& scene) {
   const Table<V>& table = tack::table<V>();
-  if (const auto ok = check_keys(json, keys_of(table)); !ok) return tl::unexpected(ok.error());
+  if (auto ok = check_keys(json, keys_of(table)); !ok) return tl::unexpected(ok.error());
   V verb;
   std::vector<std::string_view> lists;
   for (const Row<V>& row : table.rows) {
@@ -153,9 +153,9 @@ Result<V> read_verb(const Json& json, const Scene& scene) {
       if (const std::string_view why = row.barred(verb); !why.empty())
         return fail(fmt::format("\"{}\" means nothing here: {}.", row.key, why), std::string(row.key),
                     "Leave it out, or say it otherwise.");
-  if (const auto ok = check_blanks(verb); !ok) return tl::unexpected(ok.error());
+  if (auto ok = check_blanks(verb); !ok) return tl::unexpected(ok.error());
   if (table.check_in)
-    if (const auto ok = table.check_in(verb, scene); !ok) return tl::unexpected(ok.error());
+    if (auto ok = table.check_in(verb, scene); !ok) return tl::unexpected(ok.error());
   return verb;
 }
 

@@ -62,7 +62,7 @@ namespace {
 Result<void> check(const Keep& keep) {
   if (!keep.at) return fail("There is no place to keep yet.", {}, "Click the place.");
   if (keep.name.empty()) return {};
-  if (const auto ok = check_name(keep.name, "A kept tack"); !ok) return ok;
+  if (auto ok = check_name(keep.name, "A kept tack"); !ok) return ok;
   // Addresses could not be told apart.
   if (keep.name.front() == ' ' || keep.name.back() == ' ')
     return fail("The name of a kept tack does not begin or end with a blank.", "name");

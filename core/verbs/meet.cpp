@@ -171,7 +171,7 @@ Result<void> check(const Meet& meet) {
     return fail("A meeting about a place that stays leaves its places apart: it is not remembered.", "tie",
                 "Meet without holding a place, or do not remember it.");
   if (!meet.tie_name.empty())
-    if (const auto ok = check_name(meet.tie_name, "A tie"); !ok) return ok;
+    if (auto ok = check_name(meet.tie_name, "A tie"); !ok) return ok;
   if (meet.chain < 0 || meet.chain > kMostInChain)
     return fail(fmt::format("A chain has 0 to {} more.", kMostInChain), "chain");
   return {};
@@ -271,9 +271,9 @@ Result<Scene> brought(const Meet& meet, const Scene& scene) {
   const auto parts = movable(scene, moves(meet, scene));
   if (!parts) return tl::unexpected(parts.error());
   for (const MeetPair& pair : pairs_of(meet)) {
-    if (const auto ok = check_to_stays(scene, *parts, *pair.to); !ok) return tl::unexpected(ok.error());
+    if (auto ok = check_to_stays(scene, *parts, *pair.to); !ok) return tl::unexpected(ok.error());
     if (meet.more.empty()) continue;
-    if (const auto ok = check_from_moves(scene, *parts, *pair.from); !ok) return tl::unexpected(ok.error());
+    if (auto ok = check_from_moves(scene, *parts, *pair.from); !ok) return tl::unexpected(ok.error());
   }
   auto result = moved_alike(meet.leave_copy ? with_copies_left(scene, *parts) : scene, *parts, motion->turn,
                             motion->factor, motion->from, motion->to);

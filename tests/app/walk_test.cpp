@@ -58,7 +58,7 @@ void check_replay(Desk& desk) {
 
 }  // namespace
 
-TEST_CASE("a random walk of 2,000 events leaves the scene that its steps make", "[walk]") {
+TEST_CASE("a random walk of 2,000 events leaves the scene that its steps make", "[.walk]") {
   Desk desk;
   const Folder folder;
   Chance chance(2611);

@@ -122,7 +122,7 @@ TEST_CASE("what Placement and the menus did stands in the sentence, and is corre
   CHECK(steps(desk) == 2);
 
   desk.take_menu("Copy as an instance");
-  CHECK(desk.sentence() == "Copied Catch basin as an instance, 0 mm · 0 mm · 0 mm away.");
+  CHECK(desk.sentence() == "Copied Catch basin as an instance, offset 0 mm · 0 mm · 0 mm.");
   const PartId copy = desk.store().picked().front();
   retype(desk, "Along Z", "300");
   CHECK(distance(placement(desk, copy).position, placement(desk, basin).position + Vec3{0, 0, 300}) < 1e-9);

@@ -69,8 +69,8 @@ std::optional<Vec3> shift_of(const Pads& pads, const Pull& pull) {
 std::optional<Vec3> fraction_near(const Pads& pads, const View& view, double x, double y, double reach) {
   std::optional<Vec3> nearest;
   for (int n = 0; n < 27; ++n) {
-    const int x = n % 3, y = n / 3 % 3, z = n / 9;
-    const Vec3 fraction{x * 0.5, y * 0.5, z * 0.5};
+    const int column = n % 3, row = n / 3 % 3, layer = n / 9;
+    const Vec3 fraction{column * 0.5, row * 0.5, layer * 0.5};
     const auto pixel = view.project(pads.from_fractions * fraction);
     if (!pixel) continue;
     if (const double off = std::hypot(x - pixel->x, y - pixel->y); off < reach) reach = off, nearest = fraction;

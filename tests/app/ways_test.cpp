@@ -211,7 +211,7 @@ TEST_CASE("the box is made to fit an edge, and three places, that are clicked", 
   CHECK(distance(along, normalized(b - a)) < 1e-12);
   CHECK(distance(desk.point({TackKind::Vertex, channel, 2, {}}), vertex) < 1e-9);
   // One of the three is clicked anew; then the tightest instead.
-  desk.give("X towards", "\"Base board\" box 1,1,1");
+  desk.give("Second Fit to", "\"Base board\" box 1,1,1");
   CHECK(steps(desk) == 1);
   const Vec3 c = desk.point(box_point(board, {1, 1, 1}));
   CHECK(distance(normalized(world_of(desk.scene(), channel).linear.column[0]), normalized(c - a)) < 1e-12);
@@ -361,6 +361,7 @@ TEST_CASE("F6 takes the keyboard from area to area", "[ways]") {
   Desk desk;
   desk.store().pick({desk.part("Catch basin")});
   desk.stage().setFocus();
+  desk.settle();
   QStringList areas;
   for (int i = 0; i < 6; ++i) {
     desk.key(Qt::Key_F6);

@@ -85,7 +85,7 @@ TEST_CASE("typed lengths move, each a step of its own; a clicked blank corrects 
   desk.key(Qt::Key_A, Qt::ControlModifier);
   desk.type("it * 2 + 1");
   desk.key(Qt::Key_Return);
-  CHECK(position_x(desk, "Hub") == x + 12 + 25);
+  CHECK(position_x(desk, "Hub") == x + 12 + 1);
   CHECK(desk.store().journal().record().steps.size() == 2);
   // Z chooses the axis of what is typed next.
   const double z = desk.scene().part(desk.part("Hub")).placement.position.z;

@@ -131,7 +131,9 @@ const Row<FitBox> kFitRows[] = {
      .ask = "Click an edge or a face; of three places, the first is where x begins, the second where it points, the "
             "third lies in the plane of x and y.", .waiting = "a place",
      .count = [](const FitBox& f) { return std::max<std::size_t>(1, f.to.size()); },
-     .options = [](const FitBox&, const Scene&, std::size_t) {
+     .options = [](const FitBox&, const Scene&, std::size_t i) {
+           // The second and third of three places are only clicked anew.
+           if (i > 0) return std::vector<Option>();
            return std::vector<Option>{{"the tightest there is"},
                                       {"an edge or face (click it)", Click::Place},
                                       {"three places (click them)", Click::Place}};

@@ -354,6 +354,11 @@ bool Drafting::act(const Verb& asked, bool by_mouse) {
     return false;
   }
   at_hand_[id(verb)] = next_after(verb);
+  // The axes that X, Y and Z have chosen hold until they choose others; a meeting's are its own.
+  Verb was = before.verb;
+  if (const AxisSet* chosen = limits_in(was);
+      chosen && before.state == State::Filling && was.index() == verb.index() && !std::holds_alternative<Meet>(verb))
+    *limits_in(at_hand_[id(verb)]) = *chosen;
   Draft next{State::Done, verb, again ? before.step : count, {}, Click::None};
   // After a gesture, in a step of the record that was opened, and where the next one would first need a click, a typed
   // value corrects.
@@ -521,6 +526,11 @@ BlankId Drafting::choose_axis(std::size_t axis) {
     if (auto* meet = std::get_if<Meet>(&verb)) meet->axes = store_.axes();
   } else {
     // A value that is typed next is along it; a place that is dragged, or given, goes along it alone.
+    if (limits && draft_.state == State::Done && !is_over()) {
+      end();
+      verb = draft_.verb;
+      limits = limits_in(verb);
+    }
     if (limits && draft_.state == State::Filling && !is_over()) {
       const AxisSet chosen = toggled(*limits == kAllAxes ? kNoAxes : *limits, axis);
       *limits = chosen == kNoAxes ? kAllAxes : chosen;

@@ -60,6 +60,8 @@ void check_replay(Desk& desk) {
 
 TEST_CASE("a random walk of 2,000 events leaves the scene that its steps make", "[.walk]") {
   Desk desk;
+  desk.window().resize(760, 520);  // pictures cost most of the time
+  desk.settle();
   const Folder folder;
   Chance chance(2611);
   auto* window = desk.window().windowHandle();

@@ -29,7 +29,7 @@ void load_fonts();
 QFont ui_font(double factor = 1, QFont::Weight weight = QFont::Normal);
 QFont number_font(double factor = 1);
 
-/// One of our line icons (app/resources/icons.cpp), in a colour.
+/// One of our line icons (theme.cpp), in a colour.
 QIcon line_icon(const QString& name, const QColor& colour, int size = 17);
 
 }  // namespace tack

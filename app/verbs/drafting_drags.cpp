@@ -3,8 +3,6 @@
 
 namespace tack {
 
-using State = Draft::State;
-
 std::vector<Handle> Drafting::handles(const View& view) const {
   if (store_.picked().empty() || dragging() || draft_.asked) return {};
   const Verb& verb = in_hand();
@@ -19,12 +17,12 @@ QString Drafting::handle_text(const Handle& handle) const {
 bool Drafting::begin_drag(const Handle& handle, const View& view, QPointF at) {
   if (store_.picked().empty()) return false;
   // What was chosen for it beforehand holds: axes, a way to slide.
-  if (draft_.state == State::Filling && !is_over()) at_hand_[row_] = draft_.verb;
+  if (draft_.state == Draft::State::Filling && !is_over()) at_hand_[row_] = draft_.verb;
   end();
   grip_ = {};
   grip_.pull = {handle, view, at.x(), at.y(), at.x(), at.y(), 0};
   grip_.increments = store_.increments();
-  draft_.state = State::Dragging;
+  draft_.state = Draft::State::Dragging;
   return true;
 }
 
@@ -47,7 +45,7 @@ void Drafting::drag_to(const View& view, QPointF at, const std::optional<Caught>
 void Drafting::end_drag(bool leave_copy) {
   if (!dragging()) return;
   auto verb = std::move(look_.verb);
-  draft_.state = State::Filling;
+  draft_.state = Draft::State::Filling;
   if (!verb) return end();
   if (bool* copy = copy_in(*verb)) *copy = leave_copy;
   if (!act(*verb, true)) end();

@@ -9,7 +9,7 @@
 namespace tack {
 namespace {
 
-// How many decimals the shortest text of a value has; −1 when it is written with an exponent.
+// How many decimals the shortest text of a value has.
 int decimals_of(double value) {
   std::array<char, 64> text{};
   const auto end = std::to_chars(text.data(), text.data() + text.size(), value, std::chars_format::fixed).ptr;

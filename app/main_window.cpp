@@ -165,10 +165,9 @@ void MainWindow::show_message(const QString& text, Tone tone) {
   message_->setText(message_->fontMetrics().elidedText(shown, Qt::ElideRight, std::max(80, message_->width() - 8)));
   message_->setToolTip(text);
   message_->setAccessibleName(shown);
-  message_->setStyleSheet("color: " + (tone == Tone::Wrong  ? theme().wrong
-                                       : tone == Tone::Good ? theme().good
-                                                            : theme().ink)
-                                          .name());
+  const QColor& colour = tone == Tone::Wrong ? theme().wrong : tone == Tone::Good ? theme().good : theme().ink;
+  // Setting a style costs more than all else here, and the line is told something at every move of the pointer.
+  if (const QString style = "color: " + colour.name(); style != message_->styleSheet()) message_->setStyleSheet(style);
 }
 
 void MainWindow::show_title() {

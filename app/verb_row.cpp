@@ -69,7 +69,7 @@ VerbRow::VerbRow(Workbench& bench, QWidget* parent) : QWidget(parent), bench_(be
   int group = 0;
   for (const VerbFace& verb : verb_faces()) {
     auto* button = new VerbButton(verb, this);
-    connect(button, &QAbstractButton::clicked, this, [this, verb = verb.id] {
+    connect(button, &QAbstractButton::clicked, this, [this, verb = verb.id()] {
       bench_.use(verb);
       show_current();
     });
@@ -91,7 +91,7 @@ VerbRow::VerbRow(Workbench& bench, QWidget* parent) : QWidget(parent), bench_(be
 }
 
 void VerbRow::show_current() {
-  for (VerbButton* button : buttons_) button->setChecked(button->verb().id == bench_.draft().row());
+  for (VerbButton* button : buttons_) button->setChecked(button->verb().id() == bench_.draft().row());
 }
 
 void VerbRow::paintEvent(QPaintEvent*) {

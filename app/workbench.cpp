@@ -368,12 +368,12 @@ bool Workbench::blank_key(const QKeyEvent& event, bool shift) {
 bool Workbench::verb_key(const QKeyEvent& event) {
   for (const VerbFace& face : verb_faces()) {
     if (face.key != event.key()) continue;
-    if (face.id == draft_.row()) return true;
+    if (face.id() == draft_.row()) return true;
     before_ = draft_.row();
     held_key_ = event.key();
     held_since_ = event.timestamp();
     used_ = false;
-    use(face.id);
+    use(face.id());
     return true;
   }
   return false;

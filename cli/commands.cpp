@@ -7,6 +7,7 @@
 #include "core/files/export.h"
 #include "core/files/steps.h"
 #include "core/fit/measure.h"
+#include "draw/draw_list.h"
 #include "draw/offscreen.h"
 
 namespace tack {
@@ -231,7 +232,9 @@ int shot(const CommandLine& line) {
   Renderer renderer;
   if (const std::string error = renderer.create(); !error.empty()) return complain({error, {}, {}});
   DrawFrame frame;
-  frame.items = items_of(document->scene);
+  DrawList list;
+  list.show(document->scene, {});
+  frame.items = list.items();
   for (const DrawItem& item : frame.items)
     if (!renderer.has(*item.mesh)) renderer.upload(item.mesh, make_mesh_arrays(*item.mesh));
   Camera camera = turned_to({}, side->second);

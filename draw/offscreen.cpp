@@ -42,15 +42,6 @@ Offscreen::~Offscreen() {
   eglTerminate(display_);
 }
 
-std::vector<DrawItem> items_of(const Scene& scene, const std::vector<bool>* picked) {
-  std::vector<DrawItem> items;
-  each_shown(scene, [&](PartId id, const Affine& world) {
-    const Part& part = scene.part(id);
-    if (part.mesh) items.push_back({part.mesh, world, &part.colours, picked && (*picked)[id], false});
-  });
-  return items;
-}
-
 Result<void> write_png(const std::string& path, int width, int height, const std::vector<unsigned char>& pixels) {
   png_image image{};
   image.version = PNG_IMAGE_VERSION;

@@ -24,10 +24,6 @@ class Offscreen {
   std::string error_;
 };
 
-/// Everything of a scene that is not hidden, as items to draw. The colours are the scene's own and must outlive the
-/// items.
-std::vector<DrawItem> items_of(const Scene& scene, const std::vector<bool>* picked = nullptr);
-
 /// Writes RGBA pixels (rows from the top) as a PNG.
 Result<void> write_png(const std::string& path, int width, int height, const std::vector<unsigned char>& pixels);
 

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <memory>
+#include <span>
 #include <string>
 #include <vector>
 
@@ -36,7 +37,7 @@ struct DrawItem {
 
 struct DrawFrame {
   View view;
-  std::vector<DrawItem> items;
+  std::span<const DrawItem> items;
   DrawTheme theme;
   DrawStyle style = DrawStyle::Shaded;
   bool grid = true;

@@ -39,7 +39,7 @@ Stage::Stage(Store& store, Workbench& bench, QWidget* parent)
   });
   connect(&store_, &Store::scene_changed, this, &Stage::scene_changed);
   connect(&store_, &Store::picked_changed, this, [this] {
-    items_.reset();
+    items_known_ = false;
     update();
   });
   connect(&store_, &Store::look_changed, this, [this] {
@@ -59,7 +59,7 @@ Stage::Stage(Store& store, Workbench& bench, QWidget* parent)
       hovered_handle_ = handle_at(view(), handles_, last_at_.x(), last_at_.y());
     }
     if (!ghosts && !had_ghosts) return;
-    items_.reset();
+    items_known_ = false;
     moved();
     had_ghosts = ghosts;
   });
@@ -231,7 +231,7 @@ void Stage::moved() {
 
 void Stage::scene_changed() {
   catch_scene_.reset();
-  items_.reset();
+  items_known_ = false;
   cycling_ = false;
   works_.want(store_.scene());
   moved();
@@ -266,18 +266,14 @@ void Stage::initializeGL() {
 }
 
 const std::vector<DrawItem>& Stage::items() const {
-  if (items_) return *items_;
-  // In a drag what is drawn is the scene as it would be; it lives as long as the items do.
-  const Marks& marks = bench_.marks();
-  drawn_ = marks.shown;
-  const Scene& scene = drawn_ ? *drawn_ : store_.scene();
-  // What is picked is outlined with everything below it.
-  const std::vector<bool> picked = marked_within(scene, store_.picked());
-  items_ = items_of(scene, &picked);
-  for (const auto& [id, world] : marks.ghosts)
-    if (const Part* part = store_.scene().find(id); part && part->mesh)
-      items_->push_back({part->mesh, world, &part->colours, false, true});
-  return *items_;
+  if (!items_known_) {
+    // In a drag what is drawn is the scene as it would be.
+    const Marks& marks = bench_.marks();
+    items_.show(marks.shown ? *marks.shown : store_.scene(), store_.picked());
+    items_.add_ghosts(store_.scene(), marks.ghosts);
+    items_known_ = true;
+  }
+  return items_.items();
 }
 
 void Stage::paintGL() {

@@ -7,7 +7,7 @@
 #include "app/stage/mesh_works.h"
 #include "app/workbench.h"
 #include "core/catch/catch_scene.h"
-#include "draw/renderer.h"
+#include "draw/draw_list.h"
 
 namespace tack {
 
@@ -95,8 +95,8 @@ class Stage : public QOpenGLWidget {
   void moved();  // the picture changes: coarse now, fine when still
   /// What is drawn, made once for each change and shared by the panes and the close-ups.
   const std::vector<DrawItem>& items() const;
-  mutable std::optional<std::vector<DrawItem>> items_;
-  mutable std::shared_ptr<const Scene> drawn_;  // keeps the colours that items() points at
+  mutable DrawList items_;
+  mutable bool items_known_ = false;
   bool picks() const { return bench_.draft().row() == id_of<Pick>; }
   void hover_at(QPointF position);
   const Camera& camera_of(int pane) const {

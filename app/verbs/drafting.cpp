@@ -47,19 +47,18 @@ Drafting::Drafting(Store& store, QObject* parent) : QObject(parent), store_(stor
   connect(&store, &Store::record_moved, this, ends);
   connect(&store, &Store::picked_changed, this, ends);
   connect(&store, &Store::axes_changed, this, ends);
-  connect(&store, &Store::settings_changed, this, [this] {
+  const auto follows = [this] {
     if (draft_.state != State::Doing) refill();
-  });
-  connect(&store, &Store::scene_changed, this, [this] {
-    if (draft_.state != State::Doing) refill();
-  });
+  };
+  connect(&store, &Store::settings_changed, this, follows);
+  connect(&store, &Store::scene_changed, this, follows);
 }
 
 // --- which verb
 
 Verb Drafting::fresh(VerbId verb) const {
   const auto known = at_hand_.find(verb);
-  Verb next = without_gone(known == at_hand_.end() ? blank_verb(verb) : known->second, store_.scene());
+  Verb next = without_gone(known == at_hand_.end() ? face_of(verb)->blank : known->second, store_.scene());
   if (auto* what = what_in(next)) *what = store_.picked();
   if (Axes* axes = axes_in(next); axes && shares_axes(next)) *axes = store_.axes();
   if (auto* rotate = std::get_if<Rotate>(&next)) rotate->about = store_.about();
@@ -487,11 +486,7 @@ void Drafting::begin_correction() {
 }
 
 void Drafting::recolour(const Colour& colour) {
-  if (auto* paint = std::get_if<Paint>(&draft_.verb)) {
-    Paint other = *paint;
-    other.colour = colour;
-    act(other, true);
-  }
+  if (const auto* paint = std::get_if<Paint>(&draft_.verb)) act(Paint{paint->what, colour}, true);
 }
 
 BlankId Drafting::leading() const {
@@ -509,7 +504,15 @@ BlankId Drafting::leading() const {
 BlankId Drafting::choose_axis(std::size_t axis) {
   Verb verb = draft_.verb;
   AxisSet* limits = limits_in(verb);
-  const bool places = std::holds_alternative<Meet>(verb) || dragging() || role_of(verb, waiting()) == Role::To;
+  const bool meets = std::holds_alternative<Meet>(verb);
+  // Of a place that is given or dragged; else the value that is typed next is along it, too.
+  const bool of_place =
+      (meets || dragging() || role_of(verb, waiting()) == Role::To) && (meets || draft_.state != State::Done);
+  if (limits && !of_place && draft_.state == State::Done && !is_over()) {
+    end();
+    verb = draft_.verb;
+    limits = limits_in(verb);
+  }
   if (auto* rotate = std::get_if<Rotate>(&verb)) {
     if (is_done()) return {};
     rotate->round = {static_cast<int>(axis), std::nullopt, std::nullopt};
@@ -517,30 +520,14 @@ BlankId Drafting::choose_axis(std::size_t axis) {
       grip_.pull.handle.axes = kNoAxes;
       grip_.pull.handle.axes[axis] = true;
     }
-  } else if (limits && places && (draft_.state != State::Done || std::holds_alternative<Meet>(verb))) {
-    if (const auto* meet = std::get_if<Meet>(&verb); meet && !meet->more.empty())
-      return store_.say("Several pairs are not limited to axes."), BlankId{};
-    // None chosen is all of them: one alone leaves that axis, a second adds, the same again takes out.
-    const AxisSet chosen = toggled(*limits == kAllAxes ? kNoAxes : *limits, axis);
-    *limits = chosen == kNoAxes ? kAllAxes : chosen;
-    if (auto* meet = std::get_if<Meet>(&verb)) meet->axes = store_.axes();
+  } else if (limits && (of_place || (draft_.state == State::Filling && !is_over()))) {
+    auto* meet = std::get_if<Meet>(&verb);
+    if (meet && !meet->more.empty()) return store_.say("Several pairs are not limited to axes."), BlankId{};
+    *limits = toggled(*limits, axis);
+    if (meet) meet->axes = store_.axes();
+    if (!of_place)
+      store_.say("Along " + QString::fromStdString(axis_words(*limits)) + ": type a value, or drag a place.");
   } else {
-    // A value that is typed next is along it; a place that is dragged, or given, goes along it alone.
-    if (limits && draft_.state == State::Done && !is_over()) {
-      end();
-      verb = draft_.verb;
-      limits = limits_in(verb);
-    }
-    if (limits && draft_.state == State::Filling && !is_over()) {
-      const AxisSet chosen = toggled(*limits == kAllAxes ? kNoAxes : *limits, axis);
-      *limits = chosen == kNoAxes ? kAllAxes : chosen;
-      const std::string words = axis_words(*limits);
-      draft_.verb = verb;
-      marks_.reset();
-      emit changed();
-      store_.say("Along " + QString::fromStdString(words) + ": type a value, or drag a place.");
-      return {};
-    }
     return axis_blank(is_done() && corrects() ? draft_.verb : in_hand(), axis);
   }
   if (is_done()) return (void)act(verb, true), BlankId{};

@@ -9,18 +9,18 @@
 namespace tack {
 
 struct VerbFace {
-  VerbId id;
+  Verb blank;                 ///< the verb with nothing filled in
   QString name, about, icon;  ///< `about`: one line for the tooltip
   Qt::Key key;
   bool opens_group = true;  ///< a hairline stands before it
   bool shows_kept = false;  ///< kept tacks are marked on the stage
+
+  VerbId id() const { return tack::id(blank); }
 };
 
 /// In the order of the row; Pick is the first.
 const std::vector<VerbFace>& verb_faces();
 /// The face of a verb; null for one that only menus and panels have.
 const VerbFace* face_of(VerbId id);
-/// A new verb of a kind, with nothing filled in.
-Verb blank_verb(VerbId id);
 
 }  // namespace tack

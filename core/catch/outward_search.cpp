@@ -287,7 +287,21 @@ void OutwardSearch::add_crossings(const SeenEdge& edge) {
     const FeatureEdge& f = near_[e.part].features->edges[e.edge];
     return TackAddress{TackKind::Crossing, near_[e.part].part->id, f.a, {way, 0, 0}, f.b};
   };
+  Box near_edge;
+  for (const Vec3& end : {edge.a, edge.b}) {
+    const Vec3 touch{options_.touch, options_.touch, options_.touch};
+    near_edge.include(end - touch);
+    near_edge.include(end + touch);
+  }
+  const auto apart = [&](double a, double b, double low, double high) {
+    return std::max(a, b) < low || std::min(a, b) > high;
+  };
   for (const SeenEdge& other : edges_) {
+    // Most are nowhere near.
+    if (apart(other.a.x, other.b.x, near_edge.low.x, near_edge.high.x) ||
+        apart(other.a.y, other.b.y, near_edge.low.y, near_edge.high.y) ||
+        apart(other.a.z, other.b.z, near_edge.low.z, near_edge.high.z))
+      continue;
     const Vec3 along = edge.b - edge.a, other_along = other.b - other.a;
     const auto ways = nearest_ways(edge.a, along, other.a, other_along);
     if (!ways) continue;

@@ -22,7 +22,7 @@ struct DeliveredPart {
   std::string name;
   std::uint32_t parent = 0;  ///< 0: at the top; else one more than the number of its parent in the list
   Placement placement;
-  TypedGroup typed_position, typed_rotation, typed_scale;
+  TypedNumbersPtr typed;
   int mesh = -1;          ///< into Delivery::meshes
   int carried_mesh = -1;  ///< into the carried document's meshes
   bool geometry_in_metres = false;

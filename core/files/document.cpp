@@ -26,9 +26,7 @@ Result<std::vector<Part>> parts_of(const Delivery& delivery) {
     part.name = d.name;
     part.parent = d.parent;
     part.placement = d.placement;
-    part.typed_position = d.typed_position;
-    part.typed_rotation = d.typed_rotation;
-    part.typed_scale = d.typed_scale;
+    part.typed = d.typed;
     if (d.mesh >= 0) part.mesh = meshes[static_cast<std::size_t>(d.mesh)];
     part.colours = d.colours;
     if (part.mesh) part.colours.resize(part.mesh->primitives().size());

@@ -421,7 +421,7 @@ class GltfReader {
     if (off <= 1e-9) return;
     if (auto placement = placement_from(wrapped ? found * rest : found, part.placement.pivot)) {
       part.placement = *placement;
-      part.typed_position = part.typed_rotation = part.typed_scale = {};
+      part.typed = nullptr;
       delivery_.notes.push_back(fmt::format("Another program placed \"{}\" anew; its numbers were taken.", part.name));
     }
   }

@@ -55,9 +55,7 @@ Result<std::vector<T>> unpack_array(const Json& json, ByteView body) {
 Json part_json(const DeliveredPart& d) {
   Part part;
   part.placement = d.placement;
-  part.typed_position = d.typed_position;
-  part.typed_rotation = d.typed_rotation;
-  part.typed_scale = d.typed_scale;
+  part.typed = d.typed;
   part.hidden = d.hidden;
   part.locked = d.locked;
   part.kept = d.kept;

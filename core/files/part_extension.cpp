@@ -106,9 +106,9 @@ void read_part_extension(const Json& e, DeliveredPart& part) {
   for (const auto& [word, kind] : kGuides)
     if (e.contains("guide") && e["guide"] == word) part.guide = kind;
   if (!e.contains("typed") || !e["typed"].is_object()) return;
-  part.typed_position = typed_from(e["typed"], "position");
-  part.typed_rotation = typed_from(e["typed"], "rotation");
-  part.typed_scale = typed_from(e["typed"], "scale");
+  const Json& typed = e["typed"];
+  part.typed = std::make_shared<const TypedNumbers>(
+      TypedNumbers{typed_from(typed, "position"), typed_from(typed, "rotation"), typed_from(typed, "scale")});
 }
 
 Json write_part_extension(const Part& part) {
@@ -117,9 +117,10 @@ Json write_part_extension(const Part& part) {
   if (p.skew != Vec3{}) e["skew"] = vec_json(p.skew);
   if (p.pivot != Vec3{}) e["pivot"] = vec_json(p.pivot);
   Json typed = Json::object();
-  if (part.typed_position != TypedGroup{}) typed["position"] = typed_json(part.typed_position);
-  if (part.typed_rotation != TypedGroup{}) typed["rotation"] = typed_json(part.typed_rotation);
-  if (part.typed_scale != TypedGroup{}) typed["scale"] = typed_json(part.typed_scale);
+  const TypedNumbers& numbers = typed_numbers(part.typed);
+  if (numbers.position != TypedGroup{}) typed["position"] = typed_json(numbers.position);
+  if (numbers.rotation != TypedGroup{}) typed["rotation"] = typed_json(numbers.rotation);
+  if (numbers.scale != TypedGroup{}) typed["scale"] = typed_json(numbers.scale);
   if (!typed.empty()) e["typed"] = typed;
   if (part.kept) e["kept"] = kept_json(*part.kept);
   for (const auto& [word, kind] : kGuides)

@@ -1,24 +1,9 @@
 #include "core/scene/placement.h"
 
-#include <charconv>
-#include <string_view>
-
 #include "core/math/degrees.h"
 #include "core/math/split.h"
 
 namespace tack {
-namespace {
-
-// How many decimals the shortest text of a value has.
-int decimals_of(double value) {
-  std::array<char, 64> text{};
-  const auto end = std::to_chars(text.data(), text.data() + text.size(), value, std::chars_format::fixed).ptr;
-  const std::string_view view(text.data(), static_cast<std::size_t>(end - text.data()));
-  const auto point = view.find('.');
-  return point == std::string_view::npos ? 0 : static_cast<int>(view.size() - point - 1);
-}
-
-}  // namespace
 
 Mat3 linear_of(const Placement& p) {
   const Mat3 rotation = rotation_from_degrees(p.rotation);
@@ -66,17 +51,14 @@ Result<Placement> placement_from(const Affine& matrix, const Vec3& pivot) {
 }
 
 double add_decimals(double a, double b) {
-  const double plain = a + b;
-  if (!std::isfinite(plain)) return plain;
-  const int decimals = std::max(decimals_of(a), decimals_of(b));
-  if (decimals > 15 || std::abs(plain) > 1e15) return plain;
-  std::array<char, 400> text{};
-  const auto end = std::to_chars(text.data(), text.data() + text.size(), plain, std::chars_format::fixed, decimals).ptr;
-  double rounded = plain;
-  std::from_chars(text.data(), end, rounded);
-  // The decimal sum lies within the rounding of the plain one, or the text had too few digits to tell.
-  const double slack = 4e-16 * std::max({std::abs(a), std::abs(b), std::abs(plain)});
-  return std::abs(rounded - plain) <= slack ? rounded + 0.0 : plain;
+  // As whole numbers of the last decimal, whose sum is exact; divided again, each is the nearest double to its decimal.
+  constexpr double kMost = 4e15;
+  for (const double parts : {1e9, 1e6, 1e3}) {
+    const double whole_a = std::nearbyint(a * parts), whole_b = std::nearbyint(b * parts);
+    if (!(std::abs(whole_a) < kMost) || !(std::abs(whole_b) < kMost)) continue;
+    return whole_a / parts == a && whole_b / parts == b ? (whole_a + whole_b) / parts + 0.0 : a + b;
+  }
+  return a + b;
 }
 
 Vec3 add_decimals(const Vec3& a, const Vec3& b) {

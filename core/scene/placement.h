@@ -33,8 +33,8 @@ Result<Placement> with_linear(const Placement& placement, const Mat3& linear);
 /// The placement with the given pivot whose matrix is `matrix`.
 Result<Placement> placement_from(const Affine& matrix, const Vec3& pivot = {});
 
-/// a + b, rounded as a sum of the decimals they are written as, so that 24.1 + 48.2 is 72.3. Falls back to the plain
-/// sum when either needs more than 15 decimals.
+/// a + b as the sum of the decimals they are written as, so that 24.1 + 48.2 is 72.3: the double nearest to it. The
+/// plain sum when either has more than 9 decimals (6 from 4e6 on, 3 from 4e9 on, none from 4e12 on).
 double add_decimals(double a, double b);
 Vec3 add_decimals(const Vec3& a, const Vec3& b);
 

@@ -26,10 +26,29 @@ bool only_ours(const std::shared_ptr<T>& shared) {
 
 }  // namespace
 
+const TypedNumbers& typed_numbers(const TypedNumbersPtr& typed) {
+  static const TypedNumbers kNone;
+  return typed ? *typed : kNone;
+}
+
 const Part* Scene::find(PartId id) const {
   const std::size_t chunk = id / kChunk;
   if (id == kNoPart || chunk >= chunks_.size()) return nullptr;
   return (*chunks_[chunk])[id % kChunk].get();
+}
+
+std::vector<PartId> Scene::unlike(const Scene& other) const {
+  static const auto kEmpty = std::make_shared<Chunk>();
+  std::vector<PartId> changed;
+  const auto chunk_of = [](const Scene& scene, std::size_t i) -> const std::shared_ptr<Chunk>& {
+    return i < scene.chunks_.size() ? scene.chunks_[i] : kEmpty;
+  };
+  for (std::size_t i = 0; i < std::max(chunks_.size(), other.chunks_.size()); ++i) {
+    const auto &mine = chunk_of(*this, i), &theirs = chunk_of(other, i);
+    for (std::size_t k = 0; mine != theirs && k < kChunk; ++k)
+      if ((*mine)[k] != (*theirs)[k]) changed.push_back(static_cast<PartId>(i * kChunk + k));
+  }
+  return changed;
 }
 
 Scene::Chunk& Scene::own_chunk(std::size_t number) {
@@ -244,10 +263,17 @@ bool is_within(const Scene& scene, PartId id, PartId ancestor) {
 
 std::vector<bool> marked_within(const Scene& scene, const std::vector<PartId>& ids) {
   std::vector<bool> marked(scene.id_limit(), false);
+  std::vector<PartId> pending;
   for (const PartId id : ids)
-    if (scene.contains(id)) marked[id] = true;
-  for (const PartId id : scene.in_tree_order())
-    if (const PartId parent = scene.part(id).parent; parent != kNoPart && marked[parent]) marked[id] = true;
+    if (scene.contains(id)) pending.push_back(id);
+  while (!pending.empty()) {
+    const PartId id = pending.back();
+    pending.pop_back();
+    if (marked[id]) continue;
+    marked[id] = true;
+    const std::vector<PartId>& children = scene.part(id).children;
+    pending.insert(pending.end(), children.begin(), children.end());
+  }
   return marked;
 }
 

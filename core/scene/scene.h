@@ -34,6 +34,14 @@ struct TypedGroup {
   friend bool operator==(const TypedGroup&, const TypedGroup&) = default;
 };
 
+/// What was typed of a part's placement. Few parts have any, so those that have share it.
+struct TypedNumbers {
+  TypedGroup position, rotation, scale;
+};
+using TypedNumbersPtr = std::shared_ptr<const TypedNumbers>;
+/// Empty groups when nothing was typed.
+const TypedNumbers& typed_numbers(const TypedNumbersPtr& typed);
+
 /// Quarter turns counted beside the angles they started from: the part's rotation is left · R(base) · right as long as
 /// its angles are `now`. So four quarter turns about any axis give the same angles back, to the bit.
 struct QuarterTurns {
@@ -68,8 +76,8 @@ struct Part {
   PartId parent = kNoPart;
   std::vector<PartId> children;  ///< in tree order; kept by Scene
   Placement placement;
-  Affine local;  ///< matrix_of(placement); kept by Scene
-  TypedGroup typed_position, typed_rotation, typed_scale;
+  Affine local;           ///< matrix_of(placement); kept by Scene
+  TypedNumbersPtr typed;  ///< null when nothing was
   std::optional<QuarterTurns> quarters;
   MeshPtr mesh;
   std::shared_ptr<const KeptTacks> kept;  ///< null when it has none
@@ -138,6 +146,8 @@ class Scene {
 
   /// Whether two scene values share this part untouched; a quick test for "what changed".
   bool shares(const Scene& other, PartId id) const { return find(id) == other.find(id); }
+  /// The parts that this scene and the other do not share, by id: changed, new or gone. O(parts / 64 + changed).
+  std::vector<PartId> unlike(const Scene& other) const;
 
  private:
   // Parts and chunks are made to be changed, and are handed out as const: a version that shares one with nobody else
@@ -203,7 +213,7 @@ Box world_box_of(const Scene& scene);
 
 /// Whether `ancestor` is `id` itself or somewhere above it.
 bool is_within(const Scene& scene, PartId id, PartId ancestor);
-/// For each id whether the part is one of `ids` or below one of them. O(parts).
+/// For each id whether the part is one of `ids` or below one of them. O(those).
 std::vector<bool> marked_within(const Scene& scene, const std::vector<PartId>& ids);
 /// Whether the part or one of its parents is hidden.
 bool is_hidden(const Scene& scene, PartId id);

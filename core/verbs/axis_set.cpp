@@ -8,8 +8,10 @@ std::optional<std::size_t> only_axis(const AxisSet& axes) {
 }
 
 AxisSet toggled(AxisSet axes, std::size_t axis) {
+  const AxisSet all{true, true, true};
+  if (axes == all) axes = kNoAxes;
   axes[axis] = !axes[axis];
-  return axes;
+  return axes == kNoAxes ? all : axes;
 }
 
 std::string axis_words(const AxisSet& axes) {

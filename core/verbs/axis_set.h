@@ -23,7 +23,8 @@ inline constexpr AxisSet kAxisSets[] = {{true, true, true},   {true, false, fals
 inline int count_of(const AxisSet& axes) { return int(axes[0]) + int(axes[1]) + int(axes[2]); }
 /// The number of the one axis that is in the set; nullopt for none and for several.
 std::optional<std::size_t> only_axis(const AxisSet& axes);
-/// With the axis taken out when it is in, put in when it is not.
+/// What choosing one more axis makes of a set: of all three that one alone; else it is put in, or taken out when it is
+/// in. The last one taken out leaves all three.
 AxisSet toggled(AxisSet axes, std::size_t axis);
 
 /// "x", "x and z", "x, y and z"; "no axis" for none.

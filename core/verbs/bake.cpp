@@ -81,31 +81,6 @@ std::string baked_words(const std::array<bool, 3>& groups) {
   return words;
 }
 
-// clang-format off
-const Row<Bake> kBakeRows[] = {
-    {.key = "what", .name = "What", .at = slot<&Bake::what>, .ask = "Click the part to bake instead.", .needed = true,
-     .always = true, .doc = "the parts whose meshes take it in"},
-    {.key = "position", .name = "Position", .at = slot<&Bake::position>, .always = true,
-     .doc = "the pivot comes to the parent's origin"},
-    {.key = "rotation", .name = "Rotation", .at = slot<&Bake::rotation>, .always = true, .doc = "angles become 0"},
-    {.key = "scale", .name = "Scale", .at = slot<&Bake::scale>, .always = true, .doc = "factors become 1, skew 0"},
-    {.key = "copies", .name = "Instances", .at = slot<&Bake::copies>, .choices = kCopiesChoices, .always = true,
-     .doc = "whether instances take the changed mesh, staying where they are, or keep the old one"},
-    {.key = ".baked", .name = "What is baked",
-     .options = [](const Bake&, const Scene&, std::size_t) {
-           std::vector<Option> options;
-           options.reserve(kBaked.size());
-           for (const auto& groups : kBaked) options.push_back({baked_words(groups)});
-           return options;
-         },
-     .choose = [](Bake& b, std::size_t, std::size_t option, const ChoiceContext&) {
-           b.position = kBaked[option][0];
-           b.rotation = kBaked[option][1];
-           b.scale = kBaked[option][2];
-         }},
-};
-// clang-format on
-
 Json fit_to_json(const FitBox& fit, const Scene& scene) {
   if (fit.to.empty()) return "tightest";
   Json list = Json::array();
@@ -122,42 +97,6 @@ Result<void> fit_from_json(FitBox& fit, const Json& json, const Scene& scene) {
   return {};
 }
 
-// clang-format off
-const Row<FitBox> kFitRows[] = {
-    {.key = "what", .name = "What", .at = slot<&FitBox::what>, .ask = "Click the part whose box to fit instead.",
-     .needed = true, .always = true, .doc = "the parts whose own axes turn"},
-    {.key = "to", .name = "Fit to",
-     .at = [](FitBox& f, std::size_t i) { return i < f.to.size() ? Slot(&f.to[i]) : Slot(); },
-     .ask = "Click an edge or a face; of three places, the first is where x begins, the second where it points, the "
-            "third lies in the plane of x and y.", .waiting = "a place",
-     .count = [](const FitBox& f) { return std::max<std::size_t>(1, f.to.size()); },
-     .options = [](const FitBox&, const Scene&, std::size_t i) {
-           // The second and third of three places are only clicked anew.
-           if (i > 0) return std::vector<Option>();
-           return std::vector<Option>{{"the tightest there is"},
-                                      {"an edge or face (click it)", Click::Place},
-                                      {"three places (click them)", Click::Place}};
-         },
-     .choose = [](FitBox& f, std::size_t, std::size_t option, const ChoiceContext&) {
-           f.to.assign(option == 0 ? 0 : option == 1 ? 1 : 3, std::nullopt);
-         },
-     .write = fit_to_json, .read = fit_from_json, .value = "`tightest`, a place, or a list of three places",
-     .doc = "an edge (x along it), a face (z along its normal), or three places: x from the first towards the "
-            "second, the third in the plane of x and y"},
-    {.key = "copies", .name = "Instances", .at = slot<&FitBox::copies>, .choices = kCopiesChoices, .always = true,
-     .doc = "whether instances take the turned mesh too"},
-};
-// clang-format on
-
-// Where meshes are shared, whether the instances take part.
-template <class V>
-void say_copies(Phrase<V>& s, const V& verb, const Scene& scene) {
-  if (verb.copies == Copies::All || shares_mesh(scene, verb.what)) s.say(", ").blank("copies");
-}
-
-}  // namespace
-
-namespace {
 BlankId waits_for(const FitBox& f) {
   for (std::size_t i = 0; i < f.to.size(); ++i)
     if (!f.to[i]) return {1, static_cast<std::uint8_t>(i)};
@@ -173,6 +112,29 @@ Result<void> check(const FitBox& f) {
     return fail("The box fits to an edge, a face, three tacks, or is the tightest.", "to");
   if (waits_for(f)) return fail("A place to fit the box to is missing.", "to");
   return {};
+}
+
+void sentence(Phrase<Bake>& s, const Bake& b) {
+  s.say("Baked the ", "Bake the ").blank(".baked", 0, baked_words({b.position, b.rotation, b.scale})).say(" of ");
+  s.blank("what").say(" into the mesh");
+  if (b.copies == Copies::All || shares_mesh(s.scene(), b.what)) s.say(", ").blank("copies");
+  s.say(".");
+}
+
+void sentence(Phrase<FitBox>& s, const FitBox& f) {
+  s.about({});  // places are named with their parts
+  s.say("Made the box of ", "Make the box of ").blank("what");
+  if (f.to.empty()) s.say(" ").blank("to", 0, "the tightest there is");
+  constexpr const char* kWaiting[] = {"a place", "x towards a place", "a third place in the plane"};
+  for (std::size_t i = 0; i < f.to.size(); ++i) {
+    s.say(i == 0 ? " fit to " : ", ");
+    if (f.to[i])
+      s.blank("to", i);
+    else
+      s.blank("to", i, f.to.size() == 1 ? "an edge or face" : kWaiting[i], true);
+  }
+  if (f.copies == Copies::All || shares_mesh(s.scene(), f.what)) s.say(", ").blank("copies");
+  s.say(".");
 }
 
 }  // namespace
@@ -208,15 +170,6 @@ Result<Scene> apply(const Bake& bake, const Scene& scene) {
   return result;
 }
 
-Sentence sentence(const Bake& b, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  Phrase s(b, scene, tense, unit);
-  s.say("Baked the ", "Bake the ").blank(".baked", 0, baked_words({b.position, b.rotation, b.scale})).say(" of ");
-  s.blank("what").say(" into the mesh");
-  say_copies(s, b, scene);
-  s.say(".");
-  return s.done();
-}
-
 Result<Scene> apply(const FitBox& fit, const Scene& scene) {
   const auto movable_parts = movable(scene, fit.what);
   if (!movable_parts) return tl::unexpected(movable_parts.error());
@@ -231,36 +184,61 @@ Result<Scene> apply(const FitBox& fit, const Scene& scene) {
   return result;
 }
 
-Sentence sentence(const FitBox& f, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  Phrase s(f, scene, tense, unit);
-  s.about({});  // places are named with their parts
-  s.say("Made the box of ", "Make the box of ").blank("what");
-  if (f.to.empty()) s.say(" ").blank("to", 0, "the tightest there is");
-  constexpr const char* kWaiting[] = {"a place", "x towards a place", "a third place in the plane"};
-  for (std::size_t i = 0; i < f.to.size(); ++i) {
-    s.say(i == 0 ? " fit to " : ", ");
-    if (f.to[i])
-      s.blank("to", i);
-    else
-      s.blank("to", i, f.to.size() == 1 ? "an edge or face" : kWaiting[i], true);
-  }
-  say_copies(s, f, scene);
-  s.say(".");
-  return s.done();
-}
-
 // clang-format off
 // clang-format off
 const Table<Bake>& table_of(const Bake*) {
-  static const Table<Bake> table{
-      .key = "bake", .does = "Takes parts of a placement into the mesh; nothing moves.", .rows = kBakeRows,
-      .check = check};
+  static const Table<Bake> table{.key = "bake", .does = "Takes parts of a placement into the mesh; nothing moves.",
+      .check = check, .sentence = sentence, .rows = {
+    {.key = "what", .name = "What", .at = slot<&Bake::what>, .ask = "Click the part to bake instead.", .needed = true,
+     .always = true, .doc = "the parts whose meshes take it in"},
+    {.key = "position", .name = "Position", .at = slot<&Bake::position>, .always = true,
+     .doc = "the pivot comes to the parent's origin"},
+    {.key = "rotation", .name = "Rotation", .at = slot<&Bake::rotation>, .always = true, .doc = "angles become 0"},
+    {.key = "scale", .name = "Scale", .at = slot<&Bake::scale>, .always = true, .doc = "factors become 1, skew 0"},
+    {.key = "copies", .name = "Instances", .at = slot<&Bake::copies>, .choices = kCopiesChoices, .always = true,
+     .doc = "whether instances take the changed mesh, staying where they are, or keep the old one"},
+    {.key = ".baked", .name = "What is baked",
+     .options = [](const Bake&, const Scene&, std::size_t) {
+           std::vector<Option> options;
+           options.reserve(kBaked.size());
+           for (const auto& groups : kBaked) options.push_back({baked_words(groups)});
+           return options;
+         },
+     .choose = [](Bake& b, std::size_t, std::size_t option, const ChoiceContext&) {
+           b.position = kBaked[option][0];
+           b.rotation = kBaked[option][1];
+           b.scale = kBaked[option][2];
+         }},
+  }};
   return table;
 }
 const Table<FitBox>& table_of(const FitBox*) {
-  static const Table<FitBox> table{
-      .key = "fit-box", .does = "Turns a part's own axes so that its box fits its geometry; nothing moves.",
-      .rows = kFitRows, .check = check, .waits = waits_for};
+  static const Table<FitBox> table{.key = "fit-box",
+      .does = "Turns a part's own axes so that its box fits its geometry; nothing moves.", .check = check,
+      .waits = waits_for, .sentence = sentence, .rows = {
+    {.key = "what", .name = "What", .at = slot<&FitBox::what>, .ask = "Click the part whose box to fit instead.",
+     .needed = true, .always = true, .doc = "the parts whose own axes turn"},
+    {.key = "to", .name = "Fit to",
+     .at = [](FitBox& f, std::size_t i) { return i < f.to.size() ? Slot(&f.to[i]) : Slot(); },
+     .ask = "Click an edge or a face; of three places, the first is where x begins, the second where it points, the "
+            "third lies in the plane of x and y.", .waiting = "a place",
+     .count = [](const FitBox& f) { return std::max<std::size_t>(1, f.to.size()); },
+     .options = [](const FitBox&, const Scene&, std::size_t i) {
+           // The second and third of three places are only clicked anew.
+           if (i > 0) return std::vector<Option>();
+           return std::vector<Option>{{"the tightest there is"},
+                                      {"an edge or face (click it)", Click::Place},
+                                      {"three places (click them)", Click::Place}};
+         },
+     .choose = [](FitBox& f, std::size_t, std::size_t option, const ChoiceContext&) {
+           f.to.assign(option == 0 ? 0 : option == 1 ? 1 : 3, std::nullopt);
+         },
+     .write = fit_to_json, .read = fit_from_json, .value = "`tightest`, a place, or a list of three places",
+     .doc = "an edge (x along it), a face (z along its normal), or three places: x from the first towards the "
+            "second, the third in the plane of x and y"},
+    {.key = "copies", .name = "Instances", .at = slot<&FitBox::copies>, .choices = kCopiesChoices, .always = true,
+     .doc = "whether instances take the turned mesh too"},
+  }};
   return table;
 }
 // clang-format on

@@ -20,7 +20,6 @@ struct Bake {
 /// a mirror; what hangs below keeps its place. Fails when nothing is named, for a locked part and for a mesh that a
 /// skeleton deforms.
 Result<Scene> apply(const Bake& bake, const Scene& scene);
-Sentence sentence(const Bake& bake, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
 const Table<Bake>& table_of(const Bake*);
 
 /// Turns a part's own axes so that its box agrees with its geometry.
@@ -37,7 +36,6 @@ struct FitBox {
 /// Nothing moves; see with_own_axes in reshape.h. Fails for two or more than three tacks, for three in one line, for a
 /// group, and as Bake does.
 Result<Scene> apply(const FitBox& fit, const Scene& scene);
-Sentence sentence(const FitBox& fit, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
 const Table<FitBox>& table_of(const FitBox*);
 
 }  // namespace tack

@@ -64,13 +64,6 @@ std::optional<Colour> colour_from(const std::string& text) {
   return Colour{c[0], c[1], c[2], 1};
 }
 
-template <class T, class R>
-Result<void> into(T& target, R result) {
-  if (!result) return tl::unexpected(result.error());
-  target = std::move(*result);
-  return {};
-}
-
 }  // namespace
 
 std::string colour_text(const Colour& c) {
@@ -109,6 +102,13 @@ Result<std::vector<PartId>> parts_from_json(const Json& json, const Scene& scene
     parts.push_back(*id);
   }
   return parts;
+}
+
+Result<PartId> only_part_from_json(const Json& json, const char* why, const Scene& scene) {
+  const auto parts = parts_from_json(json, scene);
+  if (!parts) return tl::unexpected(parts.error());
+  if (parts->size() != 1) return fail(why, "what");
+  return parts->front();
 }
 
 Json parts_to_json(const std::vector<PartId>& parts, const Scene& scene) {
@@ -422,8 +422,7 @@ Word word_of(const Slot& slot, const RowFacts& row, const Said& said) {
 Result<void> check_keys(const Json& json, const std::vector<std::string_view>& known) {
   for (const auto& [key, value] : json.items()) {
     if (std::find(known.begin(), known.end(), key) != known.end()) continue;
-    std::string list;
-    for (const std::string_view k : known) list += (list.empty() ? "" : ", ") + std::string(k);
+    const std::string list = fmt::format("{}", fmt::join(known, ", "));
     const std::string_view near = nearest_word(key, known);
     return fail(
         fmt::format("\"{}\" is not a key of this verb.", key), {},

@@ -15,6 +15,14 @@ struct RowFacts {
   double it = 0;  ///< what `it` is read as until it meets a part: 0 in a blank for a change, else 1
 };
 
+/// Puts what was read where it belongs; says why there is nothing.
+template <class T, class R>
+Result<void> into(T& target, Result<R> read) {
+  if (!read) return tl::unexpected(std::move(read.error()));
+  target = *std::move(read);
+  return {};
+}
+
 /// Reads a value into its slot. Says what is wrong, under `where` (the key, or "pairs, 2, from").
 Result<void> read_slot(const Slot& slot, const RowFacts& row, const Json& json, const std::string& where,
                        const Scene& scene);
@@ -66,6 +74,8 @@ std::optional<About> about_option(std::size_t option);
 
 /// In steps files.
 Result<std::vector<PartId>> parts_from_json(const Json& json, const Scene& scene);
+/// Of a list of one part; `why` there is no more than one.
+Result<PartId> only_part_from_json(const Json& json, const char* why, const Scene& scene);
 Json parts_to_json(const std::vector<PartId>& parts, const Scene& scene);
 Result<TackAddress> place_from_json(const Json& json, const std::string& where, const Scene& scene);
 Result<PartId> part_from_json(const Json& json, const std::string& where, const Scene& scene);

@@ -50,11 +50,11 @@ template <class V>
 struct Row {
   std::string_view key;   ///< in a steps file; one that begins with '.' names a blank that only sentences have
   std::string_view name;  ///< for tooltips, screen readers and tests: "Gap"
-  Slot (*at)(V&, std::size_t) = nullptr;
-  EntryKind kind = EntryKind::Length;    ///< of an amount
-  std::span<const Choice> choices = {};  ///< in the order of the values (false, true for a flag)
-  std::string_view ask = {};             ///< what the message line says while a click is wanted
-  std::string_view waiting = {};         ///< what stands in the sentence while it is empty: "a place on it"
+  Slot (*at)(V&, std::size_t) = nullptr;  ///< not given: it is nothing that the verb keeps
+  EntryKind kind = EntryKind::Length;     ///< of an amount
+  std::span<const Choice> choices = {};   ///< in the order of the values (false, true for a flag)
+  std::string_view ask = {};              ///< what the message line says while a click is wanted
+  std::string_view waiting = {};          ///< what stands in the sentence while it is empty: "a place on it"
   Role role = Role::None;
   bool needed = false;                             ///< a steps file must have it
   bool (*needed_if)(const V&) = nullptr;           ///< the same, beside what else is given
@@ -93,12 +93,15 @@ struct Hints {
 template <class V>
 using WaysOut = std::vector<std::pair<std::string, V>>;
 
-/// Everything the program knows of a verb but what it does and how it says that: its name in steps files, its blanks in
-/// the order in which they are written, and what goes beyond single blanks. All from `check` on may be left out.
+template <class V>
+class Phrase;  // core/verbs/phrase.h
+
+/// Everything the program knows of a verb but what it does: its name in steps files, what goes beyond single blanks,
+/// its sentence, and its blanks in the order in which they are written. All between `does` and `sentence` may be left
+/// out.
 template <class V>
 struct Table {
-  std::string_view key, does;  ///< `does` in a sentence, for the documentation
-  std::span<const Row<V>> rows;
+  std::string_view key, does;                                  ///< `does` in a sentence, for the documentation
   bool in_files = true;                                        ///< whether a steps file may have it
   Result<void> (*check)(const V&) = nullptr;                   ///< whether what is given goes together
   Result<void> (*check_in)(const V&, const Scene&) = nullptr;  ///< what a steps file may not say of its scene
@@ -112,6 +115,8 @@ struct Table {
   std::string_view leading, still;  ///< keys: the blank where a digit typed on the stage goes, and K's
   Hints hints = {};
   std::string (*notice)(const V& done, const Scene& before) = nullptr;  ///< in place of hints.done; may be empty
+  void (*sentence)(Phrase<V>&, const V&) = nullptr;                     ///< what it is about to do, or has done
+  std::vector<Row<V>> rows;
 };
 
 namespace detail {
@@ -161,7 +166,7 @@ constexpr Row<V> what_row(std::string_view ask, std::string_view doc) {
 
 /// The number of the row with this key.
 template <class V>
-constexpr std::uint8_t row_number(std::span<const Row<V>> rows, std::string_view key) {
+std::uint8_t row_number(const std::vector<Row<V>>& rows, std::string_view key) {
   for (std::size_t i = 0; i < rows.size(); ++i)
     if (rows[i].key == key) return static_cast<std::uint8_t>(i);
   return BlankId::kNone;

@@ -23,7 +23,7 @@ Result<void> check_blanks(const V& verb) {
 
 template <class V>
 const Row<V>* row_of(BlankId blank) {
-  const auto rows = table<V>().rows;
+  const auto& rows = table<V>().rows;
   return blank.row < rows.size() ? &rows[blank.row] : nullptr;
 }
 
@@ -53,13 +53,12 @@ Slot slot_at(const V& verb, BlankId blank) {
 
 /// What a blank is called: "Size along X", "Second From".
 template <class V>
-std::string name_of_blank(const V& verb, BlankId blank) {
+std::string name_of_blank(const V&, BlankId blank) {
   const Row<V>* row = row_of<V>(blank);
   if (!row) return {};
   if (row->three) return std::string(row->name) + " " + "XYZ"[blank.index % 3];
   constexpr std::string_view kOrdinals[] = {"", "Second ", "Third ", "Fourth ", "Fifth ", "Sixth "};
   if (blank.index == 0) return std::string(row->name);
-  (void)verb;
   return blank.index < std::size(kOrdinals) ? std::string(kOrdinals[blank.index]) + std::string(row->name)
                                             : fmt::format("{} {}", row->name, blank.index + 1);
 }
@@ -166,7 +165,7 @@ Json write_verb(const V& verb, const Scene& scene) {
   Json json{{"verb", std::string(table.key)}};
   std::vector<std::string_view> lists;
   for (const Row<V>& row : table.rows) {
-    if (row.key.front() == '.' || (!row.write && row.barred && !row.barred(verb).empty())) continue;
+    if (row.key.front() == '.' || (!row.write && (!row.at || (row.barred && !row.barred(verb).empty())))) continue;
     if (!row.in.empty()) {
       if (std::find(lists.begin(), lists.end(), row.in) != lists.end()) continue;
       lists.push_back(row.in);
@@ -214,17 +213,11 @@ std::optional<V> after_giving(V verb, const Row<V>& row, std::size_t index) {
 
 }  // namespace detail
 
-template <class V>
-std::optional<V> with_amount(const V& verb, BlankId blank, const Amount& amount) {
+/// The verb with what put(slot) puts into the blank; nullopt when that is refused.
+template <class V, class Put>
+std::optional<V> with_put(const V& verb, BlankId blank, Put&& put) {
   V changed = verb;
-  if (!put_amount(slot_at(changed, blank), amount)) return std::nullopt;
-  return detail::after_giving(std::move(changed), *row_of<V>(blank), blank.index);
-}
-
-template <class V>
-std::optional<V> with_words(const V& verb, BlankId blank, const std::string& text) {
-  V changed = verb;
-  if (!put_text(slot_at(changed, blank), text)) return std::nullopt;
+  if (!put(slot_at(changed, blank))) return std::nullopt;
   return detail::after_giving(std::move(changed), *row_of<V>(blank), blank.index);
 }
 

@@ -28,6 +28,12 @@ void add_ties(const Bring& bring, const std::vector<PartId>& ids, Scene& scene) 
   scene.set_ties(std::move(ties));
 }
 
+void sentence(Phrase<Bring>& s, const Bring& bring) {
+  const std::size_t count = bring.parts ? bring.parts->size() : 0;
+  s.say("Brought in ", "Bring in ");
+  s.say(fmt::format("{} {} from {}.", count, count == 1 ? "part" : "parts", bring.file));
+}
+
 }  // namespace
 
 Result<Scene> apply(const Bring& bring, const Scene& scene) {
@@ -55,35 +61,22 @@ Result<Scene> apply(const Bring& bring, const Scene& scene) {
 
 // clang-format off
 const Table<Bring>& table_of(const Bring*) {
-  // clang-format off
-  static const Row<Bring> rows[] = {
-      {.key = "file", .name = "File", .at = slot<&Bring::path>, .needed = true, .always = true,
-       .doc = "what is read, relative to the steps file"},
-      {.key = "unit", .name = "Unit", .at = nullptr, .write = [](const Bring&, const Scene&) { return Json(nullptr); },
-       .value = "`mm`, `cm`, `m`, `in`, `ft`", .doc = "what one unit of the file means, where the format does not say"},
-      {.key = "up", .name = "Up", .at = nullptr, .write = [](const Bring&, const Scene&) { return Json(nullptr); },
-       .value = "`y`, `z`", .doc = "which axis points up, where the format does not say"},
-      {.key = "scene", .name = "Scene", .at = nullptr,
-       .write = [](const Bring&, const Scene&) { return Json(nullptr); }, .value = "whole number",
-       .doc = "which of several scenes, from 0"},
-      {.key = "at", .name = "At", .at = nullptr,
-       .write = [](const Bring& b, const Scene&) {
-             return b.at ? Json::array({b.at->x, b.at->y, b.at->z}) : Json(nullptr);
-           },
-       .value = "three numbers, mm", .doc = "where the middle of its bottom is put; left out: as the file has it"},
-  };
-  // clang-format on
-  static const Table<Bring> table{"bring", "Brings the parts of a file in.", rows};
+  static const Table<Bring> table{.key = "bring", .does = "Brings the parts of a file in.", .sentence = sentence,
+      .rows = {
+    {.key = "file", .name = "File", .at = slot<&Bring::path>, .needed = true, .always = true,
+     .doc = "what is read, relative to the steps file"},
+    {.key = "unit", .name = "Unit", .value = "`mm`, `cm`, `m`, `in`, `ft`",
+     .doc = "what one unit of the file means, where the format does not say"},
+    {.key = "up", .name = "Up", .value = "`y`, `z`", .doc = "which axis points up, where the format does not say"},
+    {.key = "scene", .name = "Scene", .value = "whole number", .doc = "which of several scenes, from 0"},
+    {.key = "at", .name = "At",
+     .write = [](const Bring& b, const Scene&) {
+           return b.at ? Json::array({b.at->x, b.at->y, b.at->z}) : Json(nullptr);
+         },
+     .value = "three numbers, mm", .doc = "where the middle of its bottom is put; left out: as the file has it"},
+  }};
   return table;
 }
 // clang-format on
-
-Sentence sentence(const Bring& bring, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  const std::size_t count = bring.parts ? bring.parts->size() : 0;
-  Phrase s(bring, scene, tense, unit);
-  s.say("Brought in ", "Bring in ");
-  s.say(fmt::format("{} {} from {}.", count, count == 1 ? "part" : "parts", bring.file));
-  return s.done();
-}
 
 }  // namespace tack

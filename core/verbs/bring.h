@@ -23,7 +23,6 @@ struct Bring {
 
 /// Adds the parts and their ties; names at the top, and of ties, are made free by a number. Fails when there are none.
 Result<Scene> apply(const Bring& bring, const Scene& scene);
-Sentence sentence(const Bring& bring, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
 /// Its rows are those of the steps file, where core/files/steps.h reads it: it needs files.
 const Table<Bring>& table_of(const Bring*);
 

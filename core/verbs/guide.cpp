@@ -14,28 +14,17 @@ Slot kind_slot(AddGuide& guide, std::size_t) {
                   [](void* at, int value) { *static_cast<GuideKind*>(at) = static_cast<GuideKind>(value + 1); }};
 }
 
-// clang-format off
-const Row<AddGuide> kGuideRows[] = {
-    {.key = "kind", .name = "Kind of guide", .at = kind_slot, .choices = kGuideKinds, .needed = true, .always = true,
-     .doc = "what it is"},
-    {.key = "at", .name = "At", .at = slot<&AddGuide::at>,
-     .ask = "Click the place the guide goes through: a line along its direction, a plane across it.",
-     .waiting = "a place", .needed = true,
-     .doc = "the place it goes through: a line along its direction, a plane across it"},
-    {.key = "name", .name = "Name", .at = slot<&AddGuide::name>, .doc = "left out: `Guide`, with a number"},
-};
-// clang-format on
-
-}  // namespace
-
-namespace {
 Result<void> check(const AddGuide& guide) {
   if (!guide.at) return fail("There is no place for the guide yet.", {}, "Click the place.");
   if (guide.kind == GuideKind::None) return fail("A guide is a point, a line or a plane.", "kind");
   return guide.name.empty() ? Result<void>() : check_name(guide.name, "A guide");
 }
 
-BlankId waits_for(const AddGuide& guide) { return guide.at ? BlankId{} : blank_of<AddGuide>("at"); }
+void sentence(Phrase<AddGuide>& s, const AddGuide& guide) {
+  s.say("Laid a guide ", "Lay a guide ").blank("kind").say(" through ").blank("at").say(", named ");
+  s.blank("name", 0, guide.name.empty() ? free_name(s.scene(), kNoPart, "Guide") : guide.name).say(".");
+}
+
 }  // namespace
 
 Result<Scene> apply(const AddGuide& guide, const Scene& scene) {
@@ -56,18 +45,19 @@ Result<Scene> apply(const AddGuide& guide, const Scene& scene) {
   return result;
 }
 
-Sentence sentence(const AddGuide& guide, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  Phrase s(guide, scene, tense, unit);
-  s.say("Laid a guide ", "Lay a guide ").blank("kind").say(" through ").blank("at").say(", named ");
-  s.blank("name", 0, guide.name.empty() ? free_name(scene, kNoPart, "Guide") : guide.name).say(".");
-  return s.done();
-}
-
 // clang-format off
 const Table<AddGuide>& table_of(const AddGuide*) {
-  static const Table<AddGuide> table{
-      .key = "guide", .does = "Lays a point, line or plane to be caught on.", .rows = kGuideRows, .check = check,
-      .waits = waits_for};
+  static const Table<AddGuide> table{.key = "guide", .does = "Lays a point, line or plane to be caught on.",
+      .check = check, .waits = [](const AddGuide& g) { return g.at ? BlankId{} : blank_of<AddGuide>("at"); },
+      .sentence = sentence, .rows = {
+    {.key = "kind", .name = "Kind of guide", .at = kind_slot, .choices = kGuideKinds, .needed = true, .always = true,
+     .doc = "what it is"},
+    {.key = "at", .name = "At", .at = slot<&AddGuide::at>,
+     .ask = "Click the place the guide goes through: a line along its direction, a plane across it.",
+     .waiting = "a place", .needed = true,
+     .doc = "the place it goes through: a line along its direction, a plane across it"},
+    {.key = "name", .name = "Name", .at = slot<&AddGuide::name>, .doc = "left out: `Guide`, with a number"},
+  }};
   return table;
 }
 // clang-format on

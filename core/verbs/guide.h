@@ -16,7 +16,6 @@ struct AddGuide {
 /// place's roll. It is a part like any other: it can be moved, turned, met, hidden, locked. Fails without a place or a
 /// kind.
 Result<Scene> apply(const AddGuide& guide, const Scene& scene);
-Sentence sentence(const AddGuide& guide, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
 const Table<AddGuide>& table_of(const AddGuide*);
 
 }  // namespace tack

@@ -25,40 +25,6 @@ std::string name_for(const Keep& keep, const Scene& scene, PartId part) {
   return first_free("Tack", [&](const std::string& name) { return find_kept(scene, part, name) != nullptr; });
 }
 
-// clang-format off
-const Row<Keep> kKeepRows[] = {
-    {.key = "name", .name = "Name", .at = slot<&Keep::name>,
-     .write = [](const Keep& k, const Scene& scene) { return Json(name_for(k, scene, keeper(k))); },
-     .doc = "by which it is kept; left out: `Tack`, with a number"},
-    {.key = "copies", .name = "Instances", .at = slot<&Keep::copies>, .choices = kCopiesChoices, .always = true,
-     .doc = "left out: all that share its mesh take part"},
-    {.key = "what", .name = "What", .at = slot<&Keep::part>, .ask = "Click the part that is to keep it.",
-     .write = [](const Keep& k,
-         const Scene& scene) { return k.part == kNoPart ? Json(nullptr) : parts_to_json({k.part}, scene); },
-     .read = [](Keep& k, const Json& json, const Scene& scene) -> Result<void> {
-           const auto what = parts_from_json(json, scene);
-           if (!what) return tl::unexpected(what.error());
-           if (what->size() != 1) return fail("A tack is kept on one part at a time.", "what");
-           k.part = what->front();
-           return {};
-         },
-     .value = "list of one part", .doc = "left out: the part that the place is on"},
-    {.key = "at", .name = "At", .at = slot<&Keep::at>, .ask = "Click the place to keep on its part, by a name.",
-     .waiting = "place", .needed = true, .doc = "the place to keep"},
-};
-const Row<Forget> kForgetRows[] = {
-    {.key = "what", .name = "What", .at = slot<&Forget::what>, .needed = true, .always = true,
-     .doc = "the parts it is taken off"},
-    {.key = "name", .name = "Name", .at = slot<&Forget::name>, .needed = true, .always = true,
-     .doc = "of the kept tack"},
-    {.key = "copies", .name = "Instances", .at = slot<&Forget::copies>, .choices = kCopiesChoices, .always = true,
-     .doc = "left out: all that share its mesh take part"},
-};
-// clang-format on
-
-}  // namespace
-
-namespace {
 Result<void> check(const Keep& keep) {
   if (!keep.at) return fail("There is no place to keep yet.", {}, "Click the place.");
   if (keep.name.empty()) return {};
@@ -69,10 +35,29 @@ Result<void> check(const Keep& keep) {
   return {};
 }
 
-BlankId waits_for(const Keep& keep) { return keep.at ? BlankId{} : blank_of<Keep>("at"); }
 std::vector<PartId> parts_of(const Keep& keep, const Scene&) {
   return keeper(keep) == kNoPart ? std::vector<PartId>{} : std::vector<PartId>{keeper(keep)};
 }
+
+void sentence(Phrase<Keep>& s, const Keep& keep) {
+  const PartId id = keeper(keep);
+  s.say("Kept the ", "Keep the ");
+  if (keep.at && keep.at->part == id)
+    s.blank("at", 0, kind_words(*keep.at));
+  else
+    s.blank("at");
+  s.say(" on ").blank("what", 0, id == kNoPart ? "a part" : name_of(s.scene(), id), id == kNoPart).say(" as ");
+  s.blank("name", 0, id == kNoPart && keep.name.empty() ? "Tack" : name_for(keep, s.scene(), id));
+  if (id != kNoPart && shares_mesh(s.scene(), {id})) s.say(", ").blank("copies");
+  s.say(".");
+}
+
+void sentence(Phrase<Forget>& s, const Forget& forget) {
+  s.say("Took the kept tack ", "Take the kept tack ").say(forget.name).say(" off ").blank("what");
+  if (shares_mesh(s.scene(), forget.what)) s.say(", ").blank("copies");
+  s.say(".");
+}
+
 }  // namespace
 
 PartId keeper(const Keep& keep) { return keep.part != kNoPart ? keep.part : keep.at ? keep.at->part : kNoPart; }
@@ -126,39 +111,38 @@ Result<Scene> apply(const Forget& forget, const Scene& scene) {
   return result;
 }
 
-Sentence sentence(const Keep& keep, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  const PartId id = keeper(keep);
-  Phrase s(keep, scene, tense, unit);
-  s.say("Kept the ", "Keep the ");
-  if (keep.at && keep.at->part == id)
-    s.blank("at", 0, kind_words(*keep.at));
-  else
-    s.blank("at");
-  s.say(" on ").blank("what", 0, id == kNoPart ? "a part" : name_of(scene, id), id == kNoPart).say(" as ");
-  s.blank("name", 0, id == kNoPart && keep.name.empty() ? "Tack" : name_for(keep, scene, id));
-  if (id != kNoPart && shares_mesh(scene, {id})) s.say(", ").blank("copies");
-  s.say(".");
-  return s.done();
-}
-
-Sentence sentence(const Forget& forget, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  Phrase s(forget, scene, tense, unit);
-  s.say("Took the kept tack ", "Take the kept tack ").say(forget.name).say(" off ").blank("what");
-  if (shares_mesh(scene, forget.what)) s.say(", ").blank("copies");
-  s.say(".");
-  return s.done();
-}
-
 // clang-format off
 const Table<Keep>& table_of(const Keep*) {
-  static const Table<Keep> table{
-      .key = "keep", .does = "Saves a place on a part by name.", .rows = kKeepRows, .check = check, .waits = waits_for,
-      .parts = parts_of};
+  static const Table<Keep> table{.key = "keep", .does = "Saves a place on a part by name.", .check = check,
+      .waits = [](const Keep& k) { return k.at ? BlankId{} : blank_of<Keep>("at"); }, .parts = parts_of,
+      .sentence = sentence, .rows = {
+    {.key = "name", .name = "Name", .at = slot<&Keep::name>,
+     .write = [](const Keep& k, const Scene& scene) { return Json(name_for(k, scene, keeper(k))); },
+     .doc = "by which it is kept; left out: `Tack`, with a number"},
+    {.key = "copies", .name = "Instances", .at = slot<&Keep::copies>, .choices = kCopiesChoices, .always = true,
+     .doc = "left out: all that share its mesh take part"},
+    {.key = "what", .name = "What", .at = slot<&Keep::part>, .ask = "Click the part that is to keep it.",
+     .write = [](const Keep& k, const Scene& scene) {
+           return k.part == kNoPart ? Json(nullptr) : parts_to_json({k.part}, scene);
+         },
+     .read = [](Keep& k, const Json& json, const Scene& scene) {
+           return into(k.part, only_part_from_json(json, "A tack is kept on one part at a time.", scene));
+         },
+     .value = "list of one part", .doc = "left out: the part that the place is on"},
+    {.key = "at", .name = "At", .at = slot<&Keep::at>, .ask = "Click the place to keep on its part, by a name.",
+     .waiting = "place", .needed = true, .doc = "the place to keep"},
+  }};
   return table;
 }
 const Table<Forget>& table_of(const Forget*) {
-  static const Table<Forget> table{
-      .key = "forget", .does = "Takes a kept tack off parts.", .rows = kForgetRows};
+  static const Table<Forget> table{.key = "forget", .does = "Takes a kept tack off parts.", .sentence = sentence,
+      .rows = {
+    what_row<Forget>("", "the parts it is taken off"),
+    {.key = "name", .name = "Name", .at = slot<&Forget::name>, .needed = true, .always = true,
+     .doc = "of the kept tack"},
+    {.key = "copies", .name = "Instances", .at = slot<&Forget::copies>, .choices = kCopiesChoices, .always = true,
+     .doc = "left out: all that share its mesh take part"},
+  }};
   return table;
 }
 // clang-format on

@@ -30,8 +30,6 @@ Result<Scene> apply(const Keep& keep, const Scene& scene);
 /// Fails when none of the parts has it, and when a tie holds on it.
 Result<Scene> apply(const Forget& forget, const Scene& scene);
 
-Sentence sentence(const Keep& keep, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
-Sentence sentence(const Forget& forget, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
 const Table<Keep>& table_of(const Keep*);
 const Table<Forget>& table_of(const Forget*);
 

@@ -8,17 +8,6 @@ namespace {
 
 constexpr std::string_view kPickHint =
     "Click a part, or draw a rectangle. Right-drag turns the view, middle-drag pans, the wheel zooms.";
-// clang-format off
-const Row<Pick> kPickRows[] = {
-    {.key = "what", .name = "What", .at = slot<&Pick::what>},
-};
-const Row<Measure> kMeasureRows[] = {
-    {.key = "from", .name = "From", .at = slot<&Measure::from>, .ask = "Click the first place.", .waiting = "a place",
-     .role = Role::From, .needed = true, .doc = "a place"},
-    {.key = "to", .name = "To", .at = slot<&Measure::to>, .ask = "Click the second place.", .waiting = "another place",
-     .role = Role::To, .needed = true, .doc = "another place"},
-};
-// clang-format on
 
 // Whether a place means a direction by itself: that of a vertex is only a mean of what meets there.
 bool means_a_direction(const TackAddress& place) {
@@ -36,12 +25,29 @@ bool means_a_direction(const TackAddress& place) {
   }
 }
 
-}  // namespace
-
-namespace {
-BlankId waits_for(const Measure& measure) {
-  return !measure.from ? BlankId{0, 0} : !measure.to ? BlankId{1, 0} : BlankId{};
+void sentence(Phrase<Pick>& s, const Pick& pick) {
+  if (pick.what.empty()) return void(s.say("Picking parts. Nothing is picked."));
+  s.say(fmt::format("Picking parts. {} picked: ", pick.what.size())).blank("what").say(".");
 }
+
+void sentence(Phrase<Measure>& s, const Measure& measure) {
+  const bool both = measure.from && measure.to;
+  s.say(both ? "Measured from " : "Measure from ").blank("from").say(" to ").blank("to");
+  if (!both) return void(s.say("."));
+  const auto a = find_tack(s.scene(), *measure.from), b = find_tack(s.scene(), *measure.to);
+  if (!a || !b) return;
+  const Measured m = tack::measure(*a, *b);
+  const auto shown_length = [&](double v) {
+    const Shown shown = show_length(v, s.unit(), 4);
+    return (shown.exact ? "" : "≈ ") + shown.text;
+  };
+  s.say(fmt::format(": {}, along x {}, y {}, z {}", shown_length(m.distance), shown_length(m.delta.x),
+                    shown_length(m.delta.y), shown_length(m.delta.z)));
+  if (m.angle && means_a_direction(*measure.from) && means_a_direction(*measure.to))
+    s.say(fmt::format(", directions {} apart", show_angle(*m.angle, 3).text));
+  s.say(".");
+}
+
 }  // namespace
 
 std::vector<std::pair<std::string, Meet>> closings(const Measure& measure, const Scene& scene) {
@@ -61,44 +67,25 @@ std::vector<std::pair<std::string, Meet>> closings(const Measure& measure, const
   return ways;
 }
 
-Sentence sentence(const Pick& pick, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  Phrase s(pick, scene, tense, unit);
-  if (pick.what.empty()) return s.say("Picking parts. Nothing is picked.").done();
-  s.say(fmt::format("Picking parts. {} picked: ", pick.what.size())).blank("what").say(".");
-  return s.done();
-}
-
-Sentence sentence(const Measure& measure, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  Phrase s(measure, scene, tense, unit);
-  const bool both = measure.from && measure.to;
-  s.say(both ? "Measured from " : "Measure from ").blank("from").say(" to ").blank("to");
-  if (!both) return s.say(".").done();
-  const auto a = find_tack(scene, *measure.from), b = find_tack(scene, *measure.to);
-  if (!a || !b) return s.done();
-  const Measured m = tack::measure(*a, *b);
-  const auto shown_length = [&](double v) {
-    const Shown shown = show_length(v, unit, 4);
-    return (shown.exact ? "" : "≈ ") + shown.text;
-  };
-  s.say(fmt::format(": {}, along x {}, y {}, z {}", shown_length(m.distance), shown_length(m.delta.x),
-                    shown_length(m.delta.y), shown_length(m.delta.z)));
-  if (m.angle && means_a_direction(*measure.from) && means_a_direction(*measure.to))
-    s.say(fmt::format(", directions {} apart", show_angle(*m.angle, 3).text));
-  return s.say(".").done();
-}
-
 // clang-format off
 const Table<Pick>& table_of(const Pick*) {
-  static const Table<Pick> table{
-      .key = "pick", .does = "Picks parts.", .rows = kPickRows, .in_files = false,
-      .ready = [](const Pick&) { return false; }, .hints = {.nothing = kPickHint, .ready = kPickHint}};
+  static const Table<Pick> table{.key = "pick", .does = "Picks parts.", .in_files = false,
+      .ready = [](const Pick&) { return false; }, .hints = {.nothing = kPickHint, .ready = kPickHint},
+      .sentence = sentence, .rows = {
+    {.key = "what", .name = "What", .at = slot<&Pick::what>},
+  }};
   return table;
 }
 const Table<Measure>& table_of(const Measure*) {
-  static const Table<Measure> table{
-      .key = "measure", .does = "Measures between two places.", .rows = kMeasureRows, .in_files = false,
-      .ready = [](const Measure& m) { return m.from && m.to; }, .waits = waits_for,
-      .hints = {.done = "Click another place to measure again."}};
+  static const Table<Measure> table{.key = "measure", .does = "Measures between two places.", .in_files = false,
+      .ready = [](const Measure& m) { return m.from && m.to; },
+      .waits = [](const Measure& m) { return !m.from ? BlankId{0, 0} : !m.to ? BlankId{1, 0} : BlankId{}; },
+      .hints = {.done = "Click another place to measure again."}, .sentence = sentence, .rows = {
+    {.key = "from", .name = "From", .at = slot<&Measure::from>, .ask = "Click the first place.", .waiting = "a place",
+     .role = Role::From, .needed = true, .doc = "a place"},
+    {.key = "to", .name = "To", .at = slot<&Measure::to>, .ask = "Click the second place.", .waiting = "another place",
+     .role = Role::To, .needed = true, .doc = "another place"},
+  }};
   return table;
 }
 // clang-format on

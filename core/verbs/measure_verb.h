@@ -19,10 +19,8 @@ inline Result<Scene> apply(const Measure&, const Scene& scene) { return scene; }
 /// A gap that was measured can be closed from either side: each way in words, with the meeting that does it. None where
 /// the places coincide or nothing may move.
 std::vector<std::pair<std::string, Meet>> closings(const Measure& measure, const Scene& scene);
-Sentence sentence(const Pick& pick, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
 /// With both places: the distance, along each axis, and the angle between two directions where both places mean one by
 /// themselves.
-Sentence sentence(const Measure& measure, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
 const Table<Pick>& table_of(const Pick*);
 const Table<Measure>& table_of(const Measure*);
 

@@ -105,65 +105,10 @@ Result<void> tie_from_json(Meet& meet, const Json& json, const Scene&) {
   return {};
 }
 
-// clang-format off
-const Row<Meet> kMeetRows[] = {
-    {.key = "what", .name = "What", .at = slot<&Meet::what>, .ask = "Click the part to bring instead.",
-     .write = what_to_json, .doc = "the parts that move; left out: From's part"},
-    {.key = "from", .name = "From", .at = from_slot,
-     .ask = "Click a place on the part to move. Shift: stand it on a place by its own base.",
-     .waiting = "a place on it", .role = Role::From, .needed = true, .in = "pairs", .count = pair_count,
-     .resize = make_pairs, .options = pair_options, .choose = without_pair, .doc = "a place on the part that moves"},
-    {.key = "to", .name = "To", .at = to_slot,
-     .ask = "Click where it goes. X, Y, Z: along that axis only. Shift: by its own base. Ctrl: leave a copy.",
-     .waiting = "a place to go", .role = Role::To, .needed = true, .in = "pairs", .count = pair_count,
-     .resize = make_pairs, .options = pair_options, .choose = without_pair, .doc = "where it goes"},
-    {.key = "facing", .name = "Facing", .at = slot<&Meet::facing>, .choices = kFacingChoices,
-     .ask = "Click the place that stays: the part turns about it until From looks towards To.", .barred = facing_barred,
-     .given = [](Meet& m, std::size_t) { m.hold.reset(); }, .options = facing_options,
-     .choose = [](Meet& m, std::size_t, std::size_t option, const ChoiceContext&) {
-           if (option < kTurnedAbout) m.facing = static_cast<Facing>(option);
-         },
-     .write = write_facing,
-     .doc = "how From's direction turns towards To's. Left out: `facing` between faces, centres of faces and of "
-            "round edges, axes, and kept tacks with a direction; else `as-is`"},
-    {.key = "gap", .name = "Gap", .at = slot<&Meet::gap>, .barred = without_hold,
-     .write = [](const Meet& m, const Scene&) { return amount_to_json(m.gap); },
-     .doc = "along To's direction; of several pairs it counts for the first"},
-    {.key = "roll", .name = "Roll", .at = slot<&Meet::roll>, .kind = EntryKind::Angle, .barred = one_pair,
-     .write = [](const Meet& m, const Scene&) { return amount_to_json(m.roll); },
-     .doc = "a turn about To's direction, on top of the smallest one"},
-    {.key = "copy", .name = "A copy stays", .at = slot<&Meet::leave_copy>,
-     .doc = "leaves an instance where the part was"},
-    {.key = "from-roll", .name = "Roll from", .at = slot<&Meet::matched>, .choices = kRolled, .barred = one_pair,
-     .doc = "the roll counts from where the two rolls coincide"},
-    {.key = "share", .name = "Exact or shared", .at = slot<&Meet::shared>, .choices = kSharing, .barred = several_pairs,
-     .doc = "several pairs share the error by least squares; else the first is exact, the second gives the "
-            "direction, the third the roll"},
-    {.key = "sized", .name = "Size", .at = slot<&Meet::sized>, .choices = kSized, .barred = may_be_sized,
-     .doc = "the size may change, evenly"},
-    {.key = "along", .name = "Limited to", .at = slot<&Meet::along>, .barred = one_pair,
-     .doc = "it moves along these of the axes only"},
-    {.key = "axes", .name = "Axes", .at = slot<&Meet::axes>, .ask = "Click the part whose own axes to use.",
-     .always = true, .barred = axes_barred, .doc = "which axes `along` means"},
-    {.key = "hold", .name = "Holding still", .at = slot<&Meet::hold>,
-     .ask = "Click the place that stays: the part turns about it until From looks towards To.", .barred = hold_barred,
-     .given = [](Meet& m, std::size_t) { hold_still(m, *m.hold); },
-     .doc = "a place that stays: the part turns about it until From looks towards To"},
-    {.key = "tie", .name = "Remembered", .at = slot<&Meet::tie>, .choices = kTied, .barred = without_hold,
-     .write = tie_to_json, .read = tie_from_json, .value = "`true`, or a name",
-     .doc = "remembers the meeting as a tie"},
-    {.key = "chain", .name = "More in a chain", .at = slot<&Meet::chain>, .kind = EntryKind::Factor,
-     .barred = chain_barred, .doc = "adds so many instances, each with its own From on To of the one before"},
-};
-// clang-format on
 constexpr BlankId kFrom{1, 0}, kTo{2, 0};
 
-}  // namespace
-
-namespace {
 Result<void> check(const Meet& meet) {
-  for (std::size_t i = 0; i <= meet.more.size(); ++i) {
-    const MeetPair pair = i == 0 ? MeetPair{meet.from, meet.to} : meet.more[i - 1];
+  for (const MeetPair& pair : pairs_of(meet)) {
     if (!pair.from) return fail("From is missing.", {}, "Click a place on the part to move.");
     if (!pair.to) return fail("To is missing.", {}, "Click the place it goes to.");
   }
@@ -215,13 +160,94 @@ Meet made_whole(Meet meet, const Scene& scene) {
   return meet;
 }
 
-Meet next_after(const Meet& meet) {
-  Meet next;
-  next.facing = meet.facing;
-  next.roll = meet.roll;
-  next.tie = meet.tie;
-  return next;
+Meet next_after(const Meet& meet) { return {.facing = meet.facing, .roll = meet.roll, .tie = meet.tie}; }
+
+// What apply() does but for remembering and the chain.
+Result<Scene> brought(const Meet& meet, const Scene& scene) {
+  const auto motion = motion_of(meet, scene);
+  if (!motion) return tl::unexpected(motion.error());
+  const auto parts = movable(scene, moves(meet, scene));
+  if (!parts) return tl::unexpected(parts.error());
+  for (const MeetPair& pair : pairs_of(meet)) {
+    if (auto ok = check_to_stays(scene, *parts, *pair.to); !ok) return tl::unexpected(ok.error());
+    if (meet.more.empty()) continue;
+    if (auto ok = check_from_moves(scene, *parts, *pair.from); !ok) return tl::unexpected(ok.error());
+  }
+  auto result = moved_alike(meet.leave_copy ? with_copies_left(scene, *parts) : scene, *parts, motion->turn,
+                            motion->factor, motion->from, motion->to);
+  if (!result || meet.hold || (meet.shared && !meet.more.empty()) || !is_on_part(*meet.from)) return result;
+  // From itself is what has to arrive.
+  const auto missing = [&](const Scene& now) -> std::optional<Vec3> {
+    const auto landed = find_tack(now, *meet.from);
+    return landed ? std::optional(motion->to - landed->point) : std::nullopt;
+  };
+  const PartId leading = carrier_of(scene, *parts, meet.from->part);
+  return settle(*result, *parts, leading, missing).map([&] { return *std::move(result); });
 }
+
+void remember(const Meet& meet, Scene& scene) {
+  if (!meet.tie) return;
+  std::vector<Tie> ties = scene.ties();
+  ties.push_back(tie_of(meet, scene));
+  scene.set_ties(std::move(ties));
+}
+
+// The feature of To on another part: where the next of a chain goes.
+TackAddress next_to(const Meet& meet, PartId part) {
+  TackAddress to = *meet.to;
+  to.part = part;
+  return to;
+}
+
+std::string remark_of(const Meet& meet, const Scene& before, const Scene& after) {
+  std::string words;
+  if (may_remain(meet) && !meets_within(meet, after, 0)) words = remaining_sentence(meet, after, kMillimetres);
+  if (const auto motion = motion_of(meet, before); motion && !motion->undetermined.empty())
+    words += (words.empty() ? "" : " ") + motion->undetermined;
+  return words;
+}
+
+void sentence(Phrase<Meet>& s, const Meet& meet) {
+  const std::vector<PartId> what = moves(meet, s.scene());
+  const Facing facing =
+      meet.facing.value_or(meet.from && meet.to ? default_facing(s.scene(), *meet.from, *meet.to) : Facing::AsIs);
+  const std::size_t pairs = pair_count(meet);
+  s.about(what);
+  s.say("Brought ", "Bring ");
+  if (meet.leave_copy) s.say("a copy of ");
+  s.blank("what", 0, what.empty() ? "a part" : names_of(s.scene(), what), what.empty());
+  for (std::size_t i = 0; i < std::min(pairs, kMostPairs); ++i) {
+    s.say(i == 0 ? " from " : ", and ");
+    s.blank("from", i).say(" to ").blank("to", i);
+  }
+  if (pairs > kMostPairs) s.say(fmt::format(", and {} more pairs", pairs - kMostPairs));
+  s.say(", ");
+  const auto facing_words = std::string(kFacingChoices[static_cast<std::size_t>(facing)].words);
+  if (meet.hold) {
+    s.say("turned about ").blank("hold").say(", which stays, ").blank("sized");
+  } else {
+    if (pairs > 1) {
+      s.blank("share").say(", ").blank("sized");
+      // With two pairs the roll is left over, and facing says how to use it.
+      if (pairs == 2 && !meet.shared) s.say(", ").blank("facing", 0, facing_words);
+    } else {
+      s.blank("facing", 0, facing_words);
+    }
+    if (pairs == 1 || meet.gap.value != 0) s.say(", ").blank("gap").say(" apart");
+    if (pairs == 1 && (facing != Facing::AsIs || meet.roll.value != 0)) {
+      s.say(", rolled ").blank("roll");
+      if (facing != Facing::AsIs) s.say(" from ").blank("from-roll");
+    }
+    if (meet.along != kAllAxes) s.say(", along ").blank("along").say(" of ").blank("axes").say(" axes only");
+  }
+  if (meet.tie) s.say(", ", ", to be ").blank("tie");
+  if (meet.chain > 0) s.say(", with ").blank("chain").say(" more in a chain");
+  s.say(".");
+  if (!meet.tie && !meet.hold) s.offer("tie", 0, "remember it as a tie");
+  if (meet.chain == 0 && can_chain(meet, s.scene())) s.offer("chain", 0, "go on in a chain");
+  if (s.past() && !meet.hold && pairs < kMostPairs) s.offer("from", pairs, "add another pair");
+}
+
 }  // namespace
 
 Facing default_facing(const Scene& scene, const TackAddress& from, const TackAddress& to) {
@@ -262,46 +288,6 @@ Meet next_in_row(const Meet& done) {
   return next;
 }
 
-namespace {
-
-// What apply() does but for remembering and the chain.
-Result<Scene> brought(const Meet& meet, const Scene& scene) {
-  const auto motion = motion_of(meet, scene);
-  if (!motion) return tl::unexpected(motion.error());
-  const auto parts = movable(scene, moves(meet, scene));
-  if (!parts) return tl::unexpected(parts.error());
-  for (const MeetPair& pair : pairs_of(meet)) {
-    if (auto ok = check_to_stays(scene, *parts, *pair.to); !ok) return tl::unexpected(ok.error());
-    if (meet.more.empty()) continue;
-    if (auto ok = check_from_moves(scene, *parts, *pair.from); !ok) return tl::unexpected(ok.error());
-  }
-  auto result = moved_alike(meet.leave_copy ? with_copies_left(scene, *parts) : scene, *parts, motion->turn,
-                            motion->factor, motion->from, motion->to);
-  if (!result || meet.hold || (meet.shared && !meet.more.empty()) || !is_on_part(*meet.from)) return result;
-  // From itself is what has to arrive.
-  settle(*result, *parts, [&](const Scene& now) -> std::optional<Vec3> {
-    const auto landed = find_tack(now, *meet.from);
-    return landed ? std::optional(motion->to - landed->point) : std::nullopt;
-  });
-  return result;
-}
-
-void remember(const Meet& meet, Scene& scene) {
-  if (!meet.tie) return;
-  std::vector<Tie> ties = scene.ties();
-  ties.push_back(tie_of(meet, scene));
-  scene.set_ties(std::move(ties));
-}
-
-// The feature of To on another part: where the next of a chain goes.
-TackAddress next_to(const Meet& meet, PartId part) {
-  TackAddress to = *meet.to;
-  to.part = part;
-  return to;
-}
-
-}  // namespace
-
 bool can_chain(const Meet& meet, const Scene& scene) {
   if (!meet.from || !meet.to || !is_on_part(*meet.to) || !chain_barred(meet).empty()) return false;
   const std::vector<PartId> what = moves(meet, scene);
@@ -339,66 +325,61 @@ Result<Scene> apply(const Meet& meet, const Scene& scene) {
   return result;
 }
 
-namespace {
-std::string remark_of(const Meet& meet, const Scene& before, const Scene& after) {
-  std::string words;
-  if (may_remain(meet) && !meets_within(meet, after, 0)) words = remaining_sentence(meet, after, kMillimetres);
-  if (const auto motion = motion_of(meet, before); motion && !motion->undetermined.empty())
-    words += (words.empty() ? "" : " ") + motion->undetermined;
-  return words;
-}
-}  // namespace
-
-Sentence sentence(const Meet& meet, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  const std::vector<PartId> what = moves(meet, scene);
-  const Facing facing =
-      meet.facing.value_or(meet.from && meet.to ? default_facing(scene, *meet.from, *meet.to) : Facing::AsIs);
-  const std::size_t pairs = pair_count(meet);
-  Phrase s(meet, scene, tense, unit);
-  s.about(what);
-  s.say("Brought ", "Bring ");
-  if (meet.leave_copy) s.say("a copy of ");
-  s.blank("what", 0, what.empty() ? "a part" : names_of(scene, what), what.empty());
-  for (std::size_t i = 0; i < std::min(pairs, kMostPairs); ++i) {
-    s.say(i == 0 ? " from " : ", and ");
-    s.blank("from", i).say(" to ").blank("to", i);
-  }
-  if (pairs > kMostPairs) s.say(fmt::format(", and {} more pairs", pairs - kMostPairs));
-  s.say(", ");
-  const auto facing_words = std::string(kFacingChoices[static_cast<std::size_t>(facing)].words);
-  if (meet.hold) {
-    s.say("turned about ").blank("hold").say(", which stays, ").blank("sized");
-  } else {
-    if (pairs > 1) {
-      s.blank("share").say(", ").blank("sized");
-      // With two pairs the roll is left over, and facing says how to use it.
-      if (pairs == 2 && !meet.shared) s.say(", ").blank("facing", 0, facing_words);
-    } else {
-      s.blank("facing", 0, facing_words);
-    }
-    if (pairs == 1 || meet.gap.value != 0) s.say(", ").blank("gap").say(" apart");
-    if (pairs == 1 && (facing != Facing::AsIs || meet.roll.value != 0)) {
-      s.say(", rolled ").blank("roll");
-      if (facing != Facing::AsIs) s.say(" from ").blank("from-roll");
-    }
-    if (meet.along != kAllAxes) s.say(", along ").blank("along").say(" of ").blank("axes").say(" axes only");
-  }
-  if (meet.tie) s.say(", ", ", to be ").blank("tie");
-  if (meet.chain > 0) s.say(", with ").blank("chain").say(" more in a chain");
-  s.say(".");
-  if (!meet.tie && !meet.hold) s.offer("tie", 0, "remember it as a tie");
-  if (meet.chain == 0 && can_chain(meet, scene)) s.offer("chain", 0, "go on in a chain");
-  if (s.past() && !meet.hold && pairs < kMostPairs) s.offer("from", pairs, "add another pair");
-  return s.done();
-}
-
 // clang-format off
 const Table<Meet>& table_of(const Meet*) {
-  static const Table<Meet> table{
-      .key = "meet", .does = "Brings From to To.", .rows = kMeetRows, .check = check, .check_in = check_in,
+  static const Table<Meet> table{.key = "meet", .does = "Brings From to To.", .check = check, .check_in = check_in,
       .ready = is_ready, .waits = waits_for, .whole = made_whole, .next = next_after, .parts = moves,
       .remark = remark_of, .leading = "gap", .still = "hold",
-      .hints = {.done = "Done. Type a gap, click a blank to correct it, add another pair, or click the next place."}};
+      .hints = {.done = "Done. Type a gap, click a blank to correct it, add another pair, or click the next place."},
+      .sentence = sentence, .rows = {
+    {.key = "what", .name = "What", .at = slot<&Meet::what>, .ask = "Click the part to bring instead.",
+     .write = what_to_json, .doc = "the parts that move; left out: From's part"},
+    {.key = "from", .name = "From", .at = from_slot,
+     .ask = "Click a place on the part to move. Shift: stand it on a place by its own base.",
+     .waiting = "a place on it", .role = Role::From, .needed = true, .in = "pairs", .count = pair_count,
+     .resize = make_pairs, .options = pair_options, .choose = without_pair, .doc = "a place on the part that moves"},
+    {.key = "to", .name = "To", .at = to_slot,
+     .ask = "Click where it goes. X, Y, Z: along that axis only. Shift: by its own base. Ctrl: leave a copy.",
+     .waiting = "a place to go", .role = Role::To, .needed = true, .in = "pairs", .count = pair_count,
+     .resize = make_pairs, .options = pair_options, .choose = without_pair, .doc = "where it goes"},
+    {.key = "facing", .name = "Facing", .at = slot<&Meet::facing>, .choices = kFacingChoices,
+     .ask = "Click the place that stays: the part turns about it until From looks towards To.", .barred = facing_barred,
+     .given = [](Meet& m, std::size_t) { m.hold.reset(); }, .options = facing_options,
+     .choose = [](Meet& m, std::size_t, std::size_t option, const ChoiceContext&) {
+           if (option < kTurnedAbout) m.facing = static_cast<Facing>(option);
+         },
+     .write = write_facing,
+     .doc = "how From's direction turns towards To's. Left out: `facing` between faces, centres of faces and of "
+            "round edges, axes, and kept tacks with a direction; else `as-is`"},
+    {.key = "gap", .name = "Gap", .at = slot<&Meet::gap>, .barred = without_hold,
+     .write = [](const Meet& m, const Scene&) { return amount_to_json(m.gap); },
+     .doc = "along To's direction; of several pairs it counts for the first"},
+    {.key = "roll", .name = "Roll", .at = slot<&Meet::roll>, .kind = EntryKind::Angle, .barred = one_pair,
+     .write = [](const Meet& m, const Scene&) { return amount_to_json(m.roll); },
+     .doc = "a turn about To's direction, on top of the smallest one"},
+    {.key = "copy", .name = "A copy stays", .at = slot<&Meet::leave_copy>,
+     .doc = "leaves an instance where the part was"},
+    {.key = "from-roll", .name = "Roll from", .at = slot<&Meet::matched>, .choices = kRolled, .barred = one_pair,
+     .doc = "the roll counts from where the two rolls coincide"},
+    {.key = "share", .name = "Exact or shared", .at = slot<&Meet::shared>, .choices = kSharing, .barred = several_pairs,
+     .doc = "several pairs share the error by least squares; else the first is exact, the second gives the "
+            "direction, the third the roll"},
+    {.key = "sized", .name = "Size", .at = slot<&Meet::sized>, .choices = kSized, .barred = may_be_sized,
+     .doc = "the size may change, evenly"},
+    {.key = "along", .name = "Limited to", .at = slot<&Meet::along>, .barred = one_pair,
+     .doc = "it moves along these of the axes only"},
+    {.key = "axes", .name = "Axes", .at = slot<&Meet::axes>, .ask = "Click the part whose own axes to use.",
+     .always = true, .barred = axes_barred, .doc = "which axes `along` means"},
+    {.key = "hold", .name = "Holding still", .at = slot<&Meet::hold>,
+     .ask = "Click the place that stays: the part turns about it until From looks towards To.", .barred = hold_barred,
+     .given = [](Meet& m, std::size_t) { hold_still(m, *m.hold); },
+     .doc = "a place that stays: the part turns about it until From looks towards To"},
+    {.key = "tie", .name = "Remembered", .at = slot<&Meet::tie>, .choices = kTied, .barred = without_hold,
+     .write = tie_to_json, .read = tie_from_json, .value = "`true`, or a name",
+     .doc = "remembers the meeting as a tie"},
+    {.key = "chain", .name = "More in a chain", .at = slot<&Meet::chain>, .kind = EntryKind::Factor,
+     .barred = chain_barred, .doc = "adds so many instances, each with its own From on To of the one before"},
+  }};
   return table;
 }
 // clang-format on

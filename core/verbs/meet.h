@@ -64,7 +64,6 @@ std::vector<PartId> moves(const Meet& meet, const Scene& scene);
 /// directions its axis is From's roll, else the world axis least along the direction. Fails when a blank is missing, To
 /// is on what moves, a From is not, a gap or facing is asked of a tack without direction, or a part is locked.
 Result<Scene> apply(const Meet& meet, const Scene& scene);
-Sentence sentence(const Meet& meet, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
 const Table<Meet>& table_of(const Meet*);
 
 /// What moves, by the middle of the bottom of its own box; nullopt when nothing does.

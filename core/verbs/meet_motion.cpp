@@ -236,12 +236,12 @@ std::string remaining_sentence(const Meet& meet, const Scene& after, const Lengt
 }
 
 std::string left_between(const std::optional<TackAddress>& from, const std::optional<TackAddress>& to,
-                         const Scene& after, const LengthUnit& unit) {
+                         const Scene& after) {
   if (!from || !to) return {};
   Meet places;
   places.from = from;
   places.to = to;
-  return meets_within(places, after, 0) ? std::string{} : remaining_sentence(places, after, unit);
+  return meets_within(places, after, 0) ? std::string{} : remaining_sentence(places, after, kMillimetres);
 }
 
 }  // namespace tack

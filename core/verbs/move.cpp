@@ -25,29 +25,6 @@ void by_lengths(Move& move, std::size_t) {
 }
 void from_to(Move& move, std::size_t) { move.by = {}; }
 
-// clang-format off
-const Row<Move> kMoveRows[] = {
-    {.key = "what", .name = "What", .at = slot<&Move::what>, .ask = "Click the part to move instead.", .needed = true,
-     .always = true, .doc = "the parts that move"},
-    {.key = "from", .name = "From", .at = slot<&Move::from>, .ask = "Click the place to move from.",
-     .waiting = "a place on it", .role = Role::From, .given = from_to, .doc = "a place on one of the parts"},
-    {.key = "to", .name = "To", .at = slot<&Move::to>, .ask = "Click the place to move to.", .waiting = "a place to go",
-     .role = Role::To, .given = from_to, .doc = "where it goes"},
-    {.key = "along", .name = "Limited to", .at = slot<&Move::along>, .barred = places_only,
-     .given = [](Move& m, std::size_t) { m.slide = {}; }, .doc = "from From to To only along these of the axes"},
-    {.key = "axes", .name = "Axes", .at = slot<&Move::axes>, .ask = "Click the part whose own axes to use.",
-     .always = true, .barred = axes_barred_in, .doc = "of `by`, or of `along`"},
-    {.key = "slide", .name = "Sliding", .at = [](Move& m, std::size_t) { return detail::slot_in(m.slide.kind, 0); },
-     .choices = kSlides, .given = [](Move& m, std::size_t) { m.along = kAllAxes; },
-     .doc = "along the edge, in the face or along the normal of From, instead of all the way to To"},
-    {.key = "slide-on", .name = "Sliding on", .at = [](Move& m, std::size_t) -> Slot { return &m.slide.on; },
-     .ask = "Click the edge or face to slide along.", .waiting = "From", .doc = "another place that it slides along"},
-    {.key = "by", .name = "Along", .at = slot<&Move::by>, .needed_if = [](const Move& m) { return !by_places(m); },
-     .always = true, .three = true, .barred = lengths_barred, .given = by_lengths, .doc = "how far, along x, y and z"},
-    {.key = "copy", .name = "A copy stays", .at = slot<&Move::leave_copy>,
-     .doc = "leaves an instance where the part was"},
-};
-// clang-format on
 constexpr BlankId kMoveTo{2, 0};
 
 // The part of `way` that the verb allows.
@@ -79,9 +56,6 @@ Result<Scene> slid(const Move& move, const Scene& scene) {
   return moved_rigidly(move.leave_copy ? with_copies_left(scene, *parts) : scene, *parts, {}, {}, *way);
 }
 
-}  // namespace
-
-namespace {
 Result<void> check(const Move& move) {
   const bool lengths = any_said(move.by);
   if (move.from.has_value() != move.to.has_value())
@@ -116,9 +90,27 @@ Move next_after(const Move& move) {
   return next;
 }
 
-std::string remark_of(const Move& move, const Scene&, const Scene& after) {
-  return left_between(move.from, move.to, after, kMillimetres);
+void sentence(Phrase<Move>& s, const Move& move) {
+  const bool past = s.past(), places = by_places(move);
+  s.say("Moved ", "Move ");
+  if (move.leave_copy) s.say("a copy of ");
+  s.blank("what");
+  if (!past || !places) s.say(" by ").three("by").say(" along ").blank("axes").say(" axes");
+  if (!past) s.say(", or");
+  if (!past || places) {
+    s.say(" from ").blank("from").say(" to ").blank("to");
+    if (move.along != kAllAxes) {
+      s.say(", along ").blank("along");
+      if (places) s.say(" of ").blank("axes").say(" axes");
+      s.say(" only");
+    } else {
+      s.say(", ").blank("slide");
+      if (move.slide.kind != Slide::Kind::Free) s.say(" of ").blank("slide-on");
+    }
+  }
+  s.say(".");
 }
+
 }  // namespace
 
 Result<SlideWay> slide_way(const Move& move, const Scene& scene) {
@@ -162,39 +154,38 @@ Result<Scene> apply(const Move& move, const Scene& scene) {
   return result;
 }
 
-Sentence sentence(const Move& move, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  const bool past = tense == Tense::Past, places = by_places(move);
-  Phrase s(move, scene, tense, unit);
-  s.say("Moved ", "Move ");
-  if (move.leave_copy) s.say("a copy of ");
-  s.blank("what");
-  if (!past || !places) s.say(" by ").three("by").say(" along ").blank("axes").say(" axes");
-  if (!past) s.say(", or");
-  if (!past || places) {
-    s.say(" from ").blank("from").say(" to ").blank("to");
-    if (move.along != kAllAxes) {
-      s.say(", along ").blank("along");
-      if (places) s.say(" of ").blank("axes").say(" axes");
-      s.say(" only");
-    } else {
-      s.say(", ").blank("slide");
-      if (move.slide.kind != Slide::Kind::Free) s.say(" of ").blank("slide-on");
-    }
-  }
-  s.say(".");
-  return s.done();
-}
-
 // clang-format off
 const Table<Move>& table_of(const Move*) {
-  static const Table<Move> table{
-      .key = "move", .does = "Shifts parts by three lengths along axes, or from one place to another.",
-      .rows = kMoveRows, .check = check, .ready = is_ready, .waits = waits_for, .whole = made_whole, .next = next_after,
-      .remark = remark_of, .leading = "by", .hints = {.nothing = "Click the part to move.",
+  static const Table<Move> table{.key = "move",
+      .does = "Shifts parts by three lengths along axes, or from one place to another.", .check = check,
+      .ready = is_ready, .waits = waits_for, .whole = made_whole, .next = next_after,
+      .remark = [](const Move& m, const Scene&, const Scene& after) { return left_between(m.from, m.to, after); },
+      .leading = "by", .hints = {.nothing = "Click the part to move.",
       .ready = "Drag a ruler, or a place of the part to another; or type a length (X, Y, Z: along that axis).",
       .done = "Done. Type again to move on; click a blank to correct it.",
       .dragging = "Type a length, or let go. Shift: increments. Ctrl when letting go: leave a copy.",
-      .gripping = "Let go over a place: it goes there. X, Y, Z: along that axis only. Ctrl: leave a copy."}};
+      .gripping = "Let go over a place: it goes there. X, Y, Z: along that axis only. Ctrl: leave a copy."},
+      .sentence = sentence, .rows = {
+    {.key = "what", .name = "What", .at = slot<&Move::what>, .ask = "Click the part to move instead.", .needed = true,
+     .always = true, .doc = "the parts that move"},
+    {.key = "from", .name = "From", .at = slot<&Move::from>, .ask = "Click the place to move from.",
+     .waiting = "a place on it", .role = Role::From, .given = from_to, .doc = "a place on one of the parts"},
+    {.key = "to", .name = "To", .at = slot<&Move::to>, .ask = "Click the place to move to.", .waiting = "a place to go",
+     .role = Role::To, .given = from_to, .doc = "where it goes"},
+    {.key = "along", .name = "Limited to", .at = slot<&Move::along>, .barred = places_only,
+     .given = [](Move& m, std::size_t) { m.slide = {}; }, .doc = "from From to To only along these of the axes"},
+    {.key = "axes", .name = "Axes", .at = slot<&Move::axes>, .ask = "Click the part whose own axes to use.",
+     .always = true, .barred = axes_barred_in, .doc = "of `by`, or of `along`"},
+    {.key = "slide", .name = "Sliding", .at = [](Move& m, std::size_t) { return detail::slot_in(m.slide.kind, 0); },
+     .choices = kSlides, .given = [](Move& m, std::size_t) { m.along = kAllAxes; },
+     .doc = "along the edge, in the face or along the normal of From, instead of all the way to To"},
+    {.key = "slide-on", .name = "Sliding on", .at = [](Move& m, std::size_t) -> Slot { return &m.slide.on; },
+     .ask = "Click the edge or face to slide along.", .waiting = "From", .doc = "another place that it slides along"},
+    {.key = "by", .name = "Along", .at = slot<&Move::by>, .needed_if = [](const Move& m) { return !by_places(m); },
+     .always = true, .three = true, .barred = lengths_barred, .given = by_lengths, .doc = "how far, along x, y and z"},
+    {.key = "copy", .name = "A copy stays", .at = slot<&Move::leave_copy>,
+     .doc = "leaves an instance where the part was"},
+  }};
   return table;
 }
 // clang-format on

@@ -38,7 +38,6 @@ struct Move {
 /// added in decimal. Same bound as Meet for From to To where nothing limits it; what remains otherwise is measured and
 /// said (remark() in verb.h). Fails when nothing is picked or a part is locked, gone or under a flattened parent.
 Result<Scene> apply(const Move& move, const Scene& scene);
-Sentence sentence(const Move& move, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
 const Table<Move>& table_of(const Move*);
 
 /// What a place slides along: the unit vector of a line, or the normal of a plane. Fails where the place that it slides

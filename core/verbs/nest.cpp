@@ -46,39 +46,30 @@ void choose_group_place(Group& group, std::size_t, std::size_t option, const Cho
   if (const auto about = about_option(option + 1)) group.at = *about;
 }
 
-// clang-format off
-const Row<Group> kGroupRows[] = {
-    what_row<Group>("Click the part to group instead.", "the parts that go under it, where they are"),
-    {.key = "name", .name = "Name", .at = slot<&Group::name>, .doc = "left out: `Group`, with a number"},
-    {.key = "at", .name = "At", .at = slot<&Group::at>, .ask = "Click the place for the group's pivot.", .always = true,
-     .options = group_places, .choose = choose_group_place, .doc = "where its pivot stands; left out: `middle`"},
-};
-const Row<Ungroup> kUngroupRows[] = {
-    what_row<Ungroup>("Click the group to take apart instead.", "the groups that are taken apart"),
-};
-const Row<Copy> kCopyRows[] = {
-    what_row<Copy>("Click the part to copy instead.", "the parts that are copied, with everything below them"),
-    {.key = "instance", .name = "Instance or not", .at = slot<&Copy::instance>, .choices = kMeshes, .always = true,
-     .doc = "the copies share the mesh; left out: each has one of its own"},
-    {.key = "by", .name = "Along", .at = slot<&Copy::by>, .always = true, .three = true,
-     .doc = "how far from the parts the copies stand, along world x, y and z"},
-};
-const Row<Separate> kSeparateRows[] = {
-    what_row<Separate>("Click the part to make separate instead.", "instances that get meshes of their own"),
-};
-const Row<Paint> kPaintRows[] = {
-    what_row<Paint>("Click the part to colour instead.", "the parts that are coloured; of a group, all that is in it"),
-    {.key = "colour", .name = "Colour", .at = slot<&Paint::colour>, .needed = true, .always = true,
-     .doc = "for all faces"},
-};
-// clang-format on
-
-}  // namespace
-
-namespace {
 Result<void> check(const Group& group) {
   return group.name.empty() ? Result<void>() : check_name(group.name, "A group");
 }
+
+void sentence(Phrase<Group>& s, const Group& group) {
+  s.about({});  // its pivot is that of none of the parts
+  s.say("Put ").blank("what").say(" into ").blank("name", 0, group.name.empty() ? "a group" : group.name);
+  s.say(", at ").blank("at").say(".");
+}
+
+void sentence(Phrase<Ungroup>& s, const Ungroup&) { s.say("Ungrouped ", "Ungroup ").blank("what").say("."); }
+
+void sentence(Phrase<Copy>& s, const Copy&) {
+  s.say("Copied ", "Copy ").blank("what").say(" ").blank("instance").say(", offset ").three("by").say(".");
+}
+
+void sentence(Phrase<Separate>& s, const Separate& separate) {
+  s.say("Gave ", "Give ").blank("what").say(separate.what.size() > 1 ? " meshes of their own." : " a mesh of its own.");
+}
+
+void sentence(Phrase<Paint>& s, const Paint&) {
+  s.say("Coloured ", "Colour ").blank("what").say(" ").blank("colour").say(".");
+}
+
 }  // namespace
 
 Result<Scene> apply(const Group& group, const Scene& scene) {
@@ -176,58 +167,47 @@ Result<Scene> apply(const Paint& paint, const Scene& scene) {
   return result;
 }
 
-Sentence sentence(const Group& group, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  Phrase s(group, scene, tense, unit);
-  s.about({});  // its pivot is that of none of the parts
-  s.say("Put ").blank("what").say(" into ").blank("name", 0, group.name.empty() ? "a group" : group.name);
-  s.say(", at ").blank("at").say(".");
-  return s.done();
-}
-Sentence sentence(const Ungroup& ungroup, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  Phrase s(ungroup, scene, tense, unit);
-  s.say("Ungrouped ", "Ungroup ").blank("what").say(".");
-  return s.done();
-}
-Sentence sentence(const Copy& copy, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  Phrase s(copy, scene, tense, unit);
-  s.say("Copied ", "Copy ").blank("what").say(" ").blank("instance").say(", offset ").three("by").say(".");
-  return s.done();
-}
-Sentence sentence(const Separate& separate, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  Phrase s(separate, scene, tense, unit);
-  s.say("Gave ", "Give ").blank("what").say(separate.what.size() > 1 ? " meshes of their own." : " a mesh of its own.");
-  return s.done();
-}
-Sentence sentence(const Paint& paint, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  Phrase s(paint, scene, tense, unit);
-  s.say("Coloured ", "Colour ").blank("what").say(" ").blank("colour").say(".");
-  return s.done();
-}
-
 // clang-format off
 const Table<Group>& table_of(const Group*) {
-  static const Table<Group> table{
-      .key = "group", .does = "Puts parts under a new group.", .rows = kGroupRows, .check = check};
+  static const Table<Group> table{.key = "group", .does = "Puts parts under a new group.", .check = check,
+      .sentence = sentence, .rows = {
+    what_row<Group>("Click the part to group instead.", "the parts that go under it, where they are"),
+    {.key = "name", .name = "Name", .at = slot<&Group::name>, .doc = "left out: `Group`, with a number"},
+    {.key = "at", .name = "At", .at = slot<&Group::at>, .ask = "Click the place for the group's pivot.", .always = true,
+     .options = group_places, .choose = choose_group_place, .doc = "where its pivot stands; left out: `middle`"},
+  }};
   return table;
 }
 const Table<Ungroup>& table_of(const Ungroup*) {
-  static const Table<Ungroup> table{
-      .key = "ungroup", .does = "Takes groups apart; their parts stay where they are.", .rows = kUngroupRows};
+  static const Table<Ungroup> table{.key = "ungroup", .does = "Takes groups apart; their parts stay where they are.",
+      .sentence = sentence, .rows = {
+    what_row<Ungroup>("Click the group to take apart instead.", "the groups that are taken apart"),
+  }};
   return table;
 }
 const Table<Copy>& table_of(const Copy*) {
-  static const Table<Copy> table{
-      .key = "copy", .does = "Copies parts.", .rows = kCopyRows};
+  static const Table<Copy> table{.key = "copy", .does = "Copies parts.", .sentence = sentence, .rows = {
+    what_row<Copy>("Click the part to copy instead.", "the parts that are copied, with everything below them"),
+    {.key = "instance", .name = "Instance or not", .at = slot<&Copy::instance>, .choices = kMeshes, .always = true,
+     .doc = "the copies share the mesh; left out: each has one of its own"},
+    {.key = "by", .name = "Along", .at = slot<&Copy::by>, .always = true, .three = true,
+     .doc = "how far from the parts the copies stand, along world x, y and z"},
+  }};
   return table;
 }
 const Table<Separate>& table_of(const Separate*) {
-  static const Table<Separate> table{
-      .key = "separate", .does = "Gives instances meshes of their own.", .rows = kSeparateRows};
+  static const Table<Separate> table{.key = "separate", .does = "Gives instances meshes of their own.",
+      .sentence = sentence, .rows = {
+    what_row<Separate>("Click the part to make separate instead.", "instances that get meshes of their own"),
+  }};
   return table;
 }
 const Table<Paint>& table_of(const Paint*) {
-  static const Table<Paint> table{
-      .key = "colour", .does = "Colours parts.", .rows = kPaintRows};
+  static const Table<Paint> table{.key = "colour", .does = "Colours parts.", .sentence = sentence, .rows = {
+    what_row<Paint>("Click the part to colour instead.", "the parts that are coloured; of a group, all that is in it"),
+    {.key = "colour", .name = "Colour", .at = slot<&Paint::colour>, .needed = true, .always = true,
+     .doc = "for all faces"},
+  }};
   return table;
 }
 // clang-format on

@@ -48,12 +48,6 @@ Result<Scene> apply(const Separate& separate, const Scene& scene);
 /// A part with a mesh is coloured alone, a group with all that is in it.
 Result<Scene> apply(const Paint& paint, const Scene& scene);
 
-Sentence sentence(const Group& group, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
-Sentence sentence(const Ungroup& ungroup, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
-Sentence sentence(const Copy& copy, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
-Sentence sentence(const Separate& separate, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
-Sentence sentence(const Paint& paint, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
-
 const Table<Group>& table_of(const Group*);
 const Table<Ungroup>& table_of(const Ungroup*);
 const Table<Copy>& table_of(const Copy*);

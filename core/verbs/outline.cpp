@@ -28,59 +28,6 @@ constexpr Choice kShown[] = {{"hidden", ""}, {"shown", ""}};
 constexpr Choice kLocked[] = {{"unlocked", ""}, {"locked", ""}};
 constexpr Choice kKeeps[] = {{"the place", "place"}, {"the numbers", "numbers"}};
 
-// clang-format off
-const Row<Show> kShowRows[] = {
-    what_row<Show>("Click the part to show or hide instead.", "the parts that are shown or hidden"),
-    {.key = "shown", .name = "This or the opposite", .at = slot<&Show::shown>, .choices = kShown, .always = true,
-     .doc = "left out: `true`"},
-};
-const Row<Lock> kLockRows[] = {
-    what_row<Lock>("Click the part to lock or unlock instead.", "the parts that are locked or unlocked"),
-    {.key = "locked", .name = "This or the opposite", .at = slot<&Lock::locked>, .choices = kLocked, .always = true,
-     .doc = "left out: `true`"},
-};
-const Row<Rename> kRenameRows[] = {
-    {.key = "what", .name = "What", .at = slot<&Rename::part>, .ask = "Click the part to rename instead.",
-     .needed = true, .write = [](const Rename& r, const Scene& scene) { return parts_to_json({r.part}, scene); },
-     .read = [](Rename& r, const Json& json, const Scene& scene) -> Result<void> {
-           const auto what = parts_from_json(json, scene);
-           if (!what) return tl::unexpected(what.error());
-           if (what->size() != 1) return fail("Rename is for one part at a time.", "what");
-           r.part = what->front();
-           return {};
-         },
-     .value = "list of one part", .doc = "the part"},
-    {.key = "name", .name = "Name", .at = slot<&Rename::name>, .needed = true, .always = true, .doc = "its new name"},
-};
-const Row<Delete> kDeleteRows[] = {
-    what_row<Delete>("Click the part to delete instead.", "the parts that go, with everything below them"),
-};
-const Row<Reparent> kReparentRows[] = {
-    what_row<Reparent>("Click the part to bring there instead.", "the parts that get another parent"),
-    {.key = "to", .name = "Parent", .at = slot<&Reparent::to>, .ask = "Click the part that becomes the parent.",
-     .needed = true, .always = true,
-     .options = [](const Reparent&, const Scene&, std::size_t) {
-           return std::vector<Option>{{"at the top of the tree"}, {"under a part (click it)", Click::Part}};
-         },
-     .choose = [](Reparent& r, std::size_t, std::size_t option, const ChoiceContext&) {
-           if (option == 0) r.to = kNoPart;
-         },
-     .read = [](Reparent& r, const Json& json, const Scene& scene) -> Result<void> {
-           if (json.is_null()) return {};
-           const auto part = part_from_json(json, "to", scene);
-           if (!part) return fail(part.error().what, "to", "Name a part, or write null for the top of the tree.");
-           r.to = *part;
-           return {};
-         },
-     .value = "part, or `null`", .doc = "the new parent; `null`: the top of the tree"},
-    {.key = "keep", .name = "What is kept", .at = slot<&Reparent::keeps>, .choices = kKeeps, .always = true,
-     .doc = "what stays: the place in the world, or the numbers"},
-};
-// clang-format on
-
-}  // namespace
-
-namespace {
 Result<void> check(const Rename& rename) { return check_name(rename.name, "A part"); }
 
 WaysOut<Reparent> ways_out(const Reparent& reparent) {
@@ -88,6 +35,30 @@ WaysOut<Reparent> ways_out(const Reparent& reparent) {
   numbers.keeps = Reparent::Keeps::Numbers;
   return {{"keep the numbers instead", numbers}};
 }
+
+void sentence(Phrase<Show>& s, const Show& show) {
+  s.blank("shown", 0, show.shown ? (s.past() ? "Showed" : "Show") : (s.past() ? "Hid" : "Hide"));
+  s.say(" ").blank("what").say(".");
+}
+
+void sentence(Phrase<Lock>& s, const Lock& lock) {
+  s.blank("locked", 0, lock.locked ? (s.past() ? "Locked" : "Lock") : (s.past() ? "Unlocked" : "Unlock"));
+  s.say(" ").blank("what").say(".");
+}
+
+void sentence(Phrase<Rename>& s, const Rename&) {
+  s.say("Renamed ", "Rename ").blank("what").say(" to ").blank("name").say(".");
+}
+
+void sentence(Phrase<Delete>& s, const Delete&) { s.say("Deleted ", "Delete ").blank("what").say("."); }
+
+void sentence(Phrase<Reparent>& s, const Reparent& reparent) {
+  s.say("Put ", "Bring ").blank("what").say(" ");
+  s.blank("to", 0,
+          s.scene().contains(reparent.to) ? "under " + name_of(s.scene(), reparent.to) : "at the top of the tree");
+  s.say(", keeping ").blank("keep").say(".");
+}
+
 }  // namespace
 
 Result<Scene> apply(const Show& show, const Scene& scene) {
@@ -138,61 +109,66 @@ Result<Scene> apply(const Reparent& reparent, const Scene& scene) {
   return result;
 }
 
-Sentence sentence(const Show& show, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  Phrase s(show, scene, tense, unit);
-  s.blank("shown", 0, show.shown ? (s.past() ? "Showed" : "Show") : (s.past() ? "Hid" : "Hide"));
-  s.say(" ").blank("what").say(".");
-  return s.done();
-}
-Sentence sentence(const Lock& lock, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  Phrase s(lock, scene, tense, unit);
-  s.blank("locked", 0, lock.locked ? (s.past() ? "Locked" : "Lock") : (s.past() ? "Unlocked" : "Unlock"));
-  s.say(" ").blank("what").say(".");
-  return s.done();
-}
-Sentence sentence(const Rename& rename, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  Phrase s(rename, scene, tense, unit);
-  s.say("Renamed ", "Rename ").blank("what").say(" to ").blank("name").say(".");
-  return s.done();
-}
-Sentence sentence(const Delete& remove, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  Phrase s(remove, scene, tense, unit);
-  s.say("Deleted ", "Delete ").blank("what").say(".");
-  return s.done();
-}
-Sentence sentence(const Reparent& reparent, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  Phrase s(reparent, scene, tense, unit);
-  s.say("Put ", "Bring ").blank("what").say(" ");
-  s.blank("to", 0, scene.contains(reparent.to) ? "under " + name_of(scene, reparent.to) : "at the top of the tree");
-  s.say(", keeping ").blank("keep").say(".");
-  return s.done();
-}
-
 // clang-format off
 const Table<Show>& table_of(const Show*) {
-  static const Table<Show> table{
-      .key = "show", .does = "Shows or hides parts.", .rows = kShowRows};
+  static const Table<Show> table{.key = "show", .does = "Shows or hides parts.", .sentence = sentence, .rows = {
+    what_row<Show>("Click the part to show or hide instead.", "the parts that are shown or hidden"),
+    {.key = "shown", .name = "This or the opposite", .at = slot<&Show::shown>, .choices = kShown, .always = true,
+     .doc = "left out: `true`"},
+  }};
   return table;
 }
 const Table<Lock>& table_of(const Lock*) {
-  static const Table<Lock> table{
-      .key = "lock", .does = "Locks or unlocks parts.", .rows = kLockRows};
+  static const Table<Lock> table{.key = "lock", .does = "Locks or unlocks parts.", .sentence = sentence, .rows = {
+    what_row<Lock>("Click the part to lock or unlock instead.", "the parts that are locked or unlocked"),
+    {.key = "locked", .name = "This or the opposite", .at = slot<&Lock::locked>, .choices = kLocked, .always = true,
+     .doc = "left out: `true`"},
+  }};
   return table;
 }
 const Table<Rename>& table_of(const Rename*) {
-  static const Table<Rename> table{
-      .key = "rename", .does = "Gives a part another name.", .rows = kRenameRows, .check = check,
-      .parts = [](const Rename& r, const Scene&) { return std::vector<PartId>{r.part}; }};
+  static const Table<Rename> table{.key = "rename", .does = "Gives a part another name.", .check = check,
+      .parts = [](const Rename& r, const Scene&) { return std::vector<PartId>{r.part}; }, .sentence = sentence,
+      .rows = {
+    {.key = "what", .name = "What", .at = slot<&Rename::part>, .ask = "Click the part to rename instead.",
+     .needed = true, .write = [](const Rename& r, const Scene& scene) { return parts_to_json({r.part}, scene); },
+     .read = [](Rename& r, const Json& json, const Scene& scene) {
+           return into(r.part, only_part_from_json(json, "Rename is for one part at a time.", scene));
+         },
+     .value = "list of one part", .doc = "the part"},
+    {.key = "name", .name = "Name", .at = slot<&Rename::name>, .needed = true, .always = true, .doc = "its new name"},
+  }};
   return table;
 }
 const Table<Delete>& table_of(const Delete*) {
-  static const Table<Delete> table{
-      .key = "delete", .does = "Deletes parts with everything below them.", .rows = kDeleteRows};
+  static const Table<Delete> table{.key = "delete", .does = "Deletes parts with everything below them.",
+      .sentence = sentence, .rows = {
+    what_row<Delete>("Click the part to delete instead.", "the parts that go, with everything below them"),
+  }};
   return table;
 }
 const Table<Reparent>& table_of(const Reparent*) {
-  static const Table<Reparent> table{
-      .key = "parent", .does = "Gives parts another parent.", .rows = kReparentRows, .ways_out = ways_out};
+  static const Table<Reparent> table{.key = "parent", .does = "Gives parts another parent.", .ways_out = ways_out,
+      .sentence = sentence, .rows = {
+    what_row<Reparent>("Click the part to bring there instead.", "the parts that get another parent"),
+    {.key = "to", .name = "Parent", .at = slot<&Reparent::to>, .ask = "Click the part that becomes the parent.",
+     .needed = true, .always = true,
+     .options = [](const Reparent&, const Scene&, std::size_t) {
+           return std::vector<Option>{{"at the top of the tree"}, {"under a part (click it)", Click::Part}};
+         },
+     .choose = [](Reparent& r, std::size_t, std::size_t option, const ChoiceContext&) {
+           if (option == 0) r.to = kNoPart;
+         },
+     .read = [](Reparent& r, const Json& json, const Scene& scene) -> Result<void> {
+           if (json.is_null()) return {};
+           const auto part = part_from_json(json, "to", scene);
+           if (!part) return fail(part.error().what, "to", "Name a part, or write null for the top of the tree.");
+           return r.to = *part, Result<void>();
+         },
+     .value = "part, or `null`", .doc = "the new parent; `null`: the top of the tree"},
+    {.key = "keep", .name = "What is kept", .at = slot<&Reparent::keeps>, .choices = kKeeps, .always = true,
+     .doc = "what stays: the place in the world, or the numbers"},
+  }};
   return table;
 }
 // clang-format on

@@ -43,12 +43,6 @@ Result<Scene> apply(const Delete& remove, const Scene& scene);
 /// unevenly scaled parent may need skew, which is kept.
 Result<Scene> apply(const Reparent& reparent, const Scene& scene);
 
-Sentence sentence(const Show& show, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
-Sentence sentence(const Lock& lock, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
-Sentence sentence(const Rename& rename, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
-Sentence sentence(const Delete& remove, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
-Sentence sentence(const Reparent& reparent, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
-
 const Table<Show>& table_of(const Show*);
 const Table<Lock>& table_of(const Lock*);
 const Table<Rename>& table_of(const Rename*);

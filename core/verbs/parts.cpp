@@ -31,7 +31,12 @@ std::vector<PartId> in_tree_order(const Scene& scene, const std::vector<PartId>&
 }
 
 bool moves_with(const Scene& scene, const std::vector<PartId>& parts, PartId part) {
-  return std::any_of(parts.begin(), parts.end(), [&](PartId id) { return is_within(scene, part, id); });
+  return carrier_of(scene, parts, part) != kNoPart;
+}
+
+PartId carrier_of(const Scene& scene, const std::vector<PartId>& parts, PartId part) {
+  const auto found = std::find_if(parts.begin(), parts.end(), [&](PartId id) { return is_within(scene, part, id); });
+  return found == parts.end() ? kNoPart : *found;
 }
 
 Result<void> check_from_moves(const Scene& scene, const std::vector<PartId>& parts, const TackAddress& from) {

@@ -15,6 +15,8 @@ std::vector<PartId> in_tree_order(const Scene& scene, const std::vector<PartId>&
 /// Whether a part is one of `parts` or below one of them: it moves when they do. O(parts named × depth): for many
 /// questions make a mask, marked_within().
 bool moves_with(const Scene& scene, const std::vector<PartId>& parts, PartId part);
+/// The one of `parts` that it is, or is below; kNoPart when it moves with none.
+PartId carrier_of(const Scene& scene, const std::vector<PartId>& parts, PartId part);
 /// Fails when From is on a part that is not among what moves (`parts`, or below them), naming it. Places of space are
 /// no part's.
 Result<void> check_from_moves(const Scene& scene, const std::vector<PartId>& parts, const TackAddress& from);

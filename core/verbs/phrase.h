@@ -59,6 +59,8 @@ class Phrase {
   }
 
   bool past() const { return past_; }
+  const Scene& scene() const { return said_.scene; }
+  const LengthUnit& unit() const { return said_.unit; }
   Sentence done() { return std::move(words_); }
 
  private:
@@ -81,5 +83,13 @@ class Phrase {
   int offers_ = 0;
   Sentence words_;
 };
+
+/// The sentence of a verb in its scene; in the past, the scene that it was done to.
+template <class V>
+Sentence sentence_of(const V& verb, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres) {
+  Phrase<V> phrase(verb, scene, tense, unit);
+  table<V>().sentence(phrase, verb);
+  return phrase.done();
+}
 
 }  // namespace tack

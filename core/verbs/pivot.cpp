@@ -63,10 +63,7 @@ Json axes_to_json_of(const Pivot& p, const Scene& scene) {
 Result<void> axes_from_json_of(Pivot& p, const Json& json, const Scene& scene) {
   p.in_mesh = json == "mesh";
   if (p.in_mesh) return {};
-  const auto axes = axes_from_json(json, scene);
-  if (!axes) return tl::unexpected(axes.error());
-  p.axes = *axes;
-  return {};
+  return into(p.axes, axes_from_json(json, scene));
 }
 
 Json at_to_json(const Pivot& p, const Scene& scene) {
@@ -74,16 +71,8 @@ Json at_to_json(const Pivot& p, const Scene& scene) {
   return any_given(p.numbers) ? amounts_to_json(p.numbers) : Json(nullptr);
 }
 Result<void> at_from_json(Pivot& p, const Json& json, const Scene& scene) {
-  if (json.is_array()) {
-    auto numbers = amounts_from_json(json, EntryKind::Length, "at", scene, 1);
-    if (!numbers) return tl::unexpected(numbers.error());
-    p.numbers = std::move(*numbers);
-    return {};
-  }
-  const auto at = about_from_json(json, "at", scene);
-  if (!at) return tl::unexpected(at.error());
-  p.at = *at;
-  return {};
+  if (json.is_array()) return into(p.numbers, amounts_from_json(json, EntryKind::Length, "at", scene, 1));
+  return into(p.at, about_from_json(json, "at", scene));
 }
 
 Json turned_to_json(const Pivot& p, const Scene& scene) {
@@ -102,10 +91,8 @@ Result<void> turned_from_json(Pivot& p, const Json& json, const Scene& scene) {
     return {};
   }
   if (json.is_object() && json.size() == 1 && json.contains("like")) {
-    const auto part = part_from_json(json["like"], "turned", scene);
-    if (!part) return tl::unexpected(part.error());
-    p.turned = {Turned::Kind::Part, *part, std::nullopt};
-    return {};
+    p.turned.kind = Turned::Kind::Part;
+    return into(p.turned.part, part_from_json(json["like"], "turned", scene));
   }
   const auto tack = place_from_json(json, "turned", scene);
   if (!tack) return fail(tack.error().what, "turned", kTurnedForms);
@@ -113,8 +100,130 @@ Result<void> turned_from_json(Pivot& p, const Json& json, const Scene& scene) {
   return {};
 }
 
+Result<Vec3> target_of(const Pivot& pivot, const Scene& scene, PartId id, const std::vector<PartId>& parts) {
+  const Vec3 now = world_of(scene, id) * scene.part(id).placement.pivot;
+  if (pivot.at) return still_point(*pivot.at, scene, id, parts, pivot.axes);
+  if (!any_given(pivot.numbers)) return now;
+  const Affine frame = pivot.in_mesh ? world_of(scene, id) : axes_frame(scene, id, pivot.axes);
+  const auto back = inverse(frame);
+  if (!back) return fail(fmt::format("\"{}\" belongs to a part that is flattened.", scene.part(id).name));
+  Vec3 at = *back * now;
+  for (int i = 0; i < 3; ++i) {
+    const auto& amount = pivot.numbers[static_cast<std::size_t>(i)];
+    if (!amount) continue;
+    const auto value = evaluate(*amount, EntryKind::Length, at[i], scene);
+    if (!value) return tl::unexpected(value.error());
+    at[i] = *value;
+  }
+  return frame * at;
+}
+
+// Moves the pivot to `target` (world) and nothing else.
+Result<void> move_pivot(Scene& scene, PartId id, const Vec3& target) {
+  if (!is_finite(target)) return fail("The place for the pivot is not a finite number.");
+  const Affine world = world_of(scene, id);
+  const auto to_mesh = inverse(world);
+  const auto to_parent = inverse(parent_world_of(scene, id));
+  if (!to_mesh || !to_parent)
+    return fail(fmt::format("\"{}\" is flattened: its pivot has no place of its own.", scene.part(id).name));
+  Placement placement = scene.part(id).placement;
+  const Affine before = matrix_of(placement);
+  placement.pivot = *to_mesh * target;
+  // What rounding leaves is measured and put right once.
+  placement.pivot += to_mesh->linear * (target - world * placement.pivot);
+  placement.position = before * placement.pivot;
+  Part part = scene.part(id);
+  part.placement = placement;
+  if (part.typed)
+    part.typed = std::make_shared<const TypedNumbers>(TypedNumbers{{}, part.typed->rotation, part.typed->scale});
+  scene.replace(id, std::move(part));
+  return {};
+}
+
+bool is_ready(const Pivot& p) { return p.at || any_given(p.numbers) || p.turned.kind != Turned::Kind::AsItIs; }
+
+Result<void> check(const Pivot& p) {
+  if (!is_ready(p)) return fail("Pivot needs \"at\" or \"turned\".", "at", "Click a place, or type its numbers.");
+  if (p.at && any_given(p.numbers)) return fail("The pivot goes to a place, or to numbers: not both.", "at");
+  return {};
+}
+
+BlankId waits_for(const Pivot& p) { return p.what.empty() || is_ready(p) ? BlankId{} : blank_of<Pivot>("at"); }
+
+void sentence(Phrase<Pivot>& s, const Pivot& p) {
+  s.say("Put the pivot of ").blank("what").say(" at ");
+  if (p.at) {
+    std::string words = about_words(*p.at, s.scene(), p.what);
+    if (p.at->kind == About::Kind::OwnBox) words += " of its box";
+    s.blank("at", 0, words);
+    if (is_box(p.at)) s.say(", that is ").three(".fraction").say(" of it");
+  } else {
+    if (!s.past() && !any_given(p.numbers)) s.blank("at", 0, "a place", true).say(", that is ");
+    const auto now = p.what.size() == 1 ? numbers_now(p, s.scene()) : std::nullopt;
+    for (std::size_t i = 0; i < 3; ++i) {
+      if (!p.numbers[i] && now)
+        s.blank(".number", i, show_length((*now)[static_cast<int>(i)], s.unit(), 4).text);
+      else
+        s.blank(".number", i);
+      s.say(i < 2 ? " · " : " of ");
+    }
+    if (p.in_mesh)
+      s.say("its mesh");
+    else
+      s.blank("axes").say(" axes");
+  }
+  s.say(", turned ").blank("turned", 0, turned_words(p, s.scene())).say(".");
+}
+
+}  // namespace
+
+Result<Mat3> wanted_axes(const Turned& turned, const Scene& scene, PartId id) {
+  switch (turned.kind) {
+    case Turned::Kind::World: return Mat3{};
+    case Turned::Kind::Parent: return squared_up(parent_world_of(scene, id).linear);
+    case Turned::Kind::Part:
+      if (!scene.contains(turned.part)) return fail("The part to turn like has been deleted.", "turned");
+      return squared_up(world_of(scene, turned.part).linear);
+    case Turned::Kind::Tack: {
+      if (!turned.tack) return fail("There is no place to be turned like.", "turned");
+      const auto tack = find_tack(scene, *turned.tack);
+      if (!tack) return tl::unexpected(tack.error());
+      const std::string words = tack_words(scene, *turned.tack);
+      if (!tack->direction && !tack->roll) return fail(fmt::format("The {} has no direction.", words), "turned");
+      return frame_of(*tack);
+    }
+    default: return squared_up(world_of(scene, id).linear);
+  }
+}
+
+Result<Scene> apply(const Pivot& pivot, const Scene& scene) {
+  const auto parts = movable(scene, pivot.what);
+  if (!parts) return tl::unexpected(parts.error());
+  Scene result = scene;
+  // A child picked together with its parent has a pivot of its own all the same.
+  for (const PartId id : in_tree_order(scene, pivot.what)) {
+    const auto target = target_of(pivot, scene, id, pivot.what);
+    if (!target) return tl::unexpected(target.error());
+    const auto axes = wanted_axes(pivot.turned, scene, id);
+    if (!axes) return tl::unexpected(axes.error());
+    if (const auto ok = move_pivot(result, id, *target); !ok) return tl::unexpected(ok.error());
+    if (pivot.turned.kind == Turned::Kind::AsItIs) continue;
+    auto turned = with_own_axes(result, id, *axes, pivot.copies);
+    if (!turned) return turned;
+    result = std::move(*turned);
+  }
+  return result;
+}
+
 // clang-format off
-const Row<Pivot> kPivotRows[] = {
+const Table<Pivot>& table_of(const Pivot*) {
+  static const Table<Pivot> table{.key = "pivot",
+      .does = "Puts pivots anywhere, and turns parts' own axes; nothing moves.", .check = check, .ready = is_ready,
+      .waits = waits_for, .leading = ".number", .hints = {.nothing = "Click the part whose pivot to move.",
+      .ready = "Click a place, drag the ring over the box, or type X, Y, Z.",
+      .done = "Done: nothing but the pivot moved. Click another place, or type its numbers.",
+      .dragging = "It snaps to corners, edge middles and the centre of the box. Let go to put it there."},
+      .sentence = sentence, .rows = {
     {.key = "what", .name = "What", .at = slot<&Pivot::what>, .ask = "Click the part whose pivot to move instead.",
      .needed = true, .always = true, .doc = "the parts whose pivots move"},
     {.key = "axes", .name = "Axes", .at = slot<&Pivot::axes>, .ask = "Click the part whose own axes to use.",
@@ -158,137 +267,7 @@ const Row<Pivot> kPivotRows[] = {
      .doc = "which way its own axes point; nothing moves"},
     {.key = "copies", .name = "Instances", .at = slot<&Pivot::copies>, .choices = kCopiesChoices, .always = true,
      .barred = copies_barred, .doc = "whether instances take part when axes turn"},
-};
-// clang-format on
-
-Result<Vec3> target_of(const Pivot& pivot, const Scene& scene, PartId id, const std::vector<PartId>& parts) {
-  const Vec3 now = world_of(scene, id) * scene.part(id).placement.pivot;
-  if (pivot.at) return still_point(*pivot.at, scene, id, parts, pivot.axes);
-  if (!any_given(pivot.numbers)) return now;
-  const Affine frame = pivot.in_mesh ? world_of(scene, id) : axes_frame(scene, id, pivot.axes);
-  const auto back = inverse(frame);
-  if (!back) return fail(fmt::format("\"{}\" belongs to a part that is flattened.", scene.part(id).name));
-  Vec3 at = *back * now;
-  for (int i = 0; i < 3; ++i) {
-    const auto& amount = pivot.numbers[static_cast<std::size_t>(i)];
-    if (!amount) continue;
-    const auto value = evaluate(*amount, EntryKind::Length, at[i], scene);
-    if (!value) return tl::unexpected(value.error());
-    at[i] = *value;
-  }
-  return frame * at;
-}
-
-// Moves the pivot to `target` (world) and nothing else.
-Result<Scene> pivot_moved(const Scene& scene, PartId id, const Vec3& target) {
-  if (!is_finite(target)) return fail("The place for the pivot is not a finite number.");
-  const Affine world = world_of(scene, id);
-  const auto to_mesh = inverse(world);
-  const auto to_parent = inverse(parent_world_of(scene, id));
-  if (!to_mesh || !to_parent)
-    return fail(fmt::format("\"{}\" is flattened: its pivot has no place of its own.", scene.part(id).name));
-  Placement placement = scene.part(id).placement;
-  const Affine before = matrix_of(placement);
-  placement.pivot = *to_mesh * target;
-  // What rounding leaves is measured and put right once.
-  placement.pivot += to_mesh->linear * (target - world * placement.pivot);
-  placement.position = before * placement.pivot;
-  Scene result = scene;
-  Part part = scene.part(id);
-  part.placement = placement;
-  part.typed_position = {};
-  result.replace(id, std::move(part));
-  return result;
-}
-
-}  // namespace
-
-Result<Mat3> wanted_axes(const Turned& turned, const Scene& scene, PartId id) {
-  switch (turned.kind) {
-    case Turned::Kind::World: return Mat3{};
-    case Turned::Kind::Parent: return squared_up(parent_world_of(scene, id).linear);
-    case Turned::Kind::Part:
-      if (!scene.contains(turned.part)) return fail("The part to turn like has been deleted.", "turned");
-      return squared_up(world_of(scene, turned.part).linear);
-    case Turned::Kind::Tack: {
-      if (!turned.tack) return fail("There is no place to be turned like.", "turned");
-      const auto tack = find_tack(scene, *turned.tack);
-      if (!tack) return tl::unexpected(tack.error());
-      const std::string words = tack_words(scene, *turned.tack);
-      if (!tack->direction && !tack->roll) return fail(fmt::format("The {} has no direction.", words), "turned");
-      return frame_of(*tack);
-    }
-    default: return squared_up(world_of(scene, id).linear);
-  }
-}
-
-Result<Scene> apply(const Pivot& pivot, const Scene& scene) {
-  const auto parts = movable(scene, pivot.what);
-  if (!parts) return tl::unexpected(parts.error());
-  Scene result = scene;
-  // A child picked together with its parent has a pivot of its own all the same.
-  for (const PartId id : in_tree_order(scene, pivot.what)) {
-    const auto target = target_of(pivot, scene, id, pivot.what);
-    if (!target) return tl::unexpected(target.error());
-    const auto axes = wanted_axes(pivot.turned, scene, id);
-    if (!axes) return tl::unexpected(axes.error());
-    auto moved = pivot_moved(result, id, *target);
-    if (!moved) return moved;
-    if (pivot.turned.kind != Turned::Kind::AsItIs) moved = with_own_axes(*moved, id, *axes, pivot.copies);
-    if (!moved) return moved;
-    result = std::move(*moved);
-  }
-  return result;
-}
-
-namespace {
-bool is_ready(const Pivot& p) { return p.at || any_given(p.numbers) || p.turned.kind != Turned::Kind::AsItIs; }
-
-Result<void> check(const Pivot& p) {
-  if (!is_ready(p)) return fail("Pivot needs \"at\" or \"turned\".", "at", "Click a place, or type its numbers.");
-  if (p.at && any_given(p.numbers)) return fail("The pivot goes to a place, or to numbers: not both.", "at");
-  return {};
-}
-
-BlankId waits_for(const Pivot& p) { return p.what.empty() || is_ready(p) ? BlankId{} : blank_of<Pivot>("at"); }
-}  // namespace
-
-Sentence sentence(const Pivot& p, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  Phrase s(p, scene, tense, unit);
-  s.say("Put the pivot of ").blank("what").say(" at ");
-  if (p.at) {
-    std::string words = about_words(*p.at, scene, p.what);
-    if (p.at->kind == About::Kind::OwnBox) words += " of its box";
-    s.blank("at", 0, words);
-    if (is_box(p.at)) s.say(", that is ").three(".fraction").say(" of it");
-  } else {
-    if (!s.past() && !any_given(p.numbers)) s.blank("at", 0, "a place", true).say(", that is ");
-    const auto now = p.what.size() == 1 ? numbers_now(p, scene) : std::nullopt;
-    for (std::size_t i = 0; i < 3; ++i) {
-      if (!p.numbers[i] && now)
-        s.blank(".number", i, show_length((*now)[static_cast<int>(i)], unit, 4).text);
-      else
-        s.blank(".number", i);
-      s.say(i < 2 ? " · " : " of ");
-    }
-    if (p.in_mesh)
-      s.say("its mesh");
-    else
-      s.blank("axes").say(" axes");
-  }
-  s.say(", turned ").blank("turned", 0, turned_words(p, scene)).say(".");
-  return s.done();
-}
-
-// clang-format off
-const Table<Pivot>& table_of(const Pivot*) {
-  static const Table<Pivot> table{
-      .key = "pivot", .does = "Puts pivots anywhere, and turns parts' own axes; nothing moves.", .rows = kPivotRows,
-      .check = check, .ready = is_ready, .waits = waits_for, .leading = ".number",
-      .hints = {.nothing = "Click the part whose pivot to move.",
-      .ready = "Click a place, drag the ring over the box, or type X, Y, Z.",
-      .done = "Done: nothing but the pivot moved. Click another place, or type its numbers.",
-      .dragging = "It snaps to corners, edge middles and the centre of the box. Let go to put it there."}};
+  }};
   return table;
 }
 // clang-format on

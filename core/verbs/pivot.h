@@ -34,7 +34,6 @@ struct Pivot {
 /// mesh's coordinates (reshape.h) and moves nothing either. Fails when nothing is asked for, a part is locked or
 /// flattened, or a place is gone.
 Result<Scene> apply(const Pivot& pivot, const Scene& scene);
-Sentence sentence(const Pivot& pivot, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
 const Table<Pivot>& table_of(const Pivot*);
 
 /// The frame (columns orthonormal, right-handed, world) that `turned` names for a part. AsItIs: its own, squared up.

@@ -86,8 +86,7 @@ Result<Placement> replaced(const Scene& scene, PartId id, const Axes& axes, cons
   return with_linear(placement, *to_parent * (expressed->from_axes * linear));
 }
 
-Result<Scene> place_one(const Place& place, const Scene& scene, PartId id) {
-  Scene result = scene;
+Result<void> place_one(const Place& place, Scene& scene, PartId id) {
   const PlacedNumbers before = numbers_in(scene, id, place.axes);
   PlacedNumbers now = before;
   const auto rotated = fill(place.rotation, EntryKind::Angle, scene, now.rotation);
@@ -106,31 +105,31 @@ Result<Scene> place_one(const Place& place, const Scene& scene, PartId id) {
   if (*rotated || *scaled || *skewed) {
     const auto placement = replaced(scene, id, place.axes, now.rotation, now.scale, now.skew);
     if (!placement) return tl::unexpected(placement.error());
-    result.place(id, *placement);
+    scene.place(id, *placement);
   }
   if (*moved) {
     if (place.axes.kind == AxesKind::Parent) {
-      Placement placement = result.part(id).placement;
+      Placement placement = scene.part(id).placement;
       placement.position = now.position;
-      result.place(id, placement);
+      scene.place(id, placement);
     } else {
       // Along components that were left alone the part does not move at all: start from where it really is.
       const Vec3 target = place.axes.kind == AxesKind::World ? now.position : frame * now.position;
-      auto at = moved_pivot_to(result, id, target);
-      if (!at) return at;
-      result = std::move(*at);
+      if (const auto ok = put_pivot(scene, id, target); !ok) return ok;
     }
   }
-  Part part = result.part(id);
+  Part part = scene.part(id);
   // Only in World and Parent axes do numbers stay true by themselves: local ones describe the turn they are typed for,
   // others depend on what else moves.
   if (place.axes.kind == AxesKind::World || place.axes.kind == AxesKind::Parent) {
-    if (*moved) remember(place.position, now.position, place.axes.kind, part.typed_position);
-    if (*rotated) remember(place.rotation, now.rotation, place.axes.kind, part.typed_rotation);
-    if (*scaled) remember(place.scale, now.scale, place.axes.kind, part.typed_scale);
+    TypedNumbers typed = typed_numbers(part.typed);
+    if (*moved) remember(place.position, now.position, place.axes.kind, typed.position);
+    if (*rotated) remember(place.rotation, now.rotation, place.axes.kind, typed.rotation);
+    if (*scaled) remember(place.scale, now.scale, place.axes.kind, typed.scale);
+    part.typed = std::make_shared<const TypedNumbers>(std::move(typed));
   }
-  result.replace(id, std::move(part));
-  return result;
+  scene.replace(id, std::move(part));
+  return {};
 }
 
 template <Vec3 PlacedNumbers::*kGroup>
@@ -139,22 +138,32 @@ std::optional<double> placed_now(const Place& p, const Scene& scene, std::size_t
   return (numbers_in(scene, p.what.front(), p.axes).*kGroup)[static_cast<int>(i)];
 }
 
-// clang-format off
-const Row<Place> kPlaceRows[] = {
-    {.key = "what", .name = "What", .at = slot<&Place::what>, .ask = "Click the part to place instead.", .needed = true,
-     .always = true, .doc = "the parts that are placed"},
-    {.key = "axes", .name = "Axes", .at = slot<&Place::axes>, .ask = "Click the part whose own axes to use.",
-     .always = true, .doc = "in which axes the numbers are"},
-    {.key = "position", .name = "Along", .at = slot<&Place::position>, .three = true,
-     .now = placed_now<&PlacedNumbers::position>, .doc = "of the pivot, mm"},
-    {.key = "rotation", .name = "Rotation about", .at = slot<&Place::rotation>, .kind = EntryKind::Angle, .three = true,
-     .now = placed_now<&PlacedNumbers::rotation>, .doc = "about the fixed axes, x first, then y, then z"},
-    {.key = "scale", .name = "Factor along", .at = slot<&Place::scale>, .kind = EntryKind::Factor, .three = true,
-     .now = placed_now<&PlacedNumbers::scale>, .doc = "never 0"},
-    {.key = "skew", .name = "Skew along", .at = slot<&Place::skew>, .kind = EntryKind::Factor, .three = true,
-     .now = placed_now<&PlacedNumbers::skew>, .doc = "of y along x, of z along x, of z along y"},
-};
-// clang-format on
+Result<void> check(const Place& p) {
+  if (any_given(p.position) || any_given(p.rotation) || any_given(p.scale) || any_given(p.skew)) return {};
+  return fail("Place needs a position, a rotation, a scale or a skew.");
+}
+
+WaysOut<Place> ways_out(const Place& p) {
+  if (p.axes.kind == AxesKind::Parent) return {};
+  Place parent = p;
+  parent.axes = AxesKind::Parent;
+  return {{"the same numbers in its parent's axes instead", parent}};
+}
+
+void sentence(Phrase<Place>& s, const Place& p) {
+  s.say("Placed ", "Place ").blank("what");
+  const char* before = " at ";
+  for (const auto& [key, name, group] : {std::tuple{"position", "position", &p.position},
+                                         {"rotation", "rotation", &p.rotation},
+                                         {"scale", "factor", &p.scale},
+                                         {"skew", "skew", &p.skew}}) {
+    if (!any_given(*group)) continue;
+    s.say(std::string(std::exchange(before, ", ")) + name);
+    for (std::size_t i = 0; i < 3; ++i)
+      if ((*group)[i]) s.say(fmt::format(" {} ", "xyz"[i])).blank(key, i);
+  }
+  s.say(" in ").blank("axes").say(" axes.");
+}
 
 }  // namespace
 
@@ -176,9 +185,10 @@ PlacedNumbers numbers_in(const Scene& scene, PartId id, const Axes& axes) {
       n.position = parent_world_of(scene, id).translation + p.position;
     }
   }
-  restore(part.typed_position, axes, position_holds(scene, id), n.position, n.position_text);
-  restore(part.typed_rotation, axes, kAngleHolds, n.rotation, n.rotation_text);
-  restore(part.typed_scale, axes, kFactorHolds, n.scale, n.scale_text);
+  const TypedNumbers& typed = typed_numbers(part.typed);
+  restore(typed.position, axes, position_holds(scene, id), n.position, n.position_text);
+  restore(typed.rotation, axes, kAngleHolds, n.rotation, n.rotation_text);
+  restore(typed.scale, axes, kFactorHolds, n.scale, n.scale_text);
   return n;
 }
 
@@ -187,50 +197,28 @@ Result<Scene> apply(const Place& place, const Scene& scene) {
   if (!movable_parts) return tl::unexpected(movable_parts.error());
   // Typed numbers are for every part that is picked, a child of a picked part included: parents first.
   Scene result = scene;
-  for (const PartId id : in_tree_order(scene, place.what)) {
-    auto placed = place_one(place, result, id);
-    if (!placed) return placed;
-    result = std::move(*placed);
-  }
+  for (const PartId id : in_tree_order(scene, place.what))
+    if (const auto ok = place_one(place, result, id); !ok) return tl::unexpected(ok.error());
   return result;
-}
-
-namespace {
-Result<void> check(const Place& p) {
-  if (any_given(p.position) || any_given(p.rotation) || any_given(p.scale) || any_given(p.skew)) return {};
-  return fail("Place needs a position, a rotation, a scale or a skew.");
-}
-
-WaysOut<Place> ways_out(const Place& p) {
-  if (p.axes.kind == AxesKind::Parent) return {};
-  Place parent = p;
-  parent.axes = AxesKind::Parent;
-  return {{"the same numbers in its parent's axes instead", parent}};
-}
-}  // namespace
-
-Sentence sentence(const Place& p, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  Phrase s(p, scene, tense, unit);
-  s.say("Placed ", "Place ").blank("what");
-  const char* before = " at ";
-  for (const auto& [key, name, group] : {std::tuple{"position", "position", &p.position},
-                                         {"rotation", "rotation", &p.rotation},
-                                         {"scale", "factor", &p.scale},
-                                         {"skew", "skew", &p.skew}}) {
-    if (!any_given(*group)) continue;
-    s.say(std::string(std::exchange(before, ", ")) + name);
-    for (std::size_t i = 0; i < 3; ++i)
-      if ((*group)[i]) s.say(fmt::format(" {} ", "xyz"[i])).blank(key, i);
-  }
-  s.say(" in ").blank("axes").say(" axes.");
-  return s.done();
 }
 
 // clang-format off
 const Table<Place>& table_of(const Place*) {
-  static const Table<Place> table{
-      .key = "place", .does = "Puts parts where typed numbers say.", .rows = kPlaceRows, .check = check,
-      .ways_out = ways_out};
+  static const Table<Place> table{.key = "place", .does = "Puts parts where typed numbers say.", .check = check,
+      .ways_out = ways_out, .sentence = sentence, .rows = {
+    {.key = "what", .name = "What", .at = slot<&Place::what>, .ask = "Click the part to place instead.", .needed = true,
+     .always = true, .doc = "the parts that are placed"},
+    {.key = "axes", .name = "Axes", .at = slot<&Place::axes>, .ask = "Click the part whose own axes to use.",
+     .always = true, .doc = "in which axes the numbers are"},
+    {.key = "position", .name = "Along", .at = slot<&Place::position>, .three = true,
+     .now = placed_now<&PlacedNumbers::position>, .doc = "of the pivot, mm"},
+    {.key = "rotation", .name = "Rotation about", .at = slot<&Place::rotation>, .kind = EntryKind::Angle, .three = true,
+     .now = placed_now<&PlacedNumbers::rotation>, .doc = "about the fixed axes, x first, then y, then z"},
+    {.key = "scale", .name = "Factor along", .at = slot<&Place::scale>, .kind = EntryKind::Factor, .three = true,
+     .now = placed_now<&PlacedNumbers::scale>, .doc = "never 0"},
+    {.key = "skew", .name = "Skew along", .at = slot<&Place::skew>, .kind = EntryKind::Factor, .three = true,
+     .now = placed_now<&PlacedNumbers::skew>, .doc = "of y along x, of z along x, of z along y"},
+  }};
   return table;
 }
 // clang-format on

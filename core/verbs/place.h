@@ -37,7 +37,6 @@ PlacedNumbers numbers_in(const Scene& scene, PartId id, const Axes& axes);
 /// child. Under unevenly scaled parents that can make skew, which is kept. Fails for a factor of zero, a locked part, a
 /// flattened parent.
 Result<Scene> apply(const Place& place, const Scene& scene);
-Sentence sentence(const Place& place, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
 const Table<Place>& table_of(const Place*);
 
 }  // namespace tack

@@ -35,12 +35,6 @@ Result<void> put_pivot(Scene& scene, PartId id, const Vec3& target) {
   return {};
 }
 
-Result<Scene> moved_pivot_to(const Scene& scene, PartId id, const Vec3& target) {
-  Scene result = scene;
-  if (const auto ok = put_pivot(result, id, target); !ok) return tl::unexpected(ok.error());
-  return result;
-}
-
 Result<Scene> moved_rigidly(const Scene& scene, const std::vector<PartId>& parts, const Mat3& rotation,
                             const Vec3& from, const Vec3& to) {
   Scene result = scene;
@@ -77,23 +71,27 @@ Result<Scene> moved_alike(const Scene& scene, const std::vector<PartId>& parts, 
   return result;
 }
 
-void settle(Scene& scene, std::span<const PartId> parts, const Missing& missing) {
-  std::vector<Placement> kept(parts.size());
+Result<void> settle(Scene& scene, std::span<const PartId> parts, PartId leading, const Missing& missing) {
+  if (!scene.contains(leading)) return {};
+  const auto pivot = [&](PartId id) { return world_of(scene, id) * scene.part(id).placement.pivot; };
+  const Vec3 before = pivot(leading);
   auto left = missing(scene);
   for (int pass = 0; pass < kMostCorrections && left && *left != Vec3{}; ++pass) {
-    bool moved = true;
-    for (std::size_t i = 0; i < parts.size(); ++i) {
-      kept[i] = scene.part(parts[i]).placement;
-      const Vec3 pivot = world_of(scene, parts[i]) * kept[i].pivot;
-      moved = put_pivot(scene, parts[i], add_decimals(pivot, *left)).has_value() && moved;
-    }
+    const Placement kept = scene.part(leading).placement;
+    const bool moved = put_pivot(scene, leading, add_decimals(pivot(leading), *left)).has_value();
     const auto then = moved ? missing(scene) : std::nullopt;
     if (!then || length(*then) >= length(*left)) {
-      for (std::size_t i = 0; i < parts.size(); ++i) scene.place(parts[i], kept[i]);
-      return;
+      scene.place(leading, kept);
+      break;
     }
     left = then;
   }
+  const Vec3 shift = pivot(leading) - before;
+  if (shift == Vec3{}) return {};
+  for (const PartId id : parts)
+    if (id != leading)
+      if (auto ok = put_pivot(scene, id, add_decimals(pivot(id), shift)); !ok) return ok;
+  return {};
 }
 
 }  // namespace tack

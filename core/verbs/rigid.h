@@ -12,8 +12,6 @@ namespace tack {
 /// × (extent + distance from the origin): what a chain of parents costs is measured and corrected until it cannot be
 /// bettered. Fails, the scene untouched, under a flattened parent and for a target that is not finite.
 Result<void> put_pivot(Scene& scene, PartId part, const Vec3& target);
-/// The same in a scene of its own.
-Result<Scene> moved_pivot_to(const Scene& scene, PartId id, const Vec3& target);
 
 /// Moves parts as one rigid body: p goes to rotation · (p − from) + to, in the world (mm); each pivot as put_pivot has
 /// it. With the identity as rotation nothing but positions change. Fails when a parent flattens its children, or when
@@ -27,8 +25,8 @@ Result<Scene> moved_alike(const Scene& scene, const std::vector<PartId>& parts, 
 
 /// What is still missing (world, mm), measured from the stored numbers; nullopt when it cannot be measured.
 using Missing = std::function<std::optional<Vec3>(const Scene&)>;
-/// Shifts the parts by what is missing, again and again, as long as that gets smaller: the last digits of a result that
-/// went through a chain of parents.
-void settle(Scene& scene, std::span<const PartId> parts, const Missing& missing);
+/// Shifts the leading part by what is missing, again and again, as long as that gets smaller: the last digits of a
+/// result that went through a chain of parents. The other parts then go the same way. Fails under a flattened parent.
+Result<void> settle(Scene& scene, std::span<const PartId> parts, PartId leading, const Missing& missing);
 
 }  // namespace tack

@@ -75,41 +75,6 @@ Result<void> round_from_json(Rotate& r, const Json& json, const Scene& scene) {
   return {};
 }
 
-// clang-format off
-const Row<Rotate> kRotateRows[] = {
-    {.key = "what", .name = "What", .at = slot<&Rotate::what>, .ask = "Click the part to turn instead.", .needed = true,
-     .always = true, .doc = "the parts that turn"},
-    {.key = "like", .name = "Like", .at = [](Rotate& r, std::size_t) -> Slot { return &r.like.part; },
-     .ask = "Click the part to turn like.", .given = by_part, .doc = "a part whose axes it takes, instead of an angle"},
-    {.key = "in", .name = "In which axes", .at = [](Rotate& r, std::size_t) -> Slot { return &r.like.axes; },
-     .always = true, .barred = with_like, .given = not_all_the_other_way,
-     .doc = "the axes that agree with `like`: one by the smallest turn, two or three wholly"},
-    {.key = "other-way", .name = "Which way", .at = [](Rotate& r, std::size_t) -> Slot { return &r.like.other_way; },
-     .choices = kWays, .barred = with_like, .doc = "the one or two axes named point the opposite way"},
-    {.key = "axes", .name = "Axes", .at = slot<&Rotate::axes>, .ask = "Click the part whose own axes to use.",
-     .always = true, .barred = without_like, .doc = "of `round`"},
-    {.key = "round", .name = "Round", .at = [](Rotate& r, std::size_t) -> Slot { return &r.round.edge; },
-     .ask = "Click an edge to turn round.", .barred = without_like,
-     .options = [](const Rotate&, const Scene&, std::size_t) {
-           return std::vector<Option>{{"X"}, {"Y"}, {"Z"}, {"the line of sight"}, {"an edge (click it)", Click::Place}};
-         },
-     .choose = choose_round, .write = round_to_json, .read = round_from_json,
-     .value = "`x`, `y`, `z`, three numbers, or an edge", .doc = "the axis of the turn"},
-    {.key = "from", .name = "From", .at = slot<&Rotate::from>, .ask = "Click the place on it that comes in line.",
-     .waiting = "a place on it", .role = Role::From, .given = into_line,
-     .doc = "with `to` instead of an angle: the place on what turns"},
-    {.key = "to", .name = "To", .at = slot<&Rotate::to>,
-     .ask = "Click the place that it comes in line with, about the still point.", .waiting = "a place",
-     .role = Role::To, .given = into_line, .doc = "the place it comes in line with, seen along the axis"},
-    {.key = "angle", .name = "Angle", .at = slot<&Rotate::angle>, .kind = EntryKind::Angle,
-     .needed_if = [](const Rotate& r) { return !is_like(r) && !r.from && !r.to; }, .always = true,
-     .barred = angle_barred, .given = by_angle, .doc = "right-handed about the axis"},
-    {.key = "about", .name = "About", .at = slot<&Rotate::about>, .ask = "Click the place that stays still.",
-     .always = true, .doc = "the point held still; left out: each part's own pivot, or the edge it turns round"},
-    {.key = "copy", .name = "A copy stays", .at = slot<&Rotate::leave_copy>,
-     .doc = "leaves an instance where the part was"},
-};
-// clang-format on
 constexpr BlankId kRotateTo{7, 0};
 
 // Round an edge means about that edge, unless another point was asked for.
@@ -152,11 +117,67 @@ Result<void> hold(Scene& scene, const Scene& before, PartId id, const About& abo
   TackAddress place = about.place;
   if (about.kind == About::Kind::Own) place.part = id;
   if (!is_on_part(place) || place.kind == TackKind::WorldBoxPoint || !is_within(before, place.part, id)) return {};
-  settle(scene, {&id, 1}, [&](const Scene& now) -> std::optional<Vec3> {
+  return settle(scene, {}, id, [&](const Scene& now) -> std::optional<Vec3> {
     const auto point = find_tack(now, place);
     return point ? std::optional(still - point->point) : std::nullopt;
   });
+}
+
+std::string notice_of(const Rotate& r, const Scene& before) {
+  if (!comes_out_flipped(r, before)) return {};
+  return "It came out turned round: the other way is the smaller turn. Click “pointing the same way” to change it.";
+}
+
+Result<void> check(const Rotate& r) {
+  if (r.from.has_value() != r.to.has_value())
+    return fail("Both \"from\" and \"to\" are needed, or neither.", r.from ? "to" : "from");
+  if (is_like(r) && comes_in_line(r)) return fail("\"like\" and From and To do not go together.", "from");
+  if (comes_in_line(r) && is_said(r.angle)) return fail("Either an angle, or From and To.", "angle");
+  if (!is_like(r)) return {};
+  if (r.like.axes == kNoAxes)
+    return fail("No axis is named that is to agree.", "in", "Name one, two or three of x, y, z.");
+  if (r.like.other_way && count_of(r.like.axes) == 3)
+    return fail("Three axes cannot all point the other way: that would be a mirror.", "other-way",
+                "Name one or two of them.");
   return {};
+}
+
+bool is_ready(const Rotate& r) { return is_like(r) || (r.from || r.to ? comes_in_line(r) : is_said(r.angle)); }
+BlankId waits_for(const Rotate& r) { return r.from && !r.to ? kRotateTo : BlankId{}; }
+
+Rotate made_whole(Rotate r, const Scene&) {
+  if (r.what.empty() && r.from && is_on_part(*r.from)) r.what = {r.from->part};
+  return r;
+}
+
+Rotate next_after(const Rotate& r) {
+  Rotate next;
+  next.round = r.round;
+  next.round.direction.reset();
+  return next;
+}
+
+void sentence(Phrase<Rotate>& s, const Rotate& r) {
+  if (is_like(r)) {
+    s.say("Turned ", "Turn ").blank("what").say(" like ").blank("like").say(", in ").blank("in");
+    if (count_of(r.like.axes) < 3) s.say(", ").blank("other-way");
+    s.say(", about ").blank("about").say(".");
+    return;
+  }
+  s.say("Rotated ", "Rotate ");
+  if (r.leave_copy) s.say("a copy of ");
+  s.blank("what").say(" by ");
+  if (comes_in_line(r))
+    s.blank("angle", 0, shown(Amount{angle_towards(r, s.scene()).value_or(0)}, EntryKind::Angle));
+  else
+    s.blank("angle");
+  s.say(" round ").blank("round", 0, round_words(r, s.scene()));
+  if (!r.round.edge) s.say(" of ").blank("axes").say(" axes");
+  s.say(" about ").blank("about");
+  if (!s.past()) s.say(", or turn it like ").blank("like");
+  if (!s.past() || comes_in_line(r))
+    s.say(", so that ", ", or so that ").blank("from").say(" came in line with ", " comes in line with ").blank("to");
+  s.say(".");
 }
 
 }  // namespace
@@ -225,15 +246,9 @@ Result<Scene> apply(const Rotate& rotate, const Scene& scene) {
     angle = *towards;
   }
   if (!std::isfinite(angle)) return fail("The angle is not a finite number.", "angle");
-  // A point that all share is found once: a box of all looks at all of them.
-  std::optional<Vec3> shared;
-  if (is_shared(about)) {
-    const auto still = still_point(about, scene, parts->front(), *parts, rotate.axes);
-    if (!still) return tl::unexpected(still.error());
-    shared = *still;
-  }
   Scene result = rotate.leave_copy ? with_copies_left(scene, *parts) : scene;
-  std::optional<Vec3> last_axis;  // most parts of a selection turn about the same one
+  std::optional<Result<Vec3>> still;  // one that all share is found once: a box of all looks at all of them
+  std::optional<Vec3> last_axis;      // most parts of a selection turn about the same one
   Result<Turn> turn = Turn{};
   for (const PartId id : *parts) {
     if (rotate.like.part != kNoPart) {
@@ -245,91 +260,61 @@ Result<Scene> apply(const Rotate& rotate, const Scene& scene) {
       if (last_axis != *axis) turn = Turn{rotation_about(*axis, angle), angle};
       last_axis = *axis;
     }
-    const Result<Vec3> still = shared ? Result<Vec3>(*shared) : still_point(about, scene, id, *parts, rotate.axes);
-    if (!still) return tl::unexpected(still.error());
+    if (!still || !is_shared(about)) still = still_point(about, scene, id, *parts, rotate.axes);
+    if (!*still) return tl::unexpected(still->error());
     auto part = turned(result, id, *turn);
     if (!part) return tl::unexpected(part.error());
     result.place(id, part->placement, part->quarters);
-    if (const auto ok = hold(result, scene, id, about, *still, turn->rotation); !ok) return tl::unexpected(ok.error());
+    if (const auto ok = hold(result, scene, id, about, **still, turn->rotation); !ok) return tl::unexpected(ok.error());
   }
   return result;
 }
 
-namespace {
-std::string notice_of(const Rotate& r, const Scene& before) {
-  if (!comes_out_flipped(r, before)) return {};
-  return "It came out turned round: the other way is the smaller turn. Click “pointing the same way” to change it.";
-}
-
-Result<void> check(const Rotate& r) {
-  if (r.from.has_value() != r.to.has_value())
-    return fail("Both \"from\" and \"to\" are needed, or neither.", r.from ? "to" : "from");
-  if (is_like(r) && comes_in_line(r)) return fail("\"like\" and From and To do not go together.", "from");
-  if (comes_in_line(r) && is_said(r.angle)) return fail("Either an angle, or From and To.", "angle");
-  if (!is_like(r)) return {};
-  if (r.like.axes == kNoAxes)
-    return fail("No axis is named that is to agree.", "in", "Name one, two or three of x, y, z.");
-  if (r.like.other_way && count_of(r.like.axes) == 3)
-    return fail("Three axes cannot all point the other way: that would be a mirror.", "other-way",
-                "Name one or two of them.");
-  return {};
-}
-
-bool is_ready(const Rotate& r) { return is_like(r) || (r.from || r.to ? comes_in_line(r) : is_said(r.angle)); }
-BlankId waits_for(const Rotate& r) { return r.from && !r.to ? kRotateTo : BlankId{}; }
-
-Rotate made_whole(Rotate r, const Scene&) {
-  if (r.what.empty() && r.from && is_on_part(*r.from)) r.what = {r.from->part};
-  return r;
-}
-
-Rotate next_after(const Rotate& r) {
-  Rotate next;
-  next.round = r.round;
-  next.round.direction.reset();
-  return next;
-}
-
-std::string remark_of(const Rotate& r, const Scene&, const Scene& after) {
-  return left_between(r.from, r.to, after, kMillimetres);
-}
-}  // namespace
-
-Sentence sentence(const Rotate& r, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  Phrase s(r, scene, tense, unit);
-  if (is_like(r)) {
-    s.say("Turned ", "Turn ").blank("what").say(" like ").blank("like").say(", in ").blank("in");
-    if (count_of(r.like.axes) < 3) s.say(", ").blank("other-way");
-    s.say(", about ").blank("about").say(".");
-    return s.done();
-  }
-  s.say("Rotated ", "Rotate ");
-  if (r.leave_copy) s.say("a copy of ");
-  s.blank("what").say(" by ");
-  if (comes_in_line(r))
-    s.blank("angle", 0, shown(Amount{angle_towards(r, scene).value_or(0)}, EntryKind::Angle));
-  else
-    s.blank("angle");
-  s.say(" round ").blank("round", 0, round_words(r, scene));
-  if (!r.round.edge) s.say(" of ").blank("axes").say(" axes");
-  s.say(" about ").blank("about");
-  if (!s.past()) s.say(", or turn it like ").blank("like");
-  if (!s.past() || comes_in_line(r))
-    s.say(", so that ", ", or so that ").blank("from").say(" came in line with ", " comes in line with ").blank("to");
-  s.say(".");
-  return s.done();
-}
-
 // clang-format off
 const Table<Rotate>& table_of(const Rotate*) {
-  static const Table<Rotate> table{
-      .key = "rotate", .does = "Turns parts by an angle about a point, or like another part.", .rows = kRotateRows,
-      .check = check, .ready = is_ready, .waits = waits_for, .whole = made_whole, .next = next_after,
-      .remark = remark_of, .leading = "angle", .still = "about", .hints = {.nothing = "Click the part to turn.",
+  static const Table<Rotate> table{.key = "rotate",
+      .does = "Turns parts by an angle about a point, or like another part.", .check = check, .ready = is_ready,
+      .waits = waits_for, .whole = made_whole, .next = next_after,
+      .remark = [](const Rotate& r, const Scene&, const Scene& after) { return left_between(r.from, r.to, after); },
+      .leading = "angle", .still = "about", .hints = {.nothing = "Click the part to turn.",
       .ready = "Drag an arc, or a place of the part; or type an angle (X, Y, Z: round that axis). K, click: the "
-               "point held still.", .done = "Done. Type an angle to correct it; click a blank to change it.",
+          "point held still.",
+      .done = "Done. Type an angle to correct it; click a blank to change it.",
       .dragging = "Type an angle, or let go. Shift: increments. Ctrl when letting go: leave a copy.",
-      .gripping = "Let go over a place: it comes in line with it. Ctrl: leave a copy."}, .notice = notice_of};
+      .gripping = "Let go over a place: it comes in line with it. Ctrl: leave a copy."}, .notice = notice_of,
+      .sentence = sentence, .rows = {
+    {.key = "what", .name = "What", .at = slot<&Rotate::what>, .ask = "Click the part to turn instead.", .needed = true,
+     .always = true, .doc = "the parts that turn"},
+    {.key = "like", .name = "Like", .at = [](Rotate& r, std::size_t) -> Slot { return &r.like.part; },
+     .ask = "Click the part to turn like.", .given = by_part, .doc = "a part whose axes it takes, instead of an angle"},
+    {.key = "in", .name = "In which axes", .at = [](Rotate& r, std::size_t) -> Slot { return &r.like.axes; },
+     .always = true, .barred = with_like, .given = not_all_the_other_way,
+     .doc = "the axes that agree with `like`: one by the smallest turn, two or three wholly"},
+    {.key = "other-way", .name = "Which way", .at = [](Rotate& r, std::size_t) -> Slot { return &r.like.other_way; },
+     .choices = kWays, .barred = with_like, .doc = "the one or two axes named point the opposite way"},
+    {.key = "axes", .name = "Axes", .at = slot<&Rotate::axes>, .ask = "Click the part whose own axes to use.",
+     .always = true, .barred = without_like, .doc = "of `round`"},
+    {.key = "round", .name = "Round", .at = [](Rotate& r, std::size_t) -> Slot { return &r.round.edge; },
+     .ask = "Click an edge to turn round.", .barred = without_like,
+     .options = [](const Rotate&, const Scene&, std::size_t) {
+           return std::vector<Option>{{"X"}, {"Y"}, {"Z"}, {"the line of sight"}, {"an edge (click it)", Click::Place}};
+         },
+     .choose = choose_round, .write = round_to_json, .read = round_from_json,
+     .value = "`x`, `y`, `z`, three numbers, or an edge", .doc = "the axis of the turn"},
+    {.key = "from", .name = "From", .at = slot<&Rotate::from>, .ask = "Click the place on it that comes in line.",
+     .waiting = "a place on it", .role = Role::From, .given = into_line,
+     .doc = "with `to` instead of an angle: the place on what turns"},
+    {.key = "to", .name = "To", .at = slot<&Rotate::to>,
+     .ask = "Click the place that it comes in line with, about the still point.", .waiting = "a place",
+     .role = Role::To, .given = into_line, .doc = "the place it comes in line with, seen along the axis"},
+    {.key = "angle", .name = "Angle", .at = slot<&Rotate::angle>, .kind = EntryKind::Angle,
+     .needed_if = [](const Rotate& r) { return !is_like(r) && !r.from && !r.to; }, .always = true,
+     .barred = angle_barred, .given = by_angle, .doc = "right-handed about the axis"},
+    {.key = "about", .name = "About", .at = slot<&Rotate::about>, .ask = "Click the place that stays still.",
+     .always = true, .doc = "the point held still; left out: each part's own pivot, or the edge it turns round"},
+    {.key = "copy", .name = "A copy stays", .at = slot<&Rotate::leave_copy>,
+     .doc = "leaves an instance where the part was"},
+  }};
   return table;
 }
 // clang-format on

@@ -45,7 +45,6 @@ struct Rotate {
 /// to the bit. Angles: see turned() in turn.h. Fails when nothing is picked, a part is locked or under a flattened
 /// parent, the direction is zero, or Like names the part itself.
 Result<Scene> apply(const Rotate& rotate, const Scene& scene);
-Sentence sentence(const Rotate& rotate, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
 const Table<Rotate>& table_of(const Rotate*);
 
 /// The angle (degrees, −180 … 180) by which the first part has to turn so that From lies in line with To about the

@@ -58,52 +58,13 @@ std::optional<double> size_now(const Scale& s, const Scene& scene, std::size_t a
 Result<void> factor_from_json(Scale& s, const Json& json, const Scene& scene) {
   // One number alone is the same factor along all axes.
   if (json.is_number() || json.is_string()) {
-    const auto amount = amount_from_json(json, EntryKind::Factor, "factor", scene, 1);
-    if (!amount) return tl::unexpected(amount.error());
-    s.factor = {*amount, *amount, *amount};
-    return {};
+    const auto ok = into(s.factor[0], amount_from_json(json, EntryKind::Factor, "factor", scene, 1));
+    s.factor[1] = s.factor[2] = s.factor[0];
+    return ok;
   }
-  auto amounts = amounts_from_json(json, EntryKind::Factor, "factor", scene, 1);
-  if (!amounts) return tl::unexpected(amounts.error());
-  s.factor = std::move(*amounts);
-  return {};
+  return into(s.factor, amounts_from_json(json, EntryKind::Factor, "factor", scene, 1));
 }
 
-// clang-format off
-const Row<Scale> kScaleRows[] = {
-    {.key = "what", .name = "What", .at = slot<&Scale::what>, .ask = "Click the part to size instead.", .needed = true,
-     .always = true, .doc = "the parts that are sized"},
-    {.key = "axes", .name = "Axes", .at = slot<&Scale::axes>, .ask = "Click the part whose own axes to use.",
-     .always = true, .doc = "left out: each part's own, so that no skew comes of it"},
-    {.key = "like", .name = "Like", .at = slot<&Scale::like>, .ask = "Click the part whose size to match.",
-     .given = by_like_part, .doc = "a part whose size it takes"},
-    {.key = "from", .name = "From", .at = slot<&Scale::from>, .ask = "Click the place on it that is to reach another.",
-     .waiting = "a place on it", .role = Role::From, .given = by_reaching,
-     .doc = "with `to` instead of sizes: the place on it that reaches another"},
-    {.key = "to", .name = "To", .at = slot<&Scale::to>,
-     .ask = "Click the place to reach. X, Y, Z scale along that axis; otherwise evenly.", .waiting = "a place",
-     .role = Role::To, .given = by_reaching, .doc = "the place it reaches, as far as the factors can bring it there"},
-    {.key = "along", .name = "In which axes", .at = slot<&Scale::along>, .barred = along_barred,
-     .write = [](const Scale& s, const Scene&) {
-           const bool says = is_like(s) || (reaches(s) && s.along != kAllAxes);
-           return says ? Json(axis_letters(s.along)) : Json(nullptr);
-         },
-     .doc = "along which axes it takes the size of `like`, or reaches To"},
-    {.key = "size", .name = "Size along", .at = slot<&Scale::size>, .three = true, .barred = numbers_barred,
-     .given = [](Scale& s, std::size_t i) { by_numbers(s, &Scale::size, &Scale::factor, i); }, .now = size_now,
-     .doc = "how big it becomes, mm; `it` is the size now"},
-    {.key = "factor", .name = "Factor along", .at = slot<&Scale::factor>, .kind = EntryKind::Factor, .three = true,
-     .barred = numbers_barred, .given = [](Scale& s, std::size_t i) { by_numbers(s, &Scale::factor, &Scale::size, i); },
-     .now = [](const Scale&, const Scene&, std::size_t) { return std::optional(1.0); }, .read = factor_from_json,
-     .value = "three factors, `null` to leave one alone; or one for all", .doc = "negative ones mirror; never 0"},
-    {.key = "hold", .name = "Holding still", .at = slot<&Scale::hold>, .ask = "Click the place that stays still.",
-     .always = true, .doc = "left out: `bottom`"},
-    {.key = "evenly", .name = "Evenly or freely", .at = slot<&Scale::evenly>, .choices = kEvenly, .given = one_value,
-     .doc = "the one size or factor given holds for all three axes"},
-    {.key = "copy", .name = "A copy stays", .at = slot<&Scale::leave_copy>,
-     .doc = "leaves an instance where the part was"},
-};
-// clang-format on
 constexpr BlankId kScaleTo{4, 0};
 
 // Whether all parts are measured and grow as one: they share the point that stays, and the axes.
@@ -199,6 +160,106 @@ Result<Vec3> factors_to_reach(const Scale& scale, const Scene& scene, PartId par
   return f;
 }
 
+Result<void> check(const Scale& s) {
+  const bool numbers = any_given(s.size) || any_given(s.factor);
+  if (s.from.has_value() != s.to.has_value())
+    return fail("Both \"from\" and \"to\" are needed, or neither.", s.from ? "to" : "from");
+  const int ways = int(is_like(s)) + int(reaches(s)) + int(numbers);
+  if (ways == 0) return fail("Scale needs a \"size\", a \"factor\", a part to be as big \"like\", or From and To.");
+  if (ways > 1) return fail("Scale takes one of: sizes or factors, a part to be as big \"like\", From and To.");
+  for (std::size_t i = 0; i < 3; ++i)
+    if (s.size[i] && s.factor[i])
+      return fail(fmt::format("Along {} both a size and a factor are given.", "XYZ"[i]), "size", "Give one of them.");
+  if (numbers && s.evenly && count_given(s.size) + count_given(s.factor) > 1)
+    return fail("Evenly takes one size or one factor.", "evenly", "Leave the others out, or scale freely.");
+  if (!numbers && s.along == kNoAxes) return fail("No axis is named along which it grows.", "along");
+  return {};
+}
+
+bool is_ready(const Scale& s) {
+  return (s.from || s.to) ? reaches(s) : is_like(s) || any_given(s.size) || any_given(s.factor);
+}
+BlankId waits_for(const Scale& s) { return s.from && !s.to ? kScaleTo : BlankId{}; }
+
+Scale made_whole(Scale s, const Scene&) {
+  if (s.what.empty() && s.from && is_on_part(*s.from)) s.what = {s.from->part};
+  // From a place to a place it grows evenly, unless axes were chosen.
+  if (s.from) s.evenly = s.along == kAllAxes;
+  return s;
+}
+
+Scale next_after(const Scale& s) {
+  Scale next;
+  next.axes = s.axes;
+  next.hold = s.hold;
+  next.evenly = s.evenly && !s.from;
+  return next;
+}
+
+std::string remark_of(const Scale& s, const Scene& before, const Scene& after) {
+  const std::vector<PartId> skewed = skewed_between(s.what, before, after);
+  if (skewed.empty()) return left_between(s.from, s.to, after);
+  const bool several = skewed.size() > 1;
+  return fmt::format(
+      "{} {} skewed by it, because {} axes are not {} own. Scale along {} own axes, or evenly, to avoid it; or bake "
+      "it into the mesh.",
+      names_of(after, skewed), several ? "are" : "is", axes_words(s.axes, before), several ? "their" : "its",
+      several ? "their" : "its");
+}
+
+WaysOut<Scale> ways_out(const Scale& s) {
+  Scale own = s, even = s;
+  own.axes = AxesKind::Local;
+  even.evenly = true;
+  one_value(even, 0);
+  WaysOut<Scale> ways{{"along its own axes instead", own}};
+  // Evenly takes one value: with several, which of them was meant is not known.
+  if (count_given(s.size) + count_given(s.factor) <= 1) ways.emplace_back("evenly instead", even);
+  return ways;
+}
+
+void sentence(Phrase<Scale>& p, const Scale& s) {
+  const std::vector<PartId> parts = topmost(p.scene(), s.what);
+  p.say("Made ", "Make ");
+  if (s.leave_copy) p.say("a copy of ");
+  p.blank("what").say(" ");
+  // Sizes and factors as they will be; "several" where parts differ.
+  std::array<std::string, 3> sizes, factors;
+  for (std::size_t i = 0; i < 3; ++i) {
+    sizes[i] = s.size[i] ? shown(*s.size[i], EntryKind::Length, p.unit()) : std::string();
+    factors[i] = s.factor[i] ? shown(*s.factor[i], EntryKind::Factor) : std::string();
+  }
+  for (const PartId id : is_like(s) ? std::vector<PartId>{} : parts) {
+    const Vec3 now = size_of(p.scene(), id, parts, s.axes, together(s));
+    // A verb that still lacks what it says shows sizes as they are.
+    const auto f = factors_for(s, p.scene(), id, parts, now);
+    const Vec3 factor = f.value_or(Vec3{1, 1, 1});
+    for (int i = 0; i < 3; ++i) {
+      const auto axis = static_cast<std::size_t>(i);
+      const std::string size = show_length(std::abs(factor[i]) * now[i], p.unit(), 4).text;
+      const std::string times = show_number(factor[i], 6).text;
+      if (!s.size[axis] && sizes[axis] != size) sizes[axis] = sizes[axis].empty() ? size : "several";
+      if (!s.factor[axis] && factors[axis] != times) factors[axis] = factors[axis].empty() ? times : "several";
+    }
+    if (together(s)) break;  // they are measured as one: the first says it for all
+  }
+  if (is_like(s)) {
+    p.say("as big as ").blank("like").say(" along ").blank("along").say(" of ");
+  } else {
+    for (std::size_t i = 0; i < 3; ++i)
+      p.blank("size", i, sizes[i].empty() ? "0 mm" : sizes[i]).say(i < 2 ? " × " : " big, that is × ");
+    for (std::size_t i = 0; i < 3; ++i)
+      p.blank("factor", i, factors[i].empty() ? "1" : factors[i]).say(i < 2 ? " · " : ", along ");
+  }
+  p.blank("axes").say(" axes, holding ").blank("hold").say(" still, ").blank("evenly");
+  if (!p.past() && !is_like(s)) p.say(", or as big as ").blank("like");
+  if ((!p.past() && !is_like(s)) || reaches(s)) {
+    p.say(", so that ", ", or so that ").blank("from").say(" reached ", " reaches ").blank("to");
+    if (s.along != kAllAxes && !s.evenly) p.say(" along ").blank("along");
+  }
+  p.say(".");
+}
+
 }  // namespace
 
 Vec3 size_of(const Scene& scene, PartId part, const std::vector<PartId>& parts, const Axes& axes, bool as_one) {
@@ -270,168 +331,81 @@ Result<Scene> apply(const Scale& scale, const Scene& scene) {
     for (const PartId id : *parts)
       if (is_within(scene, scale.like, id))
         return fail(fmt::format("\"{}\" cannot be made as big as itself or a part below it.", scene.part(id).name));
-  // What all share is found once: a box of all looks at all of them.
-  std::optional<Vec3> shared_still, shared_factors, shared_size;
-  if (together(scale) && scale.hold.kind == About::Kind::AllBox) {
-    const Mat3 frame = frame_for(scale, scene, parts->front());
-    if (const Box box = box_along(scene, *parts, frame); !box.empty()) {
-      shared_still = frame * box.at(scale.hold.fraction);
-      shared_size = box.size();
-    }
-  }
-  if (is_shared(scale.hold) && !shared_still) {
-    const auto still = still_point(scale.hold, scene, parts->front(), *parts, scale.axes);
-    if (!still) return tl::unexpected(still.error());
-    shared_still = *still;
-  }
-  if (together(scale)) {
-    const auto f = factors_for(scale, scene, parts->front(), *parts, shared_size);
-    if (!f) return tl::unexpected(f.error());
-    shared_factors = *f;
-  }
-  std::optional<Mat3> shared_stretch;
-  if (shared_factors) shared_stretch = stretch_of(scale, scene, parts->front(), *shared_factors);
   Scene result = scale.leave_copy ? with_copies_left(scene, *parts) : scene;
+  // What all share is found once: a box of all looks at all of them.
+  std::optional<Result<Vec3>> still, f;
+  Mat3 stretch;
   for (const PartId id : *parts) {
-    const Result<Vec3> f = shared_factors ? Result<Vec3>(*shared_factors) : factors_for(scale, scene, id, *parts);
-    if (!f) return tl::unexpected(f.error());
-    const Result<Vec3> still =
-        shared_still ? Result<Vec3>(*shared_still) : still_point(scale.hold, scene, id, *parts, scale.axes);
-    if (!still) return tl::unexpected(still.error());
-    const Mat3 stretch = shared_stretch ? *shared_stretch : stretch_of(scale, scene, id, *f);
-    const auto placement = stretched(scale, scene, id, *f, stretch);
+    if (!still || !is_shared(scale.hold)) still = still_point(scale.hold, scene, id, *parts, scale.axes);
+    if (!*still) return tl::unexpected(still->error());
+    if (!f || !together(scale)) {
+      f = factors_for(scale, scene, id, *parts);
+      if (!*f) return tl::unexpected(f->error());
+      stretch = stretch_of(scale, scene, id, **f);
+    }
+    const auto placement = stretched(scale, scene, id, **f, stretch);
     if (!placement) return tl::unexpected(placement.error());
     result.place(id, *placement);
     const Affine world = world_of(scene, id);
     const Vec3 pivot = world * scene.part(id).placement.pivot;
-    if (pivot == *still) continue;
-    if (const auto ok = put_pivot(result, id, *still + stretch * (pivot - *still)); !ok)
+    if (pivot == **still) continue;
+    if (const auto ok = put_pivot(result, id, **still + stretch * (pivot - **still)); !ok)
       return tl::unexpected(ok.error());
     if (is_shared(scale.hold)) continue;
     // The held point is measured again in the part's own coordinates.
     const auto back = inverse(world);
     if (!back) continue;
-    const Vec3 own = *back * *still;
-    settle(result, {&id, 1}, [&](const Scene& now) { return std::optional(*still - world_of(now, id) * own); });
+    const Vec3 own = *back * **still;
+    const auto missing = [&](const Scene& now) { return std::optional(**still - world_of(now, id) * own); };
+    if (const auto ok = settle(result, {}, id, missing); !ok) return tl::unexpected(ok.error());
   }
   return result;
 }
 
-namespace {
-Result<void> check(const Scale& s) {
-  const bool numbers = any_given(s.size) || any_given(s.factor);
-  if (s.from.has_value() != s.to.has_value())
-    return fail("Both \"from\" and \"to\" are needed, or neither.", s.from ? "to" : "from");
-  const int ways = int(is_like(s)) + int(reaches(s)) + int(numbers);
-  if (ways == 0) return fail("Scale needs a \"size\", a \"factor\", a part to be as big \"like\", or From and To.");
-  if (ways > 1) return fail("Scale takes one of: sizes or factors, a part to be as big \"like\", From and To.");
-  for (std::size_t i = 0; i < 3; ++i)
-    if (s.size[i] && s.factor[i])
-      return fail(fmt::format("Along {} both a size and a factor are given.", "XYZ"[i]), "size", "Give one of them.");
-  if (numbers && s.evenly && count_given(s.size) + count_given(s.factor) > 1)
-    return fail("Evenly takes one size or one factor.", "evenly", "Leave the others out, or scale freely.");
-  if (!numbers && s.along == kNoAxes) return fail("No axis is named along which it grows.", "along");
-  return {};
-}
-
-bool is_ready(const Scale& s) {
-  return (s.from || s.to) ? reaches(s) : is_like(s) || any_given(s.size) || any_given(s.factor);
-}
-BlankId waits_for(const Scale& s) { return s.from && !s.to ? kScaleTo : BlankId{}; }
-
-Scale made_whole(Scale s, const Scene&) {
-  if (s.what.empty() && s.from && is_on_part(*s.from)) s.what = {s.from->part};
-  // From a place to a place it grows evenly, unless axes were chosen.
-  if (s.from) s.evenly = s.along == kAllAxes;
-  return s;
-}
-
-Scale next_after(const Scale& s) {
-  Scale next;
-  next.axes = s.axes;
-  next.hold = s.hold;
-  next.evenly = s.evenly && !s.from;
-  return next;
-}
-
-std::string remark_of(const Scale& s, const Scene& before, const Scene& after) {
-  const std::vector<PartId> skewed = skewed_between(s.what, before, after);
-  if (skewed.empty()) return left_between(s.from, s.to, after, kMillimetres);
-  const bool several = skewed.size() > 1;
-  return fmt::format(
-      "{} {} skewed by it, because {} axes are not {} own. Scale along {} own axes, or evenly, to avoid it; or bake "
-      "it into the mesh.",
-      names_of(after, skewed), several ? "are" : "is", axes_words(s.axes, before), several ? "their" : "its",
-      several ? "their" : "its");
-}
-
-WaysOut<Scale> ways_out(const Scale& s) {
-  Scale own = s, even = s;
-  own.axes = AxesKind::Local;
-  even.evenly = true;
-  one_value(even, 0);
-  WaysOut<Scale> ways{{"along its own axes instead", own}};
-  // Evenly takes one value: with several, which of them was meant is not known.
-  if (count_given(s.size) + count_given(s.factor) <= 1) ways.emplace_back("evenly instead", even);
-  return ways;
-}
-}  // namespace
-
-Sentence sentence(const Scale& s, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  const std::vector<PartId> parts = topmost(scene, s.what);
-  Phrase p(s, scene, tense, unit);
-  p.say("Made ", "Make ");
-  if (s.leave_copy) p.say("a copy of ");
-  p.blank("what").say(" ");
-  // Sizes and factors as they will be; "several" where parts differ.
-  std::array<std::string, 3> sizes, factors;
-  for (std::size_t i = 0; i < 3; ++i) {
-    sizes[i] = s.size[i] ? shown(*s.size[i], EntryKind::Length, unit) : std::string();
-    factors[i] = s.factor[i] ? shown(*s.factor[i], EntryKind::Factor) : std::string();
-  }
-  for (const PartId id : is_like(s) ? std::vector<PartId>{} : parts) {
-    const Vec3 now = size_of(scene, id, parts, s.axes, together(s));
-    // A verb that still lacks what it says shows sizes as they are.
-    const auto f = factors_for(s, scene, id, parts, now);
-    const Vec3 factor = f.value_or(Vec3{1, 1, 1});
-    for (int i = 0; i < 3; ++i) {
-      const auto axis = static_cast<std::size_t>(i);
-      const std::string size = show_length(std::abs(factor[i]) * now[i], unit, 4).text;
-      const std::string times = show_number(factor[i], 6).text;
-      if (!s.size[axis] && sizes[axis] != size) sizes[axis] = sizes[axis].empty() ? size : "several";
-      if (!s.factor[axis] && factors[axis] != times) factors[axis] = factors[axis].empty() ? times : "several";
-    }
-    if (together(s)) break;  // they are measured as one: the first says it for all
-  }
-  if (is_like(s)) {
-    p.say("as big as ").blank("like").say(" along ").blank("along").say(" of ");
-  } else {
-    for (std::size_t i = 0; i < 3; ++i)
-      p.blank("size", i, sizes[i].empty() ? "0 mm" : sizes[i]).say(i < 2 ? " × " : " big, that is × ");
-    for (std::size_t i = 0; i < 3; ++i)
-      p.blank("factor", i, factors[i].empty() ? "1" : factors[i]).say(i < 2 ? " · " : ", along ");
-  }
-  p.blank("axes").say(" axes, holding ").blank("hold").say(" still, ").blank("evenly");
-  if (!p.past() && !is_like(s)) p.say(", or as big as ").blank("like");
-  if ((!p.past() && !is_like(s)) || reaches(s)) {
-    p.say(", so that ", ", or so that ").blank("from").say(" reached ", " reaches ").blank("to");
-    if (s.along != kAllAxes && !s.evenly) p.say(" along ").blank("along");
-  }
-  p.say(".");
-  return p.done();
-}
-
 // clang-format off
 const Table<Scale>& table_of(const Scale*) {
-  static const Table<Scale> table{
-      .key = "scale", .does = "Gives parts a size, or factors, with a point that stays still.", .rows = kScaleRows,
-      .check = check, .ready = is_ready, .waits = waits_for, .whole = made_whole, .next = next_after,
-      .remark = remark_of, .ways_out = ways_out, .leading = "size", .still = "hold",
-      .hints = {.nothing = "Click the part to size.",
+  static const Table<Scale> table{.key = "scale",
+      .does = "Gives parts a size, or factors, with a point that stays still.", .check = check, .ready = is_ready,
+      .waits = waits_for, .whole = made_whole, .next = next_after, .remark = remark_of, .ways_out = ways_out,
+      .leading = "size", .still = "hold", .hints = {.nothing = "Click the part to size.",
       .ready = "Type a size (X, Y, Z: along that axis), drag a pad or a place of the part. K, click: the point held "
-               "still.", .done = "Done. Click a blank to change it, or type the next size.",
+          "still.",
+      .done = "Done. Click a blank to change it, or type the next size.",
       .dragging = "Type a size, or let go. Shift: increments. Ctrl when letting go: leave a copy.",
-      .gripping = "Let go over a place: it reaches it. X, Y, Z scale along that axis; otherwise evenly."}};
+      .gripping = "Let go over a place: it reaches it. X, Y, Z scale along that axis; otherwise evenly."},
+      .sentence = sentence, .rows = {
+    {.key = "what", .name = "What", .at = slot<&Scale::what>, .ask = "Click the part to size instead.", .needed = true,
+     .always = true, .doc = "the parts that are sized"},
+    {.key = "axes", .name = "Axes", .at = slot<&Scale::axes>, .ask = "Click the part whose own axes to use.",
+     .always = true, .doc = "left out: each part's own, so that no skew comes of it"},
+    {.key = "like", .name = "Like", .at = slot<&Scale::like>, .ask = "Click the part whose size to match.",
+     .given = by_like_part, .doc = "a part whose size it takes"},
+    {.key = "from", .name = "From", .at = slot<&Scale::from>, .ask = "Click the place on it that is to reach another.",
+     .waiting = "a place on it", .role = Role::From, .given = by_reaching,
+     .doc = "with `to` instead of sizes: the place on it that reaches another"},
+    {.key = "to", .name = "To", .at = slot<&Scale::to>,
+     .ask = "Click the place to reach. X, Y, Z scale along that axis; otherwise evenly.", .waiting = "a place",
+     .role = Role::To, .given = by_reaching, .doc = "the place it reaches, as far as the factors can bring it there"},
+    {.key = "along", .name = "In which axes", .at = slot<&Scale::along>, .barred = along_barred,
+     .write = [](const Scale& s, const Scene&) {
+           const bool says = is_like(s) || (reaches(s) && s.along != kAllAxes);
+           return says ? Json(axis_letters(s.along)) : Json(nullptr);
+         },
+     .doc = "along which axes it takes the size of `like`, or reaches To"},
+    {.key = "size", .name = "Size along", .at = slot<&Scale::size>, .three = true, .barred = numbers_barred,
+     .given = [](Scale& s, std::size_t i) { by_numbers(s, &Scale::size, &Scale::factor, i); }, .now = size_now,
+     .doc = "how big it becomes, mm; `it` is the size now"},
+    {.key = "factor", .name = "Factor along", .at = slot<&Scale::factor>, .kind = EntryKind::Factor, .three = true,
+     .barred = numbers_barred, .given = [](Scale& s, std::size_t i) { by_numbers(s, &Scale::factor, &Scale::size, i); },
+     .now = [](const Scale&, const Scene&, std::size_t) { return std::optional(1.0); }, .read = factor_from_json,
+     .value = "three factors, `null` to leave one alone; or one for all", .doc = "negative ones mirror; never 0"},
+    {.key = "hold", .name = "Holding still", .at = slot<&Scale::hold>, .ask = "Click the place that stays still.",
+     .always = true, .doc = "left out: `bottom`"},
+    {.key = "evenly", .name = "Evenly or freely", .at = slot<&Scale::evenly>, .choices = kEvenly, .given = one_value,
+     .doc = "the one size or factor given holds for all three axes"},
+    {.key = "copy", .name = "A copy stays", .at = slot<&Scale::leave_copy>,
+     .doc = "leaves an instance where the part was"},
+  }};
   return table;
 }
 // clang-format on

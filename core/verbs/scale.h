@@ -36,7 +36,6 @@ Vec3 size_of(const Scene& scene, PartId part, const std::vector<PartId>& parts, 
 /// when nothing is picked or given, for a factor of 0, a size that is not more than 0, a size along which the part is
 /// flat, more than one value with `evenly`, a locked part or a flattened parent.
 Result<Scene> apply(const Scale& scale, const Scene& scene);
-Sentence sentence(const Scale& scale, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
 const Table<Scale>& table_of(const Scale*);
 
 /// The factors along the three axes that the verb means for `part`. `known_size` is its size_of() now, where the caller

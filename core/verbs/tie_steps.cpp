@@ -14,8 +14,7 @@ Result<const Tie*> find_tie(const Scene& scene, const std::string& name) {
               names.empty() ? std::string("None is kept in this scene.") : fmt::format("There are: {}.", names));
 }
 Result<void> check_tie(const Scene& scene, const std::string& name) {
-  const auto tie = find_tie(scene, name);
-  return tie ? Result<void>() : tl::unexpected(tie.error());
+  return find_tie(scene, name).map([](const Tie*) {});
 }
 
 template <class V>
@@ -29,34 +28,45 @@ std::string_view rename_only(const EditTie& edit) {
   return edit.what_to_do == EditTie::Do::Rename ? "" : "it is not renamed";
 }
 
-// clang-format off
-const Row<CloseTie> kCloseRows[] = {
-    tie_row<CloseTie>("the tie that is closed"),
-    {.key = "moving", .name = "Which moves", .at = slot<&CloseTie::moves>, .choices = kMovers, .always = true,
-     .doc = "which side moves: what was brought, or what it was brought to"},
-};
-const Row<ShareError> kShareRows[] = {
-    tie_row<ShareError>("a tie that closes a ring"),
-};
-const Row<EditTie> kEditRows[] = {
-    tie_row<EditTie>("the tie that is changed"),
-    {.key = "do", .name = "What is done", .at = slot<&EditTie::what_to_do>, .choices = kDeeds, .needed = true,
-     .always = true, .doc = "what is done with it"},
-    {.key = "name", .name = "Name", .at = slot<&EditTie::name>,
-     .needed_if = [](const EditTie& e) { return e.what_to_do == EditTie::Do::Rename; }, .barred = rename_only,
-     .doc = "its new name, when it is renamed"},
-};
-// clang-format on
-
-}  // namespace
-
-namespace {
 Result<void> check(const EditTie& edit) {
   return edit.what_to_do == EditTie::Do::Rename ? check_name(edit.name, "A tie") : Result<void>();
 }
 Result<void> check_in(const CloseTie& close, const Scene& scene) { return check_tie(scene, close.tie); }
 Result<void> check_in(const ShareError& share, const Scene& scene) { return check_tie(scene, share.tie); }
 Result<void> check_in(const EditTie& edit, const Scene& scene) { return check_tie(scene, edit.tie); }
+
+void sentence(Phrase<CloseTie>& s, const CloseTie& close) {
+  s.say("Closed the tie ", "Close the tie ").say(close.tie);
+  const Tie* tie = s.scene().tie(close.tie);
+  if (!tie) return void(s.say("."));
+  const TieState state = state_of(*tie, s.scene());
+  s.say(": ", ", moving ").blank("moving", 0, names_of(s.scene(), movers(close, s.scene()))).say(" moved by ", " by ");
+  s.say(show_length(state.gap, s.unit(), 4).text);
+  if (state.angle && *state.angle > 1e-6) s.say(fmt::format(" and turned by {}", show_angle(*state.angle, 4).text));
+  s.say(".");
+}
+
+void sentence(Phrase<ShareError>& s, const ShareError& share) {
+  s.say("Spread the error at ").say(share.tie);
+  const auto closing = closing_error(s.scene(), share.tie);
+  if (!closing) return void(s.say("."));
+  double most = 0;
+  for (const RingShift& p : closing->parts) most = std::max(most, length(p.shift));
+  s.say(fmt::format(", {}, around the ring: {} move by at most {}, no gap is over {}.",
+                    show_length(length(closing->error), s.unit(), 4).text,
+                    names_of(s.scene(), shifted_by(share, s.scene())), show_length(most, s.unit(), 4).text,
+                    show_length(closing->worst, s.unit(), 4).text));
+}
+
+void sentence(Phrase<EditTie>& s, const EditTie& edit) {
+  constexpr std::pair<const char*, const char*> kWords[] = {
+      {"Suspended", "Suspend"}, {"Watched again", "Watch again"}, {"Deleted", "Delete"}, {"Renamed", "Rename"}};
+  const auto& [did, does] = kWords[static_cast<std::size_t>(edit.what_to_do)];
+  s.say(did, does).say(" the tie ").say(edit.tie);
+  if (edit.what_to_do == EditTie::Do::Rename) s.say(" to ").blank("name");
+  s.say(".");
+}
+
 }  // namespace
 
 Tie tie_of(const Meet& meet, const Scene& scene) {
@@ -123,11 +133,12 @@ Result<Scene> apply(const CloseTie& close, const Scene& scene) {
   const auto parts = movable(scene, moves(meet, scene));
   if (!parts) return tl::unexpected(parts.error());
   Scene result = scene;
-  settle(result, *parts, [&](const Scene& now) -> std::optional<Vec3> {
+  const auto missing = [&](const Scene& now) -> std::optional<Vec3> {
     const TieState left = state_of(**tie, now);
     return left.kind == TieState::Kind::Lost ? std::nullopt : std::optional(-left.off);
-  });
-  return result;
+  };
+  const PartId leading = carrier_of(scene, *parts, meet.from->part);
+  return settle(result, *parts, leading, missing).map([&] { return std::move(result); });
 }
 
 Result<Scene> apply(const ShareError& share, const Scene& scene) {
@@ -172,58 +183,33 @@ Result<Scene> apply(const EditTie& edit, const Scene& scene) {
   return result;
 }
 
-Sentence sentence(const CloseTie& close, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  Phrase s(close, scene, tense, unit);
-  s.say("Closed the tie ", "Close the tie ").say(close.tie);
-  const Tie* tie = scene.tie(close.tie);
-  if (!tie) return s.say(".").done();
-  const TieState state = state_of(*tie, scene);
-  s.say(": ", ", moving ").blank("moving", 0, names_of(scene, movers(close, scene))).say(" moved by ", " by ");
-  s.say(show_length(state.gap, unit, 4).text);
-  if (state.angle && *state.angle > 1e-6) s.say(fmt::format(" and turned by {}", show_angle(*state.angle, 4).text));
-  return s.say(".").done();
-}
-
-Sentence sentence(const ShareError& share, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  Phrase s(share, scene, tense, unit);
-  s.say("Spread the error at ", "Spread the error at ").say(share.tie);
-  const auto closing = closing_error(scene, share.tie);
-  if (!closing) return s.say(".").done();
-  double most = 0;
-  for (const RingShift& p : closing->parts) most = std::max(most, length(p.shift));
-  s.say(fmt::format(", {}, around the ring: {} move by at most {}, no gap is over {}.",
-                    show_length(length(closing->error), unit, 4).text, names_of(scene, shifted_by(share, scene)),
-                    show_length(most, unit, 4).text, show_length(closing->worst, unit, 4).text));
-  return s.done();
-}
-
-Sentence sentence(const EditTie& edit, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  constexpr std::pair<const char*, const char*> kWords[] = {
-      {"Suspended", "Suspend"}, {"Watched again", "Watch again"}, {"Deleted", "Delete"}, {"Renamed", "Rename"}};
-  Phrase s(edit, scene, tense, unit);
-  const auto& [did, does] = kWords[static_cast<std::size_t>(edit.what_to_do)];
-  s.say(did, does).say(" the tie ").say(edit.tie);
-  if (edit.what_to_do == EditTie::Do::Rename) s.say(" to ").blank("name");
-  return s.say(".").done();
-}
-
 // clang-format off
 const Table<CloseTie>& table_of(const CloseTie*) {
-  static const Table<CloseTie> table{
-      .key = "close", .does = "Brings the places of a tie together again.", .rows = kCloseRows, .check_in = check_in,
-      .parts = movers};
+  static const Table<CloseTie> table{.key = "close", .does = "Brings the places of a tie together again.",
+      .check_in = check_in, .parts = movers, .sentence = sentence, .rows = {
+    tie_row<CloseTie>("the tie that is closed"),
+    {.key = "moving", .name = "Which moves", .at = slot<&CloseTie::moves>, .choices = kMovers, .always = true,
+     .doc = "which side moves: what was brought, or what it was brought to"},
+  }};
   return table;
 }
 const Table<ShareError>& table_of(const ShareError*) {
-  static const Table<ShareError> table{
-      .key = "share", .does = "Spreads what a ring of ties leaves evenly around it.", .rows = kShareRows,
-      .check_in = check_in, .parts = shifted_by};
+  static const Table<ShareError> table{.key = "share", .does = "Spreads what a ring of ties leaves evenly around it.",
+      .check_in = check_in, .parts = shifted_by, .sentence = sentence, .rows = {
+    tie_row<ShareError>("a tie that closes a ring"),
+  }};
   return table;
 }
 const Table<EditTie>& table_of(const EditTie*) {
-  static const Table<EditTie> table{
-      .key = "tie", .does = "Suspends, watches again, deletes or renames a tie.", .rows = kEditRows, .check = check,
-      .check_in = check_in};
+  static const Table<EditTie> table{.key = "tie", .does = "Suspends, watches again, deletes or renames a tie.",
+      .check = check, .check_in = check_in, .sentence = sentence, .rows = {
+    tie_row<EditTie>("the tie that is changed"),
+    {.key = "do", .name = "What is done", .at = slot<&EditTie::what_to_do>, .choices = kDeeds, .needed = true,
+     .always = true, .doc = "what is done with it"},
+    {.key = "name", .name = "Name", .at = slot<&EditTie::name>,
+     .needed_if = [](const EditTie& e) { return e.what_to_do == EditTie::Do::Rename; }, .barred = rename_only,
+     .doc = "its new name, when it is renamed"},
+  }};
   return table;
 }
 // clang-format on

@@ -44,9 +44,6 @@ Result<Scene> apply(const ShareError& share, const Scene& scene);
 /// Fails when the tie is not there, or the new name is empty or another tie's.
 Result<Scene> apply(const EditTie& edit, const Scene& scene);
 
-Sentence sentence(const CloseTie& close, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
-Sentence sentence(const ShareError& share, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
-Sentence sentence(const EditTie& edit, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
 const Table<CloseTie>& table_of(const CloseTie*);
 const Table<ShareError>& table_of(const ShareError*);
 const Table<EditTie>& table_of(const EditTie*);

@@ -57,6 +57,28 @@ void move_places(V& verb, PartId part) {
       if (pair.from && pair.from->part == was) pair.from->part = part;
 }
 
+// Calls f(slot, role) for every slot of the verb, in the order of its table.
+template <class F>
+void each_slot(Verb& verb, F&& f) {
+  std::visit(
+      [&](auto& v) {
+        for (const auto& row : table<std::decay_t<decltype(v)>>().rows)
+          for (std::size_t i = 0; row.at && i < count_in(row, v); ++i) f(row.at(v, i), row.role);
+      },
+      verb);
+}
+
+// What f gives of a verb that it can be called with; null for the others.
+template <class T, class F>
+T* member_in(Verb& verb, F&& f) {
+  return std::visit(
+      [&](auto& v) -> T* {
+        if constexpr (std::is_invocable_v<F, decltype(v)>) return f(v);
+        return nullptr;
+      },
+      verb);
+}
+
 }  // namespace
 
 Result<Scene> apply(const Verb& verb, const Scene& scene) { return All::apply(verb, scene); }
@@ -68,13 +90,21 @@ bool makes_step(const Verb& verb) {
   return !std::holds_alternative<Pick>(verb) && !std::holds_alternative<Measure>(verb);
 }
 
-std::string_view key_of(const Verb& verb) { return All::key(verb); }
+std::string_view key_of(const Verb& verb) {
+  return All::with_table<std::string_view>(verb, [](const auto&, const auto& t) { return t.key; });
+}
 Json to_json(const Verb& verb, const Scene& scene) { return All::write(verb, scene); }
 Result<Verb> verb_from_json(const Json& json, const Scene& scene) { return All::read(json, scene); }
 std::vector<std::pair<std::string_view, std::vector<std::string_view>>> all_keys() { return All::keys(); }
 std::string key_table_of(std::string_view verb) { return All::documentation(verb); }
 
-std::vector<PartId> parts_of(const Verb& verb, const Scene& scene) { return All::parts(verb, scene); }
+std::vector<PartId> parts_of(const Verb& verb, const Scene& scene) {
+  return All::with_table<std::vector<PartId>>(verb, [&](const auto& v, const auto& t) -> std::vector<PartId> {
+    if (t.parts) return t.parts(v, scene);
+    if constexpr (requires { v.what; }) return v.what;
+    return {};
+  });
+}
 
 std::optional<Verb> with_parts(const Verb& verb, const std::vector<PartId>& parts) {
   return All::changed(verb, [&](const auto& v) {
@@ -93,12 +123,8 @@ std::optional<Verb> with_parts(const Verb& verb, const std::vector<PartId>& part
 }
 
 std::string remark(const Verb& verb, const Scene& before, const Scene& after) {
-  std::string words = std::visit(
-      [&](const auto& v) -> std::string {
-        const auto& t = table<std::decay_t<decltype(v)>>();
-        return t.remark ? t.remark(v, before, after) : std::string();
-      },
-      verb);
+  auto words = All::with_table<std::string>(
+      verb, [&](const auto& v, const auto& t) { return t.remark ? t.remark(v, before, after) : std::string(); });
   if (words.empty()) words = skew_remark(skewed_between(parts_of(verb, before), before, after), after);
   // Deleting, renaming and suspending a tie is what was asked for.
   if (before.ties().empty() || std::holds_alternative<EditTie>(verb)) return words;
@@ -112,24 +138,31 @@ std::vector<Remedy> remedies_of(const Verb& verb, const Scene& before, const Sce
   if (bake.what.empty()) return {};
   bake.scale = true;
   std::vector<Remedy> remedies;
-  std::visit(
-      [&](const auto& v) {
-        const auto& t = table<std::decay_t<decltype(v)>>();
-        if (!t.ways_out) return;
-        for (const auto& [words, other] : t.ways_out(v))
-          if (tack::apply(Verb(other), before)) remedies.push_back({words, Verb(other), std::nullopt});
-      },
-      verb);
+  All::with_table<void>(verb, [&](const auto& v, const auto& t) {
+    if (!t.ways_out) return;
+    for (const auto& [words, other] : t.ways_out(v))
+      if (tack::apply(Verb(other), before)) remedies.push_back({words, Verb(other), std::nullopt});
+  });
   // A mesh that a skeleton deforms takes nothing in.
   if (apply(bake, after)) remedies.push_back({"bake it into the mesh", std::nullopt, Verb(bake)});
   remedies.push_back({"keep the skew", std::nullopt, std::nullopt});
   return remedies;
 }
 
-bool is_ready(const Verb& verb) { return All::is_ready(verb); }
-BlankId waits_for(const Verb& verb) { return All::waits_for(verb); }
-Verb made_whole(const Verb& verb, const Scene& scene) { return All::made_whole(verb, scene); }
-Verb next_after(const Verb& verb) { return All::next_after(verb); }
+bool is_ready(const Verb& verb) {
+  return All::with_table<bool>(
+      verb, [](const auto& v, const auto& t) { return t.ready ? t.ready(v) : check_blanks(v).has_value(); });
+}
+BlankId waits_for(const Verb& verb) {
+  return All::with_table<BlankId>(verb, [](const auto& v, const auto& t) { return t.waits ? t.waits(v) : BlankId{}; });
+}
+Verb made_whole(const Verb& verb, const Scene& scene) {
+  return All::with_table<Verb>(verb, [&](const auto& v, const auto& t) { return t.whole ? t.whole(v, scene) : v; });
+}
+Verb next_after(const Verb& verb) {
+  return All::with_table<Verb>(
+      verb, [](const auto& v, const auto& t) { return t.next ? t.next(v) : std::decay_t<decltype(v)>{}; });
+}
 
 BlankId blank_of(const Verb& verb, std::string_view key, std::size_t index) { return All::blank(verb, key, index); }
 std::string_view key_of_blank(const Verb& verb, BlankId blank) {
@@ -171,10 +204,13 @@ bool is_change(const Verb& verb, BlankId blank) {
 }
 
 std::optional<Verb> with_value(const Verb& verb, BlankId blank, const Amount& amount) {
-  return All::changed(verb, [&](const auto& v) { return with_amount(v, blank, amount); });
+  return All::changed(verb, [&](const auto& v) {
+    return with_put(v, blank, [&](const Slot& slot) { return put_amount(slot, amount); });
+  });
 }
 std::optional<Verb> with_text(const Verb& verb, BlankId blank, const std::string& text) {
-  return All::changed(verb, [&](const auto& v) { return with_words(v, blank, text); });
+  return All::changed(
+      verb, [&](const auto& v) { return with_put(v, blank, [&](const Slot& slot) { return put_text(slot, text); }); });
 }
 std::optional<Verb> with_place(const Verb& verb, BlankId blank, const TackAddress& place) {
   return All::changed(verb, [&](const auto& v) { return with_place_in(v, blank, place); });
@@ -191,58 +227,33 @@ std::optional<Verb> with_option(const Verb& verb, BlankId blank, std::size_t opt
   return All::changed(verb, [&](const auto& v) { return tack::with_option(v, blank, option, scene, context); });
 }
 
-namespace {
-
-// f(verb, its table).
-template <class R, class F>
-R with_table(const Verb& verb, F&& f) {
-  return std::visit([&](const auto& v) -> R { return f(v, table<std::decay_t<decltype(v)>>()); }, verb);
-}
-
-}  // namespace
-
 const Hints& hints_of(const Verb& verb) {
-  return *with_table<const Hints*>(verb, [](const auto&, const auto& t) { return &t.hints; });
+  return *All::with_table<const Hints*>(verb, [](const auto&, const auto& t) { return &t.hints; });
 }
 std::string notice_of(const Verb& verb, const Scene& before) {
-  return with_table<std::string>(
+  return All::with_table<std::string>(
       verb, [&](const auto& v, const auto& t) { return t.notice ? t.notice(v, before) : std::string(); });
 }
 BlankId leading_blank(const Verb& verb, std::size_t axis) {
-  return with_table<BlankId>(verb, [&](const auto& v, const auto& t) {
+  return All::with_table<BlankId>(verb, [&](const auto& v, const auto& t) {
     if (t.leading.empty()) return BlankId{};
     const BlankId first = blank_of<std::decay_t<decltype(v)>>(t.leading);
     return t.rows[first.row].three ? BlankId{first.row, static_cast<std::uint8_t>(axis)} : first;
   });
 }
 BlankId still_blank(const Verb& verb) {
-  return with_table<BlankId>(verb, [&](const auto& v, const auto& t) {
+  return All::with_table<BlankId>(verb, [&](const auto& v, const auto& t) {
     return t.still.empty() ? BlankId{} : blank_of<std::decay_t<decltype(v)>>(t.still);
   });
 }
 BlankId axis_blank(const Verb& verb, std::size_t axis) {
-  return with_table<BlankId>(verb, [&](const auto&, const auto& t) {
+  return All::with_table<BlankId>(verb, [&](const auto&, const auto& t) {
     for (std::size_t row = 0; row < t.rows.size(); ++row)
       if (t.rows[row].three && (t.leading.empty() || t.rows[row].key == t.leading))
         return BlankId{static_cast<std::uint8_t>(row), static_cast<std::uint8_t>(axis)};
     return BlankId{};
   });
 }
-
-namespace {
-
-// Calls f(slot) for every slot of the verb, in the order of its table.
-template <class F>
-void each_slot(Verb& verb, F&& f) {
-  std::visit(
-      [&](auto& v) {
-        for (const auto& row : table<std::decay_t<decltype(v)>>().rows)
-          for (std::size_t i = 0; row.at && i < count_in(row, v); ++i) f(row.at(v, i), row.role);
-      },
-      verb);
-}
-
-}  // namespace
 
 Verb without_gone(const Verb& verb, const Scene& scene) {
   Verb left = verb;
@@ -274,41 +285,16 @@ bool without_last_place(Verb& verb) {
 }
 
 Axes* axes_in(Verb& verb) {
-  return std::visit(
-      [](auto& v) -> Axes* {
-        if constexpr (requires { v.axes; }) return &v.axes;
-        return nullptr;
-      },
-      verb);
+  return member_in<Axes>(verb, [](auto& v) -> decltype(&v.axes) { return &v.axes; });
 }
 std::vector<PartId>* what_in(Verb& verb) {
-  return std::visit(
-      [](auto& v) -> std::vector<PartId>* {
-        if constexpr (requires { v.what; }) return &v.what;
-        return nullptr;
-      },
-      verb);
+  return member_in<std::vector<PartId>>(verb, [](auto& v) -> decltype(&v.what) { return &v.what; });
 }
 bool* copy_in(Verb& verb) {
-  return std::visit(
-      [](auto& v) -> bool* {
-        if constexpr (requires { v.leave_copy; }) return &v.leave_copy;
-        return nullptr;
-      },
-      verb);
+  return member_in<bool>(verb, [](auto& v) -> decltype(&v.leave_copy) { return &v.leave_copy; });
 }
-
 AxisSet* limits_in(Verb& verb) {
-  return std::visit(
-      [](auto& v) -> AxisSet* {
-        if constexpr (requires {
-                        v.along;
-                        v.to;
-                      })
-          return &v.along;
-        return nullptr;
-      },
-      verb);
+  return member_in<AxisSet>(verb, [](auto& v) -> decltype((void)v.to, &v.along) { return &v.along; });
 }
 
 }  // namespace tack

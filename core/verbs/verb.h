@@ -20,9 +20,8 @@
 
 namespace tack {
 
-/// A new verb adds its type here, and nothing else has to know it: what the functions below do comes from its table,
-/// its check(), sentence() and apply(), and from those of is_ready(), waits_for(), made_whole(), next_after(),
-/// parts_of(), remark_of() and ways_out() that it has.
+/// A new verb adds its type here, and nothing else has to know it: what the functions below do comes from its table and
+/// its apply().
 using Verb = std::variant<Pick, Move, Rotate, Scale, Meet, Pivot, Measure, Place, Bake, FitBox, Bring, Show, Lock,
                           Rename, Delete, Reparent, Group, Ungroup, Copy, Separate, Paint, Keep, Forget, CloseTie,
                           ShareError, EditTie, AddGuide>;

@@ -144,14 +144,25 @@ QPoint Desk::at(const Vec3& world) {
 
 QPoint Desk::at(const TackAddress& address) { return at(point(address)); }
 
+QPoint Desk::middle_of(const QWidget* control) {
+  const auto middle = [&] { return control->mapTo(window_.get(), control->rect().center()); };
+  QPoint where = middle();
+  settle();
+  while (where != middle()) {
+    where = middle();
+    settle();
+  }
+  return where;
+}
+
 void Desk::settle() {
-  for (int i = 0; i < 3; ++i) QTest::qWait(10);
+  // Layouts ask for each other one event after another.
+  for (int i = 0; i < 3; ++i) QTest::qWait(1);
   (void)QTest::qWaitFor([this] { return !window_->bench().is_behind() && stage().is_settled(); }, 10000);
 }
 
 void Desk::move_to(QPoint where) {
   QTest::mouseMove(window_->windowHandle(), where + QPoint(3, 2));
-  QTest::qWait(5);
   QTest::mouseMove(window_->windowHandle(), where);
   settle();
 }
@@ -167,7 +178,6 @@ void Desk::drag(QPoint from, QPoint to, Qt::MouseButton button, Qt::KeyboardModi
   QTest::mousePress(window_->windowHandle(), button, modifiers, from);
   for (int i = 1; i <= 8; ++i) {
     QTest::mouseMove(window_->windowHandle(), from + (to - from) * i / 8);
-    QTest::qWait(5);
   }
   settle();
   QTest::mouseRelease(window_->windowHandle(), button, modifiers, to);
@@ -176,7 +186,6 @@ void Desk::drag(QPoint from, QPoint to, Qt::MouseButton button, Qt::KeyboardModi
 
 void Desk::wheel(QPoint where, int steps) {
   move_to(where);
-  QTest::qWait(5);
   QWheelEvent event(stage().mapFrom(window_.get(), where), window_->mapToGlobal(where), {}, {0, 120 * steps},
                     Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
   QApplication::sendEvent(&stage(), &event);
@@ -199,10 +208,7 @@ void Desk::key(int key, Qt::KeyboardModifiers modifiers) {
 
 void Desk::type(const QString& text) {
   take_focus();
-  for (const QChar c : text) {
-    QTest::keyClick(window_->windowHandle(), c.toLatin1());
-    QTest::qWait(2);
-  }
+  for (const QChar c : text) QTest::keyClick(window_->windowHandle(), c.toLatin1());
   settle();
 }
 
@@ -233,7 +239,7 @@ void Desk::give(const QString& blank, const QString& address) {
 
 void Desk::click_widget(const QString& name) {
   QWidget* w = widget(name);
-  click(w->mapTo(window_.get(), w->rect().center()));
+  click(middle_of(w));
 }
 
 std::vector<LoupeView*> Desk::loupe_views() {
@@ -254,7 +260,7 @@ void Desk::wait(const std::function<bool()>& done) {
 
 void Desk::type_into(const QString& field, const QString& text) {
   QWidget* w = widget(field);
-  click(w->mapTo(window_.get(), w->rect().center()));
+  click(middle_of(w));
   key(Qt::Key_A, Qt::ControlModifier);
   type(text);
   key(Qt::Key_Return);

@@ -32,6 +32,7 @@ class Desk {
   /// Where a tack is in the window, in whole pixels.
   QPoint at(const TackAddress& address);
   QPoint at(const Vec3& world);
+  QPoint middle_of(const QWidget* control);  ///< once the layouts have come to rest
 
   /// The vertex of a part that can be seen in the window, and stands most alone there: what a person would click.
   TackAddress visible_vertex(PartId part);

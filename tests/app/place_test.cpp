@@ -10,6 +10,7 @@
 #include <QTimer>
 #include <QToolButton>
 #include <catch2/catch.hpp>
+#include <numbers>
 
 #include "app/workbench.h"
 #include "core/fit/measure.h"
@@ -41,6 +42,30 @@ QPoint handle(Desk& desk, Handle::Kind kind, const std::array<bool, 3>& axes, co
   }
   FAIL("no such handle");
   return {};
+}
+
+// How far apart along a line the two pixels are: each means the point of the line that is nearest to what lies behind
+// it.
+double shift_along(Desk& desk, QPoint from, QPoint to, const Vec3& origin, const Vec3& unit) {
+  const auto along = [&](QPoint window_pixel) {
+    const QPoint px = desk.stage().mapFrom(&desk.window(), window_pixel);
+    const Ray ray = desk.stage().view().ray(px.x(), px.y());
+    // Both lines have a common perpendicular; the point of the first where it begins.
+    const Vec3 n = cross(ray.direction, cross(unit, ray.direction));
+    return dot(ray.origin - origin, n) / dot(unit, n);
+  };
+  return along(to) - along(from);
+}
+
+// The angle between two pixels about the vertical through `centre`, on the level plane there; right-handed, degrees.
+double turn_between(Desk& desk, QPoint from, QPoint to, const Vec3& centre) {
+  const auto angle = [&](QPoint window_pixel) {
+    const QPoint px = desk.stage().mapFrom(&desk.window(), window_pixel);
+    const Ray ray = desk.stage().view().ray(px.x(), px.y());
+    const Vec3 p = ray.origin + ray.direction * ((centre.z - ray.origin.z) / ray.direction.z) - centre;
+    return std::atan2(p.y, p.x) * 180 / std::numbers::pi;
+  };
+  return std::remainder(angle(to) - angle(from), 360);
 }
 
 const Placement& placement(Desk& desk, const std::string& part) { return desk.scene().part(desk.part(part)).placement; }
@@ -154,10 +179,10 @@ TEST_CASE("job 9: by mouse alone: a ruler, an arc and a pad, on increments, with
   const QPoint ruler = handle(desk, Handle::Kind::Ruler, {true, false, false});
   desk.drag(ruler, ruler + QPoint(40, 20), Qt::LeftButton, Qt::ShiftModifier);
   const Vec3 moved = placement(desk, "Catch basin").position;
-  CHECK(moved.x != start.x);
-  CHECK(moved.y == start.y);
-  CHECK(moved.z == start.z);
-  CHECK(std::fmod(std::abs(moved.x - start.x), 10) == 0);
+  const double shift = shift_along(desk, ruler, ruler + QPoint(40, 20), start, {1, 0, 0});
+  INFO("the pointer went " << shift << " mm along x");
+  CHECK(std::abs(shift) > 10);
+  CHECK(moved == start + Vec3{std::round(shift / 10) * 10, 0, 0});
   // Typed right after the drag, the same step has exactly that.
   desk.type("12.5");
   desk.key(Qt::Key_Return);
@@ -166,9 +191,10 @@ TEST_CASE("job 9: by mouse alone: a ruler, an arc and a pad, on increments, with
   desk.click_widget("verb Rotate");
   const QPoint arc = handle(desk, Handle::Kind::Arc, {false, false, true});
   desk.drag(arc, arc + QPoint(-30, 26), Qt::LeftButton, Qt::ShiftModifier);
-  const double turned = placement(desk, "Catch basin").rotation.z;
-  CHECK(turned != 0);
-  CHECK(std::fmod(turned, 15) == 0);
+  const double turn = turn_between(desk, arc, arc + QPoint(-30, 26), start + Vec3{12.5, 0, 0});
+  INFO("the pointer went " << turn << "° round z");
+  CHECK(std::abs(turn) > 15);
+  CHECK(placement(desk, "Catch basin").rotation == Vec3{0, 0, std::round(turn / 15) * 15});
   CHECK(placement(desk, "Catch basin").position == start + Vec3{12.5, 0, 0});
   desk.click_widget("verb Scale");
   const Vec3 bottom_before = desk.point(box_point(basin, {0.5, 0.5, 0}));
@@ -255,7 +281,7 @@ TEST_CASE("groups of numbers go to the clipboard and back to the last bit, and a
   }
   desk.store().pick({post, basin});
   QWidget* x = desk.widget("position x");
-  desk.click(x->mapTo(&desk.window(), x->rect().center()));
+  desk.click(desk.middle_of(x));
   const double before = desk.scene().part(basin).placement.position.x;
   desk.key(Qt::Key_Up);
   CHECK(desk.scene().part(basin).placement.position.x == Approx(before + 10).epsilon(1e-15));

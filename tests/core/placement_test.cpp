@@ -66,4 +66,14 @@ TEST_CASE("lengths and angles add as the decimals they are written as") {
   CHECK(add_decimals(1e300, 1e300) == 2e300);
   CHECK(add_decimals(1.0 / 3, 1.0 / 3) == Approx(2.0 / 3).epsilon(1e-15));
   CHECK(std::isinf(add_decimals(1.7e308, 1.7e308)));
+  CHECK_FALSE(std::signbit(add_decimals(-0.0, -0.0)));
+  // As whole numbers of the last decimal, which add without rounding; the nearest double to n / 10^d is what n / 10^d
+  // gives.
+  Chance chance(62);
+  for (int i = 0; i < 20000; ++i) {
+    const double power = std::pow(10, chance.whole(0, 8));
+    const double a = chance.whole(-1000000000, 1000000000), b = chance.whole(-1000000000, 1000000000);
+    INFO(a << " / " << power << " + " << b << " / " << power);
+    CHECK(add_decimals(a / power, b / power) == (a + b) / power);
+  }
 }

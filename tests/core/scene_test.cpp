@@ -34,6 +34,10 @@ TEST_CASE("a scene is a value: a copy does not see later changes") {
   CHECK(after.size() == 3);
   CHECK(before.shares(after, 5));
   CHECK_FALSE(before.shares(after, 1));
+  CHECK(after.unlike(before) == std::vector<PartId>{1, 2, 3, 4});
+  CHECK(before.unlike(after) == std::vector<PartId>{1, 2, 3, 4});
+  CHECK(before.unlike(before).empty());
+  CHECK(before.unlike(Scene{}) == std::vector<PartId>{1, 2, 3, 4, 5, 6});
 }
 
 TEST_CASE("parts are found by path, by the end of a path, and not by a guess") {

@@ -29,34 +29,46 @@ struct Stack {
 constexpr Choice kOrders[] = {{"as picked", "as-picked"}, {"the tallest first", "tallest"}};
 constexpr Choice kFlush[] = {{"in the middle", ""}, {"flush at the low side", ""}};
 
-const Row<Stack> kRows[] = {
-    what_row<Stack>("Click the part to stack.", "the parts that are stacked"),
-    {.key = "on",
-     .name = "On",
-     .at = slot<&Stack::on>,
-     .ask = "Click the place to stack on.",
-     .role = Role::To,
-     .needed = true,
-     .doc = "the place they stand on"},
-    {.key = "gap", .name = "Gap", .at = slot<&Stack::gap>, .always = true, .doc = "between them"},
-    {.key = "lean", .name = "Lean along", .at = slot<&Stack::lean>, .three = true, .doc = "of each from the one below"},
-    {.key = "order", .name = "Order", .at = slot<&Stack::order>, .choices = kOrders, .doc = "which comes first"},
-    {.key = "flush",
-     .name = "Flush",
-     .at = slot<&Stack::flush>,
-     .choices = kFlush,
-     .barred = [](const Stack& s) -> std::string_view { return s.gap.value < 0 ? "the gap is negative" : ""; },
-     .doc = "at the low side instead of in the middle"},
-};
-
 Result<void> check(const Stack& s) {
   if (s.what.size() < 2) return fail("A stack takes two parts or more.", "what");
   return {};
 }
 
+void sentence(Phrase<Stack>& s, const Stack&) {
+  s.say("Stacked ", "Stack ").blank("what").say(" on ").blank("on").say(", ").blank("gap").say(" apart, ");
+  s.blank("order").say(".");
+}
+
 const Table<Stack>& table_of(const Stack*) {
   static const Table<Stack> table{
-      .key = "stack", .does = "Stacks parts.", .rows = kRows, .check = check, .leading = "gap"};
+      .key = "stack",
+      .does = "Stacks parts.",
+      .check = check,
+      .leading = "gap",
+      .sentence = sentence,
+      .rows = {
+          what_row<Stack>("Click the part to stack.", "the parts that are stacked"),
+          {.key = "on",
+           .name = "On",
+           .at = slot<&Stack::on>,
+           .ask = "Click the place to stack on.",
+           .role = Role::To,
+           .needed = true,
+           .doc = "the place they stand on"},
+          {.key = "gap", .name = "Gap", .at = slot<&Stack::gap>, .always = true, .doc = "between them"},
+          {.key = "lean",
+           .name = "Lean along",
+           .at = slot<&Stack::lean>,
+           .three = true,
+           .doc = "of each from the one below"},
+          {.key = "order", .name = "Order", .at = slot<&Stack::order>, .choices = kOrders, .doc = "which comes first"},
+          {.key = "flush",
+           .name = "Flush",
+           .at = slot<&Stack::flush>,
+           .choices = kFlush,
+           .barred = [](const Stack& s) -> std::string_view { return s.gap.value < 0 ? "the gap is negative" : ""; },
+           .doc = "at the low side instead of in the middle"},
+      }};
   return table;
 }
 
@@ -70,12 +82,6 @@ Result<Scene> apply(const Stack& s, const Scene& scene) {
     result.place(id, p);
   }
   return result;
-}
-
-Sentence sentence(const Stack& stack, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  Phrase s(stack, scene, tense, unit);
-  s.say("Stacked ", "Stack ").blank("what").say(" on ").blank("on").say(", ").blank("gap").say(" apart, ");
-  return s.blank("order").say(".").done();
 }
 
 }  // namespace sample
@@ -149,7 +155,8 @@ TEST_CASE("a sample verb is read, written, refused, corrected, walked and docume
   CHECK(sentence(barred.error()).find("\"flush\" means nothing here: the gap is negative.") != std::string::npos);
   // Corrected: a value, a choice, a place.
   const auto& stack = std::get<sample::Stack>(*verb);
-  CHECK(with_amount(stack, blank_of<sample::Stack>("lean", 1), Amount{4})->lean[1] == Amount{4});
+  const auto four = [](const Slot& slot) { return put_amount(slot, Amount{4}); };
+  CHECK(with_put(stack, blank_of<sample::Stack>("lean", 1), four)->lean[1] == Amount{4});
   CHECK(with_option(stack, blank_of<sample::Stack>("order"), 0, s, {})->order == sample::Stack::Order::AsPicked);
   CHECK(with_place_in(stack, blank_of<sample::Stack>("on"), point({1, 2, 3}))->on == point({1, 2, 3}));
   CHECK(it_in(stack, blank_of<sample::Stack>("gap"), s) == 0);

@@ -24,8 +24,9 @@ void check_same(const Scene& a, const Scene& b) {
     CHECK(p.name == q.name);
     CHECK(path_of(a, ids_a[i]) == path_of(b, ids_b[i]));
     CHECK(p.placement == q.placement);
-    CHECK(p.typed_position == q.typed_position);
-    CHECK(p.typed_rotation == q.typed_rotation);
+    CHECK(typed_numbers(p.typed).position == typed_numbers(q.typed).position);
+    CHECK(typed_numbers(p.typed).rotation == typed_numbers(q.typed).rotation);
+    CHECK(typed_numbers(p.typed).scale == typed_numbers(q.typed).scale);
     CHECK(p.hidden == q.hidden);
     CHECK(p.locked == q.locked);
     REQUIRE((p.mesh == nullptr) == (q.mesh == nullptr));
@@ -133,8 +134,10 @@ TEST_CASE("awkward placements survive: skew, mirrors, pivots, names, typed text"
                         i % 5 == 0 ? nullptr : cube(10), p, parent);
     part.hidden = i % 7 == 0;
     part.locked = i % 11 == 0;
-    part.typed_position.values[1] = 1.0 / 3;
-    part.typed_position.text[1] = "1/3";
+    TypedNumbers typed;
+    typed.position.values[1] = 1.0 / 3;
+    typed.position.text[1] = "1/3";
+    part.typed = std::make_shared<const TypedNumbers>(typed);
     const PartId id = s.add(part);
     parent = i % 6 == 5 ? kNoPart : id;
   }

@@ -1,0 +1,60 @@
+#include "draw/draw_list.h"
+
+namespace tack {
+
+// Whether the same parts are drawn in the same order, so that only their items have to be brought up to date.
+bool DrawList::can_update(const std::vector<PartId>& changed, const Scene& scene) const {
+  if (scene.roots() != scene_.roots()) return false;
+  return std::all_of(changed.begin(), changed.end(), [&](PartId id) {
+    const Part *now = scene.find(id), *then = scene_.find(id);
+    return now && then && now->children == then->children && now->hidden == then->hidden && !now->mesh == !then->mesh;
+  });
+}
+
+void DrawList::update(PartId id, const Affine& world) {
+  const Part& part = scene_.part(id);
+  if (part.hidden) return;
+  if (const std::uint32_t at = position_[id]; at != kNotDrawn) {
+    items_[at].mesh = part.mesh;
+    items_[at].world = world;
+    items_[at].colours = &part.colours;
+  }
+  for (const PartId child : part.children) update(child, world * scene_.part(child).local);
+}
+
+void DrawList::show(const Scene& scene, const std::vector<PartId>& picked) {
+  items_.resize(parts_.size());
+  const std::vector<PartId> changed = scene.unlike(scene_);
+  const bool same_parts = can_update(changed, scene);
+  scene_ = scene;
+  if (same_parts) {
+    // Of a part that changed the colours are elsewhere, too.
+    for (const PartId id : topmost(scene, changed))
+      if (!is_hidden(scene, id)) update(id, world_of(scene, id));
+    if (picked == picked_) return;
+  } else {
+    items_.clear();
+    parts_.clear();
+    position_.assign(scene.id_limit(), kNotDrawn);
+    each_shown(scene, [&](PartId id, const Affine& world) {
+      const Part& part = scene.part(id);
+      if (!part.mesh) return;
+      position_[id] = static_cast<std::uint32_t>(items_.size());
+      items_.push_back({part.mesh, world, &part.colours, false, false});
+      parts_.push_back(id);
+    });
+  }
+  picked_ = picked;
+  const std::vector<bool> marked = marked_within(scene, picked);
+  for (std::size_t i = 0; i < parts_.size(); ++i) items_[i].picked = marked[parts_[i]];
+}
+
+void DrawList::add_ghosts(const Scene& scene, std::span<const std::pair<PartId, Affine>> ghosts) {
+  if (ghosts.empty()) return;
+  ghosts_of_ = scene;
+  for (const auto& [id, world] : ghosts)
+    if (const Part* part = ghosts_of_.find(id); part && part->mesh)
+      items_.push_back({part->mesh, world, &part->colours, false, true});
+}
+
+}  // namespace tack

@@ -11,15 +11,21 @@ bool DrawList::can_update(const std::vector<PartId>& changed, const Scene& scene
   });
 }
 
-void DrawList::update(PartId id, const Affine& world) {
-  const Part& part = scene_.part(id);
-  if (part.hidden) return;
-  if (const std::uint32_t at = position_[id]; at != kNotDrawn) {
-    items_[at].mesh = part.mesh;
-    items_[at].world = world;
-    items_[at].colours = &part.colours;
+// The items of a part and of everything below it; without recursion, for trees may be deep.
+void DrawList::update(PartId top, const Affine& top_world) {
+  std::vector<std::pair<PartId, Affine>> pending{{top, top_world}};
+  while (!pending.empty()) {
+    const auto [id, world] = pending.back();
+    pending.pop_back();
+    const Part& part = scene_.part(id);
+    if (part.hidden) continue;
+    if (const std::uint32_t at = position_[id]; at != kNotDrawn) {
+      items_[at].mesh = part.mesh;
+      items_[at].world = world;
+      items_[at].colours = &part.colours;
+    }
+    for (const PartId child : part.children) pending.emplace_back(child, world * scene_.part(child).local);
   }
-  for (const PartId child : part.children) update(child, world * scene_.part(child).local);
 }
 
 void DrawList::show(const Scene& scene, const std::vector<PartId>& picked) {

@@ -45,10 +45,7 @@ Result<Mat3> axes_for(const FitBox& fit, const Scene& scene, PartId id) {
     for (const Vec3& p : part.mesh->positions()) points.push_back(world.linear * p);
     return tightest_axes(points, main_directions(*part.mesh, world));
   }
-  if (fit.to.size() == 1) {
-    const Turned turned{Turned::Kind::Tack, kNoPart, fit.to.front()};
-    return wanted_axes(turned, scene, id);
-  }
+  if (fit.to.size() == 1) return wanted_axes({Turned::Kind::Tack, kNoPart, fit.to.front()}, scene, id);
   std::array<Vec3, 3> p;
   for (std::size_t i = 0; i < 3; ++i) {
     const auto tack = find_tack(scene, *fit.to[i]);
@@ -220,8 +217,12 @@ const Table<FitBox>& table_of(const FitBox*) {
      .needed = true, .always = true, .doc = "the parts whose own axes turn"},
     {.key = "to", .name = "Fit to",
      .at = [](FitBox& f, std::size_t i) { return i < f.to.size() ? Slot(&f.to[i]) : Slot(); },
-     .ask = "Click an edge or a face; of three places, the first is where x begins, the second where it points, the "
-            "third lies in the plane of x and y.", .waiting = "a place",
+     .asks = [](const FitBox& f, std::size_t i) -> std::string_view {
+           constexpr std::string_view kOfThree[] = {"Click the place where x begins.", "Click the place x points to.",
+                                                    "Click a third place, in the plane of x and y."};
+           return f.to.size() < 2 ? "Click an edge or a face." : kOfThree[i % 3];
+         },
+     .waiting = "a place",
      .count = [](const FitBox& f) { return std::max<std::size_t>(1, f.to.size()); },
      .options = [](const FitBox&, const Scene&, std::size_t i) {
            // The second and third of three places are only clicked anew.

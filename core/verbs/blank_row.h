@@ -50,11 +50,12 @@ template <class V>
 struct Row {
   std::string_view key;   ///< in a steps file; one that begins with '.' names a blank that only sentences have
   std::string_view name;  ///< for tooltips, screen readers and tests: "Gap"
-  Slot (*at)(V&, std::size_t) = nullptr;  ///< not given: it is nothing that the verb keeps
-  EntryKind kind = EntryKind::Length;     ///< of an amount
-  std::span<const Choice> choices = {};   ///< in the order of the values (false, true for a flag)
-  std::string_view ask = {};              ///< what the message line says while a click is wanted
-  std::string_view waiting = {};          ///< what stands in the sentence while it is empty: "a place on it"
+  Slot (*at)(V&, std::size_t) = nullptr;                      ///< not given: it is nothing that the verb keeps
+  EntryKind kind = EntryKind::Length;                         ///< of an amount
+  std::span<const Choice> choices = {};                       ///< in the order of the values (false, true for a flag)
+  std::string_view ask = {};                                  ///< what the message line says while a click is wanted
+  std::string_view (*asks)(const V&, std::size_t) = nullptr;  ///< the same, where it is not alike for all its values
+  std::string_view waiting = {};  ///< what stands in the sentence while it is empty: "a place on it"
   Role role = Role::None;
   bool needed = false;                             ///< a steps file must have it
   bool (*needed_if)(const V&) = nullptr;           ///< the same, beside what else is given

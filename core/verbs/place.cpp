@@ -115,7 +115,7 @@ Result<void> place_one(const Place& place, Scene& scene, PartId id) {
     } else {
       // Along components that were left alone the part does not move at all: start from where it really is.
       const Vec3 target = place.axes.kind == AxesKind::World ? now.position : frame * now.position;
-      if (const auto ok = put_pivot(scene, id, target); !ok) return ok;
+      if (auto ok = put_pivot(scene, id, target); !ok) return ok;
     }
   }
   Part part = scene.part(id);

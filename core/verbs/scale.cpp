@@ -58,7 +58,7 @@ std::optional<double> size_now(const Scale& s, const Scene& scene, std::size_t a
 Result<void> factor_from_json(Scale& s, const Json& json, const Scene& scene) {
   // One number alone is the same factor along all axes.
   if (json.is_number() || json.is_string()) {
-    const auto ok = into(s.factor[0], amount_from_json(json, EntryKind::Factor, "factor", scene, 1));
+    auto ok = into(s.factor[0], amount_from_json(json, EntryKind::Factor, "factor", scene, 1));
     s.factor[1] = s.factor[2] = s.factor[0];
     return ok;
   }

@@ -172,7 +172,8 @@ std::string name_of_blank(const Verb& verb, BlankId blank) {
   return std::visit([&](const auto& v) { return tack::name_of_blank(v, blank); }, verb);
 }
 std::string_view ask_of(const Verb& verb, BlankId blank) {
-  return All::of_row(verb, blank, std::string_view(), [](const auto&, const auto& row) { return row.ask; });
+  return All::of_row(verb, blank, std::string_view(),
+                     [&](const auto& v, const auto& row) { return row.asks ? row.asks(v, blank.index) : row.ask; });
 }
 Role role_of(const Verb& verb, BlankId blank) {
   return All::of_row(verb, blank, Role::None, [](const auto&, const auto& row) { return row.role; });

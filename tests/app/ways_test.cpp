@@ -8,6 +8,8 @@
 
 #include "app/workbench.h"
 #include "core/catch/catch_scene.h"
+#include "core/math/degrees.h"
+#include "core/mesh/features.h"
 #include "tests/app/desk.h"
 
 using namespace tack;
@@ -192,16 +194,17 @@ TEST_CASE("the box is made to fit an edge, and three places, that are clicked", 
   const Vec3 vertex = desk.point({TackKind::Vertex, channel, 2, {}});
   desk.take_from_button("group own size", "Make the box fit three places …");
   CHECK(desk.sentence().startsWith("Make the box of Channel 3 fit to"));
-  CHECK(desk.message().contains("the first is where x begins"));
+  CHECK(desk.message().startsWith("Click the place where x begins."));
   // Three corners of the base board: its box lies along the world's axes.
   const PartId board = desk.part("Base board");
   const Vec3 a = desk.point(box_point(board, {0, 0, 1})), b = desk.point(box_point(board, {1, 0, 1}));
   desk.click(desk.at(a));
-  CHECK(desk.message().contains("the second where it points"));
+  CHECK(desk.message().startsWith("Click the place x points to."));
   desk.key(Qt::Key_Escape);  // one place back
-  CHECK(desk.message().contains("the first is where x begins"));
+  CHECK(desk.message().startsWith("Click the place where x begins."));
   desk.click(desk.at(a));
   desk.click(desk.at(b));
+  CHECK(desk.message().startsWith("Click a third place, in the plane of x and y."));
   // The third by keys.
   desk.type("0, 900, 0");
   desk.key(Qt::Key_Return);
@@ -398,4 +401,52 @@ TEST_CASE("skew that a new parent or a typed angle makes can be baked, avoided o
   CHECK(placement(desk, channel).skew == Vec3{});
   CHECK(distance(desk.point({TackKind::Vertex, channel, 7, {}}), vertex) < 1e-9);
   CHECK(steps(desk) == 4);
+}
+
+TEST_CASE("an opened rotation takes the line of sight, an edge and another part, and keeps its other blanks",
+          "[ways]") {
+  Desk desk;
+  const PartId hub = desk.part("Hub"), board = desk.part("Base board");
+  const Mat3 before = world_of(desk.scene(), hub).linear;
+  desk.store().pick({hub});
+  desk.key(Qt::Key_O);
+  desk.type("30");
+  desk.key(Qt::Key_Return);
+  open_step(desk, 0);
+  const auto step = [&] { return std::get<Rotate>(desk.store().journal().record().steps.front()->verb); };
+  const auto turned_about = [&](const Vec3& axis) {
+    const Mat3 now = world_of(desk.scene(), hub).linear, wanted = rotation_about(axis, 30) * before;
+    double off = 0;
+    for (std::size_t i = 0; i < 3; ++i) off = std::max(off, distance(now.column[i], wanted.column[i]));
+    return off < 1e-12;
+  };
+  CHECK(turned_about({0, 0, 1}));
+  desk.choose("Round", "the line of sight");
+  CHECK(steps(desk) == 1);
+  CHECK(step().axes.kind == AxesKind::View);
+  CHECK(turned_about(view_frame(desk.stage().view()).column[2]));
+  desk.choose("Round", "an edge (click it)");
+  const FeatureEdge& edge = desk.scene().part(board).mesh->features().edges.front();
+  const TackAddress address{TackKind::Edge, board, edge.a, {0.5, 0, 0}, edge.b};
+  desk.type("= " + QString::fromStdString(address_text(desk.scene(), address)));
+  desk.key(Qt::Key_Return);
+  CHECK(steps(desk) == 1);
+  REQUIRE(step().round.edge == address);
+  CHECK(step().angle.value == 30);
+  const Vec3 along =
+      normalized(desk.point({TackKind::Vertex, board, edge.b, {}}) - desk.point({TackKind::Vertex, board, edge.a, {}}));
+  CHECK((turned_about(along) || turned_about(-along)));
+  // A step that turns like a part, given another part: which axes, which way and about what stay.
+  desk.key(Qt::Key_Z, Qt::ControlModifier);
+  Rotate like;
+  like.what = {hub};
+  like.like = {desk.part("Channel 3"), {true, false, false}, true};
+  like.about = bottom();
+  const int count = static_cast<int>(steps(desk));
+  desk.store().perform(like);
+  open_step(desk, count);
+  desk.give("Like", "Post 4");
+  CHECK(static_cast<int>(steps(desk)) == count + 1);
+  like.like.part = desk.part("Post 4");
+  CHECK(desk.store().journal().record().steps.back()->verb == Verb(like));
 }

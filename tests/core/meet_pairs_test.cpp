@@ -129,6 +129,23 @@ TEST_CASE("points in a line or in one place are recognised, and the smallest tur
   CHECK(same.factor == 1);
 }
 
+TEST_CASE("of several pairs the one that is not exact is told, under its own number") {
+  Scene s;
+  s.add(part_of("Hall", cube(100000)));
+  s.add(part_of("Peg", cube(1)));
+  // Of the hall 1e-4 mm is still exact, its bound being 1e-9 of its size; of the peg half of that is not.
+  const Vec3 hall = at(s, vertex(1, 7)), peg = at(s, vertex(2, 7));
+  REQUIRE(exact_bound(s, vertex(1, 7), point(hall)) > 1e-4);
+  REQUIRE(exact_bound(s, vertex(2, 7), point(peg)) < 5e-5);
+  Meet meet = of_pairs({{vertex(1, 7), point(hall + Vec3{1e-4, 0, 0})}, {vertex(2, 7), point(peg + Vec3{5e-5, 0, 0})}});
+  meet.what = {1, 2};
+  meet.shared = true;
+  CHECK(remaining_words(meet, s, kMillimetres) == "pair 2 within 0.01 mm");
+  // A pair that is not there any more does not count the others down.
+  meet.from = vertex(9, 0);
+  CHECK(remaining_words(meet, s, kMillimetres) == "pair 2 within 0.01 mm");
+}
+
 TEST_CASE("two pairs: the first exact, the second in direction, and exact where the size may change") {
   Scene s;
   s.add(part_of("Rail", cube(10)));

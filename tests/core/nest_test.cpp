@@ -52,7 +52,7 @@ TEST_CASE("a group keeps places, stands where asked, and can be taken apart agai
   CHECK_FALSE(tack::apply(Ungroup{{1}}, s));
 }
 
-TEST_CASE("copies are linked or not, with everything below, and names count on") {
+TEST_CASE("copies are instances or not, with everything below, and names count on") {
   Scene s = posts();
   s.add(part_of("Collar", cube(5), {}, 2));
   Copy copy;

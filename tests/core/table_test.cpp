@@ -355,3 +355,38 @@ TEST_CASE("it is 0 in a blank for a change, in files and in the window", "[table
   CHECK(it_in(*scale, blank_of(*scale, "size", 0), s) == 30);
   CHECK(own_size(done(*scale, s), 2).x == 15);
 }
+
+TEST_CASE("every verb that gives a name holds it to the same rule") {
+  const auto named = [](const std::string& name) {
+    Rename rename{1, name};
+    Group group;
+    group.what = {1};
+    group.name = name;
+    Keep keep;
+    keep.at = point({1, 2, 3});
+    keep.name = name;
+    AddGuide guide;
+    guide.at = point({1, 2, 3});
+    guide.name = name;
+    EditTie edit{"joint", EditTie::Do::Rename, name};
+    Meet meet;
+    meet.from = vertex(1, 0);
+    meet.to = point({1, 2, 3});
+    meet.tie = true;
+    meet.tie_name = name;
+    return std::vector<Verb>{rename, group, keep, guide, edit, meet};
+  };
+  for (const Verb& verb : named("Sill 3")) CHECK(check(verb));
+  for (const Verb& verb : named("Sill\n3")) {
+    INFO(key_of(verb));
+    const auto ok = check(verb);
+    REQUIRE_FALSE(ok);
+    CHECK(ok.error().what == "A name cannot have line breaks or control characters in it.");
+  }
+  for (const Verb& verb : named(std::string(201, 'x'))) {
+    INFO(key_of(verb));
+    const auto ok = check(verb);
+    REQUIRE_FALSE(ok);
+    CHECK(ok.error().what == "This name is longer than 200 characters.");
+  }
+}

@@ -249,6 +249,9 @@ TEST_CASE("empty files, folders, wrong endings and bombs are refused") {
   CHECK(message(read_text("hello", "a.txt")).find(".txt") != std::string::npos);
   CHECK_FALSE(read_delivery(std::filesystem::path("/"), {}));
   CHECK_FALSE(read_delivery(std::filesystem::path("/no/such/file.glb"), {}));
+  // A header that says the file is shorter than itself, and a JSON chunk longer than the file.
+  std::string glb("glTF\x02\0\0\0\0\0\0\0\xe8\x03\0\0JSON", 20);
+  CHECK_FALSE(message(read_text(glb, "a.glb")).empty());
   // Counts that promise terabytes.
   std::string stl(84, 'x');
   stl.replace(80, 4, "\xff\xff\xff\xff");

@@ -242,9 +242,10 @@ void SentenceBar::lay_out() {
     } else {
       w = QFontMetrics(word->font()).horizontalAdvance(static_cast<QLabel*>(word)->text());
     }
-    // A line may break before a blank or a word, not before a comma or a full stop.
+    // A line may break before a blank or a word, not before a comma, a dot or a sign.
     const auto* label = qobject_cast<QLabel*>(word);
-    const bool breaks = button || (label && !label->text().isEmpty() && (label->text().trimmed().size() > 2));
+    const QString letters = label ? label->text().trimmed() : QString();
+    const bool breaks = button || (!letters.isEmpty() && letters.front().isLetterOrNumber());
     if (x + w > limit && x > kMargin && breaks) {
       x = kMargin;
       ++line;

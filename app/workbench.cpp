@@ -8,8 +8,6 @@ namespace tack {
 
 namespace {
 
-constexpr quint64 kHoldMilliseconds = 300;
-
 bool same_states(const std::vector<TieState>& a, const std::vector<TieState>& b) {
   return std::equal(a.begin(), a.end(), b.begin(), b.end(), [](const TieState& x, const TieState& y) {
     return x.kind == y.kind && x.gap == y.gap && x.angle == y.angle && x.beyond == y.beyond && x.from == y.from &&
@@ -407,7 +405,7 @@ bool Workbench::key_release(const QKeyEvent& event) {
   }
   if (event.isAutoRepeat() || event.key() != held_key_ || held_key_ == 0) return false;
   // A tap is told from a hold by the events' own times: a busy machine delivers both late.
-  used_ |= event.timestamp() - held_since_ >= kHoldMilliseconds;
+  used_ |= event.timestamp() - held_since_ >= hold_milliseconds;
   let_go();
   return true;
 }

@@ -72,6 +72,9 @@ class Workbench : public QObject {
   /// Into how many equal parts edges are divided for catching.
   int edge_parts() const { return edge_parts_; }
   void set_edge_parts(int parts);
+  /// A verb's key that is down for longer than this is held, not tapped: the verb is used for the moment. Tests, whose
+  /// events come as late as the machine is busy, set it.
+  quint64 hold_milliseconds = 300;
   /// Whether C is held: the kinds are listed with their digits.
   bool shows_kinds() const { return c_held_; }
 

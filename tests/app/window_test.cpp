@@ -58,9 +58,11 @@ TEST_CASE("verbs are switched by tapping a key, used for a moment by holding it"
   CHECK(bench.verb().name == "Move");
   QTest::keyPress(desk.window().windowHandle(), Qt::Key_U);
   CHECK(bench.verb().name == "Measure");
+  bench.hold_milliseconds = 300;
   QTest::qWait(350);
   QTest::keyRelease(desk.window().windowHandle(), Qt::Key_U);
   CHECK(bench.verb().name == "Move");
+  bench.hold_milliseconds = 60000;
   desk.key(Qt::Key_Escape);
   CHECK(bench.verb().name == "Pick");
   desk.click_widget("verb Meet");

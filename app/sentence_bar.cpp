@@ -148,19 +148,19 @@ QSize SentenceBar::minimumSizeHint() const { return {200, std::max(2, lines_) * 
 
 namespace {
 
-// Long plain text in pieces of one word each, so that lines can break in it.
+// Plain text in pieces of one word each, so that lines can break in it and a comma stays with what it follows.
 Sentence in_pieces(const Sentence& sentence) {
-  constexpr std::size_t kShort = 12;
   Sentence pieces;
   for (const Word& word : sentence) {
-    if (word.blank || word.text.size() <= kShort) {
+    if (word.blank || word.text.empty()) {
       pieces.push_back(word);
       continue;
     }
     for (std::size_t begin = 0; begin < word.text.size();) {
       std::size_t end = word.text.find(' ', word.text.find_first_not_of(' ', begin));
       end = end == std::string::npos ? word.text.size() : end + 1;
-      pieces.push_back({word.text.substr(begin, end - begin)});
+      pieces.push_back(word);
+      pieces.back().text = word.text.substr(begin, end - begin);
       begin = end;
     }
   }
@@ -224,7 +224,8 @@ void SentenceBar::lay_out() {
   const int right = width() - kMargin;
   back_->adjustSize();
   back_->move(right - back_->width(), (height() - back_->height()) / 2);
-  const int limit = back_->x() - 12;
+  constexpr int kHanging = 12;  // a comma after the last word of a line stands in the margin
+  const int limit = back_->x() - kHanging;
   // First the lines, then their places: one line stands in the middle, two fill the space.
   struct Spot {
     QWidget* widget;
@@ -242,16 +243,15 @@ void SentenceBar::lay_out() {
     } else {
       w = QFontMetrics(word->font()).horizontalAdvance(static_cast<QLabel*>(word)->text());
     }
-    // A line may break before a blank or a word, not before a comma, a dot or a sign.
+    // A line may break before a blank or a word, not before a comma, a dot or a sign that stands alone.
     const auto* label = qobject_cast<QLabel*>(word);
-    const QString letters = label ? label->text().trimmed() : QString();
-    const bool breaks = button || (!letters.isEmpty() && letters.front().isLetterOrNumber());
+    const QString text = label ? label->text() : QString();
+    const bool breaks = button || std::any_of(text.begin(), text.end(), [](QChar c) { return c.isLetterOrNumber(); });
     if (x + w > limit && x > kMargin && breaks) {
       x = kMargin;
       ++line;
       // The spaces before a word that begins a line stand in the margin.
       if (label) {
-        const QString text = label->text();
         qsizetype spaces = 0;
         while (spaces < text.size() && text[spaces] == ' ') ++spaces;
         x -= QFontMetrics(label->font()).horizontalAdvance(text.left(spaces));
@@ -269,7 +269,7 @@ void SentenceBar::lay_out() {
   }
   for (const Spot& p : places) {
     const int y = top + p.line * kLine;
-    p.widget->setGeometry(p.x, y, std::min(p.width, limit - p.x), kLine);
+    p.widget->setGeometry(p.x, y, std::min(p.width, limit + kHanging - p.x), kLine);
     auto* button = qobject_cast<BlankButton*>(p.widget);
     if (button && entry_->isVisible() && button->blank() == entry_blank_) {
       entry_->setGeometry(p.x, y + 1, p.width, kLine - 2);

@@ -30,6 +30,7 @@ void DrawList::update(PartId top, const Affine& top_world) {
 
 void DrawList::show(const Scene& scene, const std::vector<PartId>& picked) {
   items_.resize(parts_.size());
+  ghosts_of_ = {};  // it would keep a document that has been closed
   const std::vector<PartId> changed = scene.unlike(scene_);
   const bool same_parts = can_update(changed, scene);
   scene_ = scene;

@@ -49,6 +49,26 @@ TEST_CASE("at 1280 × 800 nothing is cut and the stage has half of the window", 
   }
 }
 
+TEST_CASE("a sentence breaks into lines between words, wherever its names end, and no word of it is cut", "[window]") {
+  Desk desk;
+  const PartId hub = desk.part("Hub");
+  auto& bar = desk.window().sentence_bar();
+  for (const int key : {Qt::Key_M, Qt::Key_O, Qt::Key_A, Qt::Key_V}) {
+    for (int length = 1; length <= 60; length += 2) {
+      desk.store().perform(Rename{hub, std::string(static_cast<std::size_t>(length), 'n')});
+      desk.store().pick({hub});
+      desk.window().bench().use(id_of<Pick>);
+      desk.key(key);
+      INFO(desk.sentence().toStdString());
+      for (const auto* label : bar.findChildren<QLabel*>()) {
+        if (!label->isVisible() || label->text().trimmed().isEmpty()) continue;
+        INFO("\"" << label->text().toStdString() << "\"");
+        CHECK(label->width() >= label->fontMetrics().horizontalAdvance(label->text().trimmed()));
+      }
+    }
+  }
+}
+
 TEST_CASE("verbs are switched by tapping a key, used for a moment by holding it", "[keys]") {
   Desk desk;
   auto& bench = desk.window().bench();

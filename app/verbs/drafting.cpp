@@ -325,8 +325,7 @@ void Drafting::edit(Verb verb, BlankId blank, bool by_mouse) {
   set(std::move(next));
 }
 
-void Drafting::share_settings(const Verb& before, const Verb& after) {
-  Verb was = before, is = after;
+void Drafting::share_settings(const Verb& was, const Verb& is) {
   const auto doing = std::exchange(draft_.state, State::Doing);
   if (const Axes* a = axes_in(was), *b = axes_in(is); a && b && *a != *b && shares_axes(is)) store_.set_axes(*b);
   const auto *a = std::get_if<Rotate>(&was), *b = std::get_if<Rotate>(&is);
@@ -354,9 +353,8 @@ bool Drafting::act(const Verb& asked, bool by_mouse) {
   }
   at_hand_[id(verb)] = next_after(verb);
   // The axes that X, Y and Z have chosen hold until they choose others; a meeting's are its own.
-  Verb was = before.verb;
-  if (const AxisSet* chosen = limits_in(was);
-      chosen && before.state == State::Filling && was.index() == verb.index() && !std::holds_alternative<Meet>(verb))
+  if (const AxisSet* chosen = limits_in(before.verb);
+      chosen && before.state == State::Filling && id(before.verb) == id(verb) && !std::holds_alternative<Meet>(verb))
     *limits_in(at_hand_[id(verb)]) = *chosen;
   Draft next{State::Done, verb, again ? before.step : count, {}, Click::None};
   // After a gesture, in a step of the record that was opened, and where the next one would first need a click, a typed
@@ -494,7 +492,7 @@ BlankId Drafting::leading() const {
   std::size_t axis = 0;
   if (dragging()) {
     if (const auto only = only_axis(grip_.pull.handle.axes)) axis = *only;
-  } else if (Verb copy = verb; const AxisSet* limits = limits_in(copy)) {
+  } else if (const AxisSet* limits = limits_in(verb)) {
     // The first of those that X, Y and Z have chosen.
     axis = static_cast<std::size_t>(std::find(limits->begin(), limits->end(), true) - limits->begin()) % 3;
   }

@@ -151,7 +151,7 @@ class Drafting : public QObject {
   bool act(const Verb& verb, bool by_mouse);
   void edit(Verb verb, BlankId blank, bool by_mouse);
   void give_place(BlankId blank, const Caught& caught, Qt::KeyboardModifiers modifiers);
-  void share_settings(const Verb& before, const Verb& after);
+  void share_settings(const Verb& was, const Verb& is);
   ChoiceContext choice_context() const;
   Marks make_marks() const;
   void mark_places(const Verb& verb, Marks& marks) const;

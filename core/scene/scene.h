@@ -34,7 +34,8 @@ struct TypedGroup {
   friend bool operator==(const TypedGroup&, const TypedGroup&) = default;
 };
 
-/// What was typed of a part's placement. Few parts have any, so those that have share it.
+/// What was typed of a part's placement. It stands beside the part, whose versions share it: parts are copied with
+/// every step and every move of the pointer, and few have any.
 struct TypedNumbers {
   TypedGroup position, rotation, scale;
 };
@@ -213,7 +214,8 @@ Box world_box_of(const Scene& scene);
 
 /// Whether `ancestor` is `id` itself or somewhere above it.
 bool is_within(const Scene& scene, PartId id, PartId ancestor);
-/// For each id whether the part is one of `ids` or below one of them. O(those).
+/// For each id whether the part is one of `ids` or below one of them. O(parts marked), and a bit
+/// for every id.
 std::vector<bool> marked_within(const Scene& scene, const std::vector<PartId>& ids);
 /// Whether the part or one of its parents is hidden.
 bool is_hidden(const Scene& scene, PartId id);

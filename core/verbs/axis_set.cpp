@@ -8,7 +8,7 @@ std::optional<std::size_t> only_axis(const AxisSet& axes) {
 }
 
 AxisSet toggled(AxisSet axes, std::size_t axis) {
-  const AxisSet all{true, true, true};
+  const AxisSet& all = kAxisSets[0];
   if (axes == all) axes = kNoAxes;
   axes[axis] = !axes[axis];
   return axes == kNoAxes ? all : axes;

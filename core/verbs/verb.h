@@ -142,9 +142,11 @@ bool without_last_place(Verb& verb);
 
 /// The axes of a verb that has them, its [what], its copy that stays: what every verb has alike.
 Axes* axes_in(Verb& verb);
+inline const Axes* axes_in(const Verb& verb) { return axes_in(const_cast<Verb&>(verb)); }
 std::vector<PartId>* what_in(Verb& verb);
 bool* copy_in(Verb& verb);
 /// The axes that a verb from place to place is limited to; null for a verb that has none.
 AxisSet* limits_in(Verb& verb);
+inline const AxisSet* limits_in(const Verb& verb) { return limits_in(const_cast<Verb&>(verb)); }
 
 }  // namespace tack

@@ -34,8 +34,14 @@ inline Mat3 transpose(const Mat3& m) {
 
 inline double determinant(const Mat3& m) { return dot(m.column[0], cross(m.column[1], m.column[2])); }
 
-/// The inverse by cofactors; nullopt when the determinant is zero or not finite.
+/// The inverse by cofactors, put right by residuals in long double where the matrix is so ill-conditioned that they are
+/// off by more than 1e-12: then within a few units of the last place times the condition number, not its square.
+/// nullopt when the determinant is zero or not finite.
 std::optional<Mat3> inverse(const Mat3& m);
+
+/// x with a · x = b, given the inverse of `a`. Where the product is off by more than 1e-13 of the largest entry it is
+/// put right by its residual in long double until it cannot be bettered.
+Mat3 solved(const Mat3& a, const Mat3& inverse_of_a, const Mat3& b);
 
 /// The matrix of cofactors, det(m) · (m⁻¹)ᵀ: it carries the cross product of two vectors to that of their images. Needs
 /// no inverse, so it exists for singular matrices too.

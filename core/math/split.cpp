@@ -116,6 +116,20 @@ Mat3 rotation_from_quaternion(const std::array<double, 4>& q) {
   return r;
 }
 
+Mat3 proper_turn(const Mat3& linear, const Vec3& previous_signs) {
+  const auto split = split_linear(linear, previous_signs);
+  return split ? split->rotation : squared_up(linear);
+}
+
+bool is_similarity(const Mat3& m) {
+  const double a = length(m.column[0]), b = length(m.column[1]), c = length(m.column[2]);
+  const double tolerance = 1e-12 * a;
+  return a > 0 && std::abs(a - b) <= tolerance && std::abs(a - c) <= tolerance &&
+         std::abs(dot(m.column[0], m.column[1])) <= tolerance * a &&
+         std::abs(dot(m.column[1], m.column[2])) <= tolerance * a &&
+         std::abs(dot(m.column[0], m.column[2])) <= tolerance * a;
+}
+
 Mat3 squared_up(const Mat3& linear) {
   Vec3 x = normalized(linear.column[0]);
   if (length_squared(x) == 0) x = {1, 0, 0};

@@ -41,6 +41,14 @@ std::array<double, 4> quaternion_from_rotation(const Mat3& rotation);
 /// identity. Quaternions of quarter turns (components 0, ±√½, ±1, ±½) give exact zeros and ones.
 Mat3 rotation_from_quaternion(const std::array<double, 4>& q);
 
+/// The proper turn of the split of `linear`, with the signs of `previous_signs` taken out as split_linear() does it:
+/// the axes that a part's rotation reads. For a mirrored part whose rotation reads 0, 0, 0 it is the identity. Where a
+/// factor would be zero, squared_up().
+Mat3 proper_turn(const Mat3& linear, const Vec3& previous_signs);
+
+/// Whether `linear` only turns and scales evenly, within 1e-12 (a mirror included): turns stay turns under it.
+bool is_similarity(const Mat3& linear);
+
 /// The orthonormal right-handed frame of `linear`: its x column normalised, then y squared up against it, then z.
 /// Falls back to world axes where a column vanishes or is parallel to the one before.
 Mat3 squared_up(const Mat3& linear);

@@ -97,7 +97,7 @@ TEST_CASE("points in a line are told wherever the line lies, and the smallest tu
       line.emplace_back(o + a * along, t + b * along);
     }
     const RigidFit fit = fit_rigid(line, false);
-    CHECK(fit.rank == 1);
+    CHECK(fit.open == RigidFit::Open::AboutLine);
     CHECK(distance(fit.rotation * a, b) < 1e-12);
     // The smallest turn: its axis is square to both.
     const Vec3 axis = normalized(cross(a, b));
@@ -105,7 +105,7 @@ TEST_CASE("points in a line are told wherever the line lies, and the smallest tu
     // With one point off the line by a thousandth of a thousandth it is determined.
     line[2].first = line[2].first + normalized(cross(a, chance.direction())) * 1e-3;
     line[2].second = t + fit.rotation * (line[2].first - o);
-    CHECK(fit_rigid(line, false).rank == 2);
+    CHECK(fit_rigid(line, false).open == RigidFit::Open::Nothing);
   }
 }
 

@@ -6,16 +6,28 @@
 #include <cmath>
 #include <numbers>
 
+#include "core/entry/rational.h"
 #include "core/math/degrees.h"
 
 namespace tack {
 namespace {
 
-// A value with its power of the unit: 0 is a plain number, 1 a length (or angle), 2 an area, and so on.
+// A value with its power of the unit: 0 is a plain number, 1 a length (or angle), 2 an area, and so on. As long as it
+// is a fraction of whole numbers it is also kept as one, so that only the end result is rounded.
 struct Value {
   double number = 0;
   int power = 0;
+  std::optional<Rational> exact = std::nullopt;
 };
+
+Value fraction(const std::optional<Rational>& exact, double number, int power) {
+  return {exact ? exact->nearest() : number, power, exact};
+}
+
+template <class Operation>
+std::optional<Rational> both(const Value& a, const Value& b, Operation operation) {
+  return a.exact && b.exact ? operation(*a.exact, *b.exact) : std::nullopt;
+}
 
 struct Failure {
   EntryError error;
@@ -23,6 +35,9 @@ struct Failure {
 
 bool is_letter(char c) { return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || (c & 0x80) != 0; }
 bool is_digit(char c) { return c >= '0' && c <= '9'; }
+
+// The power of a length that is read where an angle or a factor is wanted: far from any that a unit of those comes to.
+constexpr int kLengthElsewhere = 1000;
 
 // Recursive descent over the text. Failures travel as an exception inside this file only: a parser that checks an
 // expected after every rule is twice as long and no clearer.
@@ -39,13 +54,16 @@ class Parser {
     skip_space();
     if (at_ < text_.size()) unexpected();
     if (v.power != 0 && v.power != 1) stop(0, text_.size(), wrong_power(v.power));
-    const double result = v.power == 0 ? v.number * default_unit() : v.number;
+    const double result = v.power == 0 ? times(v, default_unit(), 0).number : v.number;
     if (!std::isfinite(result)) stop(0, text_.size(), "The result is too large to be a number.");
     return result + 0.0;
   }
 
  private:
   std::string wrong_power(int power) const {
+    if (context_.kind != EntryKind::Length && std::abs(power) >= kLengthElsewhere / 2)
+      return fmt::format("This comes to a length, and {} {} is needed. Divide it by another length.",
+                         context_.kind == EntryKind::Angle ? "an" : "a", noun());
     if (context_.kind != EntryKind::Length)
       return fmt::format("This is no {}: two of them were multiplied or divided.", noun());
     if (power == 2) return "This comes to square millimetres; a length is needed.";
@@ -64,7 +82,10 @@ class Parser {
     if (is_letter(text_[at_])) {
       while (end < text_.size() && is_letter(text_[end])) ++end;
       const std::string word(text_.substr(at_, end - at_));
-      stop(at_, end, fmt::format("\"{}\" is not a {} unit or a value known here.", word, noun()));
+      stop(at_, end,
+           context_.kind == EntryKind::Factor
+               ? fmt::format("\"{}\" is no value known here.", word)
+               : fmt::format("\"{}\" is no unit of {} and no value known here.", word, noun()));
     }
     stop(at_, end, fmt::format("\"{}\" does not belong here.", std::string(text_.substr(at_, end - at_))));
   }
@@ -93,8 +114,12 @@ class Parser {
   void match_powers(Value& a, Value& b) const {
     // A plain number joins a sum of lengths in the unit in use.
     if (a.power == b.power) return;
-    if (a.power == 0) a = {a.number * std::pow(default_unit(), b.power), b.power};
-    if (b.power == 0) b = {b.number * std::pow(default_unit(), a.power), a.power};
+    Value& plain = a.power == 0 ? a : b;
+    const int power = a.power == 0 ? b.power : a.power;
+    if (plain.power != 0) return;
+    for (int i = 0; i < std::abs(power); ++i)
+      plain = power > 0 ? times(plain, default_unit(), 0) : over(plain, default_unit());
+    plain.power = power;
   }
 
   Value sum(int depth) {
@@ -108,7 +133,8 @@ class Parser {
       Value right = product(depth);
       match_powers(left, right);
       if (left.power != right.power) stop(start, at_, "These two cannot be added: they are of different kinds.");
-      left.number += plus ? right.number : -right.number;
+      const auto exact = both(left, right, [&](const auto& a, const auto& b) { return plus ? a + b : a - b; });
+      left = fraction(exact, left.number + (plus ? right.number : -right.number), left.power);
     }
   }
 
@@ -122,8 +148,9 @@ class Parser {
       if (!times && !over) return left;
       const Value right = signed_value(depth);
       if (over && right.number == 0) stop(operation, at_, "This divides by zero.");
-      left.number = times ? left.number * right.number : left.number / right.number;
-      left.power += times ? right.power : -right.power;
+      const auto exact = both(left, right, [&](const auto& a, const auto& b) { return times ? a * b : a / b; });
+      left = fraction(exact, times ? left.number * right.number : left.number / right.number,
+                      left.power + (times ? right.power : -right.power));
     }
   }
 
@@ -132,7 +159,7 @@ class Parser {
     skip_space();
     if (take("-") || take("−")) {
       const Value v = signed_value(depth + 1);
-      return {-v.number, v.power};
+      return {-v.number, v.power, v.exact ? Rational::of(-v.exact->top(), v.exact->bottom()) : std::nullopt};
     }
     if (take("+")) return signed_value(depth + 1);
     return primary(depth);
@@ -173,7 +200,7 @@ class Parser {
     if (name == "sqrt") {
       if (v.number < 0) stop(start, at_, "There is no root of a negative number.");
       if (v.power % 2 != 0) stop(start, at_, "The root of this is not a length.");
-      return {std::sqrt(v.number), v.power / 2};
+      return {std::sqrt(v.number), v.power / 2, std::nullopt};
     }
     if (v.power != 0 && context_.kind != EntryKind::Angle) stop(start, at_, "An angle in degrees belongs in here.");
     const SinCos s = sin_cos_degrees(v.number);
@@ -194,18 +221,30 @@ class Parser {
     at_ = close + 1;
     const auto value = context_.read ? context_.read(name, part) : std::nullopt;
     if (!value) stop(start, at_, fmt::format("There is no {} of a part named \"{}\".", name, part));
-    return {*value, context_.kind == EntryKind::Length ? 1 : 0};
+    // Two lengths divided are a number, which may stand anywhere; one alone only where a length is wanted.
+    return {*value, context_.kind == EntryKind::Length ? 1 : kLengthElsewhere};
   }
 
-  double number() {
+  // A value in whole units becomes one in mm or degrees.
+  static Value times(const Value& v, double unit, int power) {
+    const auto size = Rational::meant_by(unit);
+    return fraction(v.exact && size ? *v.exact * *size : std::nullopt, v.number * unit, v.power + power);
+  }
+  static Value over(const Value& v, double unit) {
+    const auto size = Rational::meant_by(unit);
+    return fraction(v.exact && size ? *v.exact / *size : std::nullopt, v.number / unit, v.power);
+  }
+
+  Value number() {
     double value = 0;
+    const std::size_t start = at_;
     const auto [end, error] = std::from_chars(text_.data() + at_, text_.data() + text_.size(), value);
     if (error == std::errc::result_out_of_range)
       stop(at_, static_cast<std::size_t>(end - text_.data()), "This number is too large.");
     if (error != std::errc{}) unexpected();
     at_ = static_cast<std::size_t>(end - text_.data());
     if (peek() == ',' && at_ + 1 < text_.size() && is_digit(text_[at_ + 1])) unexpected();
-    return value;
+    return {value, 0, Rational::from_decimal(text_.substr(start, at_ - start))};
   }
 
   // The size of the unit that stands here, in mm, degrees or 1; consumes it.
@@ -238,69 +277,79 @@ class Parser {
   Value with_unit(Value v) {
     if (v.power != 0) return v;
     const std::size_t before = at_;
-    if (const auto u = unit()) {
-      // "(3 + 4) % …" has no power: a percentage is a plain number.
-      return {scaled(v.number, *u), context_.kind == EntryKind::Factor ? 0 : 1};
-    }
+    if (const auto u = unit()) return in_unit(v, *u);
     at_ = before;
     return v;
   }
 
-  // Percent divides, so that 110 % is the double nearest to 1.1.
-  static double scaled(double number, double unit) { return unit == 0.01 ? number / 100 : number * unit; }
+  // "(3 + 4) %" has no power: a percentage is a plain number, and percent divides, so that 110 % is 1.1. Radians are no
+  // fraction of a degree.
+  Value in_unit(const Value& v, double unit) const {
+    if (context_.kind == EntryKind::Factor) return over(v, 100);
+    if (unit == 180 / std::numbers::pi) return {v.number * unit, 1, std::nullopt};
+    return times(v, unit, 1);
+  }
 
   // A number; or numbers with fractions and units that add up: 2 ft 6 1/2 in.
   Value quantity() {
     bool any = false;
-    double total = 0;
+    Value total{0, 0, Rational()};
     for (;;) {
       const std::size_t start = at_;
-      double value = number();
+      Value value = number();
       const std::size_t after_number = at_;
       // "6 1/2" or "3/8" in front of a unit is one number.
       skip_space();
-      bool fraction = false;
+      bool whole = true;
       const std::size_t part = at_;
       if (is_digit(peek()) && at_ > after_number) {
-        const double top = number();
+        const Value top = number();
         skip_space();
         if (take("/")) {
           skip_space();
           if (is_digit(peek())) {
-            const double bottom = number();
-            if (bottom == 0) stop(part, at_, "This divides by zero.");
-            value += top / bottom;
-            fraction = true;
+            const Value bottom = number();
+            if (bottom.number == 0) stop(part, at_, "This divides by zero.");
+            value = sum_of(value, quotient_of(top, bottom));
+            whole = false;
           }
         }
-        if (!fraction) stop(part, at_, "An operator is missing between these two numbers.");
+        if (whole) stop(part, at_, "An operator is missing between these two numbers.");
       } else if (take("/")) {
         skip_space();
         if (is_digit(peek())) {
-          const double bottom = number();
+          const Value bottom = number();
           const std::size_t after = at_;
-          if (unit() && bottom != 0) {
+          if (unit() && bottom.number != 0) {
             at_ = after;
-            value /= bottom;
-            fraction = true;
+            value = quotient_of(value, bottom);
+            whole = false;
           }
         }
       }
-      if (!fraction) at_ = after_number;
+      if (whole) at_ = after_number;
       const auto u = unit();
       if (!u) {
         if (any) {  // "2 ft 6": the rest needs its unit said
           stop(start, at_, "This number needs a unit, or an operator before it.");
         }
-        return {value, 0};
+        return value;
       }
-      total += scaled(value, *u);
+      const Value sized = in_unit(value, *u);
+      total = sum_of(total, sized);
+      total.power = sized.power;
       any = true;
       const std::size_t after = at_;
       skip_space();
-      if (context_.kind != EntryKind::Length || !(is_digit(peek()) || peek() == '.'))
-        return at_ = after, Value{total, context_.kind == EntryKind::Factor ? 0 : 1};
+      if (context_.kind != EntryKind::Length || !(is_digit(peek()) || peek() == '.')) return at_ = after, total;
     }
+  }
+
+  static Value sum_of(const Value& a, const Value& b) {
+    return fraction(both(a, b, [](const auto& x, const auto& y) { return x + y; }), a.number + b.number, a.power);
+  }
+  static Value quotient_of(const Value& a, const Value& b) {
+    return fraction(both(a, b, [](const auto& x, const auto& y) { return x / y; }), a.number / b.number, a.power);
   }
 
   std::string_view text_;

@@ -35,9 +35,12 @@ struct EntryError {
 
 /// The value of an entry. Lengths: `12`, `12.5 mm`, `3/8 in`, `2 ft 6 1/2 in`, `2' 6 1/2"`; angles: `90`, `45 deg`,
 /// `1/4 turn`, `0.5 rad`; sums with + - * / ( ), sqrt, sin, cos, tan (of degrees), pi, `it`, and `height of "Post 4"`.
-/// A leading = is passed over. A plain number added to a length is taken in the context's unit. Each number is read to
-/// the nearest double; one operation is one rounding. Refuses, saying where: empty text, decimal commas, units of
-/// another kind, division by zero, products that are not of the kind asked for, results that are not finite.
+/// A leading = is passed over. A plain number added to a length is taken in the context's unit. As
+/// long as numbers and units are fractions of whole numbers below 2^120 (an inch is 127/5 mm, 0.1 is 1/10), all is
+/// worked out exactly and the result is the double nearest to it: 3/8 in is 9.525 and 0.1 + 0.2 is 0.3. From a root, a
+/// sine, pi, `it` or another part's number on, one operation is one rounding. Refuses, saying where: empty text,
+/// decimal commas, units of another kind, division by zero, products that are not of the kind asked for, results that
+/// are not finite.
 tl::expected<double, EntryError> parse_entry(std::string_view text, const EntryContext& context);
 
 }  // namespace tack

@@ -31,7 +31,8 @@ std::string full_digits(double value) {
 
 Shown show_number(double value, int decimals) {
   if (!std::isfinite(value)) return {"–", false};
-  std::array<char, 400> buffer{};
+  if (std::abs(value) >= 1e15) return {full_digits(value), true};
+  std::array<char, 64> buffer{};
   const auto end =
       std::to_chars(buffer.data(), buffer.data() + buffer.size(), value, std::chars_format::fixed, decimals).ptr;
   std::string text(buffer.data(), end);
@@ -44,6 +45,12 @@ Shown show_number(double value, int decimals) {
   std::from_chars(text.data(), text.data() + text.size(), back);
   const double ulps = 4 * std::numeric_limits<double>::epsilon() * std::abs(value);
   return {std::move(text), std::abs(back - value) <= ulps};
+}
+
+Shown show_factor(double factor) {
+  int decimals = 6;
+  for (double size = std::abs(factor); size < 1e-2 && size > 0 && decimals < 24; size *= 10) ++decimals;
+  return show_number(factor, decimals);
 }
 
 Shown show_length(double millimetres, const LengthUnit& unit, int decimals) {

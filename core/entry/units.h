@@ -28,10 +28,15 @@ struct Shown {
   bool exact = true;
 };
 
-/// A plain number with as many digits as it needs, up to `decimals` after the point; never an exponent, never "-0".
+/// A plain number with as many digits as it needs, up to `decimals` after the point; an exponent only from 1e15 on,
+/// never
+/// "-0".
 /// A value is exact when it differs from what is shown by no more than the rounding of a double (4 units in the last
 /// place): 0.1 + 0.2 is shown as an exact 0.3.
 Shown show_number(double value, int decimals);
+
+/// A factor: six decimals, and of one that is near 0 as many as show four of its digits, so that it never reads 0.
+Shown show_factor(double factor);
 
 /// A length in mm, shown in `unit` with its name ("12.5 mm"); an angle in degrees ("37.5°").
 Shown show_length(double millimetres, const LengthUnit& unit, int decimals);

@@ -4,6 +4,8 @@
 #include <string>
 #include <tl/expected.hpp>
 
+#include "core/printable.h"
+
 namespace tack {
 
 /// Why something could not be done. `what` is a whole sentence with names and numbers; `where` is the file, part, line
@@ -14,10 +16,13 @@ struct Problem {
   std::string remedy;
 };
 
-/// The problem as one line of text: where, what and remedy, in that order, each only if present.
+/// The problem as one line of text that may be shown anywhere: where, what and remedy, in that order, each only if
+/// present, without raw control characters and of a length that can be read.
 inline std::string sentence(const Problem& problem) {
-  std::string text = problem.where.empty() ? problem.what : problem.where + ": " + problem.what;
-  return problem.remedy.empty() ? text : text + " " + problem.remedy;
+  constexpr std::size_t kMost = 1000;
+  const std::string what = printable(problem.what, kMost);
+  std::string text = problem.where.empty() ? what : printable(problem.where) + ": " + what;
+  return problem.remedy.empty() ? text : text + " " + printable(problem.remedy, kMost);
 }
 
 template <typename T>

@@ -24,7 +24,8 @@ tl::expected<TackAddress, EntryError> read_place(const Store& store, const QStri
   const Scene& scene = store.scene();
   const PartId part = store.picked().empty() ? kNoPart : store.picked().front();
   const Axes axes = part == kNoPart && store.axes().kind != AxesKind::View ? Axes(AxesKind::World) : store.axes();
-  return typed_place(scene, text.toStdString(), {EntryKind::Length, store.unit(), std::nullopt, reader_of(scene)},
+  return typed_place(scene, text.toStdString(),
+                     {EntryKind::Length, store.unit(), std::nullopt, reader_of({scene, axes, part})},
                      axes_frame(scene, part, axes));
 }
 
@@ -119,6 +120,12 @@ const Scene& Drafting::scene_before() const {
                                                                                    : store_.scene();
 }
 
+const Scene& Drafting::scene_after() const {
+  const Record& record = store_.journal().record();
+  return is_done() && makes_step(draft_.verb) && draft_.step < record.steps.size() ? record.steps[draft_.step]->after
+                                                                                   : store_.scene();
+}
+
 // --- what is said
 
 Sentence Drafting::sentence() const {
@@ -127,15 +134,14 @@ Sentence Drafting::sentence() const {
   const LengthUnit unit = store_.unit();
   const bool shown = look_.verb && !look_.typed;
   const Verb& verb = shown ? *look_.verb : draft_.verb;
-  Sentence s = tack::sentence(verb, scene, is_done() ? Tense::Past : Tense::Present, unit);
+  const Scene* after = look_.typed ? nullptr : look_.after ? look_.after.get() : is_done() ? &scene_after() : nullptr;
   // What the places do not reach is said, never left to be found out; what may be added comes behind it.
+  Sentence s = tack::sentence(verb, scene, is_done() ? Tense::Past : Tense::Present, unit, after);
   const auto* meet = std::get_if<Meet>(&verb);
-  const Scene* after = look_.after ? look_.after.get() : is_done() ? &store_.scene() : nullptr;
-  if (meet && may_remain(*meet) && after && !look_.typed) {
-    const auto offer = std::find_if(s.begin(), s.end(), [](const Word& w) { return w.offer; });
+  if (meet && may_remain(*meet) && after && meets_within(*meet, *after, 0)) {
     Word words;
-    words.text = "  " + remaining_sentence(*meet, *after, unit);
-    s.insert(offer, words);
+    words.text = "  It is exact.";
+    s.insert(std::find_if(s.begin(), s.end(), [](const Word& w) { return w.offer; }), words);
   }
   if (shown || dragging()) return s;
   // The ways out of what the step did beside what was asked stand in the sentence itself.
@@ -414,7 +420,11 @@ EntryContext Drafting::context(BlankId blank) const {
   // In a blank for a change `it` is 0; in a finished sentence it is what stands there, else what the scene says.
   const bool change = is_change(draft_.verb, blank);
   const auto given = corrects() && !change ? value_in(draft_.verb, blank) : std::nullopt;
-  return {kind, store_.unit(), given ? *given : it_in(draft_.verb, blank, scene_before()), reader_of(store_.scene())};
+  const Scene& scene = scene_before();
+  const Axes* axes = axes_in(draft_.verb);
+  const std::vector<PartId> parts = parts_of(draft_.verb, scene);
+  const Reading reading(scene, axes ? *axes : Axes(), parts.empty() ? kNoPart : parts.front());
+  return {kind, store_.unit(), given ? *given : it_in(draft_.verb, blank, scene), reader_of(reading)};
 }
 
 std::optional<EntryError> Drafting::check_words(BlankId blank, const QString& text) const {

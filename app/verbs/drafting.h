@@ -144,6 +144,8 @@ class Drafting : public QObject {
   Verb fresh(VerbId verb) const;
   const Verb& in_hand() const;
   const Scene& scene_before() const;
+  /// The scene that a finished verb left; the present one for any other.
+  const Scene& scene_after() const;
   std::vector<PartId> moving() const;
   void refill();
   void set(Draft draft);

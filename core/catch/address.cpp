@@ -6,12 +6,14 @@
 #include "core/catch/tack.h"
 #include "core/entry/units.h"
 #include "core/mesh/features.h"
+#include "core/mesh/mass.h"
 
 namespace tack {
 namespace {
 
 constexpr std::string_view kForms =
-    "Write \"Part\" vertex 17, \"Part\" edge 12-13 at 0.5, \"Part\" face 5, \"Part\" face-centre 5, \"Part\" box "
+    "Write \"Part\" vertex 17, \"Part\" edge 12-13 at 0.5, \"Part\" crossing 12-13 at 0.5, \"Part\" face 5, \"Part\" "
+    "face-centre 5, \"Part\" box "
     "0.5,0.5,1, \"Part\" world-box 0,0,0, \"Part\" "
     "tree-box 0,0,0, \"Part\" kept out, \"Part\" guide 12.5, \"Part\" pivot, \"Part\" mass, \"Part\" round 40, "
     "\"Part\" axis 5 at 0.5, "
@@ -53,6 +55,8 @@ Result<TackAddress> parse_edge(TackKind kind, std::string_view text) {
   rest = trimmed(rest.substr(3));
   const auto [end, error] = std::from_chars(rest.data(), rest.data() + rest.size(), address.parameter.x);
   if (error != std::errc{} || end != rest.data() + rest.size() || !std::isfinite(address.parameter.x)) return bad();
+  if (address.parameter.x < 0 || address.parameter.x > 1)
+    return fail(fmt::format("An edge goes from 0 to 1; {} lies beyond its end.", full_digits(address.parameter.x)));
   return address;
 }
 
@@ -133,6 +137,10 @@ Result<TackAddress> parse_feature(std::string_view text) {
     if (kind == "face" && index && left.starts_with("at ")) {
       const auto two = parse_triple(std::string(left.substr(3)) + ",0");
       if (!two) return fail(fmt::format("\"{}\" should be two numbers, like 0.2,0.3.", left.substr(3)));
+      // Written with all their digits, two shares may add up to a little more than 1.
+      if (two->x < 0 || two->y < 0 || two->x + two->y > 1 + 1e-9)
+        return fail(fmt::format("{} lies beside the face: the two shares are 0 or more, and 1 at most together.",
+                                left.substr(3)));
       address.parameter = *two;
       left = {};
     } else if (kind == "face") {
@@ -155,6 +163,9 @@ Result<TackAddress> parse_feature(std::string_view text) {
     if (kind != word) continue;
     const auto fraction = parse_triple(argument);
     if (!fraction) return tl::unexpected(fraction.error());
+    for (const double f : {fraction->x, fraction->y, fraction->z})
+      if (f < 0 || f > 1)
+        return fail(fmt::format("A box goes from 0 to 1 along each axis; {} lies beside it.", full_digits(f)));
     return TackAddress{box, kNoPart, 0, *fraction};
   }
   return fail(fmt::format("\"{}\" is not a kind of place known here.", rest), {}, std::string(kForms));
@@ -261,7 +272,7 @@ std::string kind_words(const TackAddress& address) {
     case TackKind::Mass: return "centre of mass";
     case TackKind::Pivot: return "pivot";
     case TackKind::Point: return "point";
-    case TackKind::Kept: return "kept " + address.name;
+    case TackKind::Kept: return "kept " + printable(address.name);
     case TackKind::Guide: return "guide";
     default: break;
   }
@@ -288,7 +299,10 @@ std::string tack_words(const Scene& scene, const TackAddress& address) {
     if (const Features* features = part->mesh->features_if_ready())
       if (const RoundEdge* round = features->round_at(address.index))
         if (makes_oval(world_of(scene, address.part), round->axis)) kind += " (oval here)";
-  return kind + " · " + (part ? part->name : std::string("a part that is gone"));
+  if (part && part->mesh && address.kind == TackKind::Mass)
+    if (const MassCentre* mass = part->mesh->mass_if_ready())
+      kind += mass->closed ? " (of its volume)" : " (of its surface: it is not closed)";
+  return kind + " · " + (part ? printable(part->name) : std::string("a part that is gone"));
 }
 
 }  // namespace tack

@@ -77,19 +77,23 @@ void orient_vertex(const Mesh& mesh, const Affine& world, std::uint32_t vertex, 
   if (best) tack.roll = across(best->along, *tack.direction);
 }
 
-void orient_box_point(const Vec3& fraction, const Mat3& axes, Tack& tack) {
-  const Vec3 out = axes * (fraction - Vec3{0.5, 0.5, 0.5});
+// A point of a box that `linear` carries into the world: it looks out along the normals of the sides it lies towards,
+// true ones also where a skew leans the sides over, or a mirror exchanges them.
+void orient_box_point(const Vec3& fraction, const Mat3& linear, const Mat3& axes, Tack& tack) {
+  const Mat3 normals = normal_map(linear);
+  Vec3 out;
+  for (int i = 0; i < 3; ++i) out += normalized(normals.column[static_cast<std::size_t>(i)]) * (fraction[i] - 0.5);
   if (!(length(out) > 1e-12)) return;
   tack.direction = normalized(out);
   tack.roll = across(axes.column[0], *tack.direction);
   if (!tack.roll) tack.roll = across(axes.column[1], *tack.direction);
 }
 
-// The direction and roll of an edge between two vertices.
-void orient_edge(const Mesh& mesh, const Affine& world, const TackAddress& address, Tack& tack) {
+// The direction and roll of an edge between two vertices; false when the mesh has no such edge.
+bool orient_edge(const Mesh& mesh, const Affine& world, const TackAddress& address, Tack& tack) {
   const Vec3 a = mesh.positions()[address.index], b = mesh.positions()[address.second];
   const Vec3 along = world.linear * (b - a);
-  if (!(length(along) > 0)) return;
+  if (!(length(along) > 0)) return true;
   const double weld = weld_distance(mesh);
   const Mat3 for_normals = normal_map(world.linear);
   const Vec3 unit = normalized(b - a);
@@ -97,6 +101,7 @@ void orient_edge(const Mesh& mesh, const Affine& world, const TackAddress& addre
   std::vector<std::pair<std::uint32_t, int>> around;
   triangles_touching(mesh, a, weld, [&](std::uint32_t t, int corner) { around.emplace_back(t, corner); });
   std::sort(around.begin(), around.end());  // the index gives them in no order, and sums depend on it
+  bool found = around.empty();
   for (const auto& [t, corner] : around) {
     const auto c = mesh.corners(t);
     // A straight edge may be made of several pieces: the faces along its first one count.
@@ -105,10 +110,12 @@ void orient_edge(const Mesh& mesh, const Affine& world, const TackAddress& addre
       const double way = dot(p, unit);
       return way > weld && length(p - unit * way) <= weld + 2e-4 * way;
     };
+    found = found || far(1) || far(2);
     if (far(1) || far(2)) sum += normalized(for_normals * cross(c[1] - c[0], c[2] - c[0]));
   }
   tack.roll = normalized(along);
   if (const auto out = across(sum, *tack.roll); out && length(sum) > 1e-9) tack.direction = out;
+  return found;
 }
 
 // The normal of a curved face at a place of one of its triangles: the stored normals of its corners, or, where there
@@ -142,6 +149,17 @@ Vec3 smooth_normal(const Mesh& mesh, const Features& features, const Affine& wor
     sum += normalized(for_normals * normal) * weights[i];
   }
   return normalized(sum);
+}
+
+// Which round edges there are instead.
+std::string rounds_of(const Part& part) {
+  constexpr std::size_t kMostNamed = 8;
+  if (!part.mesh || part.mesh->features().rounds.empty()) return "It has none.";
+  const auto& rounds = part.mesh->features().rounds;
+  std::string names;
+  for (std::size_t i = 0; i < std::min(rounds.size(), kMostNamed); ++i)
+    names += fmt::format("{}{}", i == 0 ? "" : ", ", rounds[i].vertex);
+  return fmt::format("It has {}{}.", names, rounds.size() > kMostNamed ? ", …" : "");
 }
 
 // A triangle's longest side; among sides equal within 1e-6 the one with the lowest vertex numbers.
@@ -239,7 +257,9 @@ Result<Tack> find_tack(const Scene& scene, const TackAddress& address) {
                     fmt::format("Its vertices are 0 to {}.", positions.size() - 1));
       const Vec3 a = positions[address.index], b = positions[address.second];
       tack.point = world * (address.parameter.x == 1 ? b : a + (b - a) * address.parameter.x);
-      orient_edge(*part->mesh, world, address, tack);
+      if (!orient_edge(*part->mesh, world, address, tack))
+        return fail(fmt::format("\"{}\" has no edge {}-{}.", part->name, address.index, address.second), {},
+                    "No side of a triangle goes from the one vertex towards the other.");
       return tack;
     }
     case TackKind::Face:
@@ -273,7 +293,8 @@ Result<Tack> find_tack(const Scene& scene, const TackAddress& address) {
     }
     case TackKind::RoundCentre: {
       const RoundEdge* round = part->mesh ? part->mesh->features().round_at(address.index) : nullptr;
-      if (!round) return fail(fmt::format("\"{}\" has no round edge {}.", part->name, address.index));
+      if (!round)
+        return fail(fmt::format("\"{}\" has no round edge {}.", part->name, address.index), {}, rounds_of(*part));
       tack.point = world * round->centre;
       const Vec3 direction = normalized(normal_map(world.linear) * round->axis);
       if (direction == Vec3{}) return tack;
@@ -297,7 +318,7 @@ Result<Tack> find_tack(const Scene& scene, const TackAddress& address) {
       include_tree(scene, address.part, {}, box);
       if (box.empty()) return fail(fmt::format("\"{}\" is empty: it has no box.", part->name));
       tack.point = world * box.at(address.parameter);
-      orient_box_point(address.parameter, squared_up(world.linear), tack);
+      orient_box_point(address.parameter, world.linear, own_axes(scene, address.part), tack);
       return tack;
     }
     case TackKind::Mass: {
@@ -317,17 +338,14 @@ Result<Tack> find_tack(const Scene& scene, const TackAddress& address) {
         return fail(fmt::format("\"{}\" has no box of its own: it is a group.", part->name), {},
                     "Use world-box for the box of what is in it.");
       tack.point = world * part->mesh->box().at(address.parameter);
-      orient_box_point(address.parameter, squared_up(world.linear), tack);
-      // Under a mirror or skew the squared-up axes are only a frame; "outward" is told by the true axes.
-      const Vec3 out = world.linear * (address.parameter - Vec3{0.5, 0.5, 0.5});
-      if (tack.direction && dot(*tack.direction, out) < 0) tack.direction = -*tack.direction;
+      orient_box_point(address.parameter, world.linear, own_axes(scene, address.part), tack);
       return tack;
     }
     case TackKind::WorldBoxPoint: {
       const Box box = subtree_world_box(scene, address.part);
       if (box.empty()) return fail(fmt::format("\"{}\" is empty: it has no box.", part->name));
       tack.point = box.at(address.parameter);
-      orient_box_point(address.parameter, {}, tack);
+      orient_box_point(address.parameter, {}, {}, tack);
       return tack;
     }
     case TackKind::Kept: {
@@ -363,7 +381,7 @@ Result<Tack> find_tack(const Scene& scene, const TackAddress& address) {
     }
     case TackKind::Pivot: {
       tack.point = world * part->placement.pivot;
-      const Mat3 axes = squared_up(world.linear);
+      const Mat3 axes = own_axes(scene, address.part);
       tack.direction = axes.column[2];
       tack.roll = axes.column[0];
       return tack;

@@ -23,7 +23,8 @@ Result<Verb> bring_from_json(const Json& json, const Scene& scene, const std::fi
     options.up = json["up"] == "y" ? UpAxis::Y : UpAxis::Z;
   }
   if (json.contains("scene")) {
-    if (!json["scene"].is_number_unsigned()) return fail("The scene's number is a whole number from 0.", "scene");
+    if (!json["scene"].is_number_unsigned() || json["scene"].get<std::uint64_t>() > 1'000'000)
+      return fail("The scene's number is a whole number from 0.", "scene");
     options.scene = json["scene"].get<int>();
   }
   const std::filesystem::path file = folder / json["file"].get<std::string>();
@@ -32,8 +33,11 @@ Result<Verb> bring_from_json(const Json& json, const Scene& scene, const std::fi
   auto bring = bring_of(*delivery, file, scene);
   if (!bring) return tl::unexpected(bring.error());
   if (json.contains("at")) {
-    bring->at = numbers_from_json(json["at"]);
-    if (!bring->at) return fail("This should be three numbers in mm, like [120, 0, 18].", "at");
+    const Json& at = json["at"];
+    const auto all = amounts_from_json(at, EntryKind::Length, "at", scene, 0);
+    if (!all) return tl::unexpected(all.error());
+    if (!(*all)[0] || !(*all)[1] || !(*all)[2]) return fail("This should be three lengths, like [120, 0, 18].", "at");
+    bring->at = Vec3{(*all)[0]->value, (*all)[1]->value, (*all)[2]->value};
   }
   return Verb(std::move(*bring));
 }

@@ -29,10 +29,12 @@ Result<Tie> tie_from_json(const Json& json, const Scene& scene) {
   Json meeting{{"verb", "meet"}};
   for (const char* key : {"what", "pairs", "facing", "gap", "roll", "from-roll", "share", "sized", "along", "axes"})
     if (json.contains(key)) meeting[key] = json[key];
-  const auto meet = verb_from_json(meeting, scene);
+  auto meet = verb_from_json(meeting, scene);
+  // Earlier versions wrote it also where a part comes as it stands and nothing turns.
+  if (!meet && meeting.erase("from-roll") > 0) meet = verb_from_json(meeting, scene);
   if (!meet) return tl::unexpected(meet.error());
   Tie tie = tie_of(std::get<Meet>(*meet), scene);
-  tie.name = json["name"].get<std::string>().substr(0, 200);
+  tie.name = printable(shortened(json["name"].get<std::string>(), 200));
   tie.suspended = json.contains("suspended") && json["suspended"] == true;
   return tie;
 }

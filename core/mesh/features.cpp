@@ -251,7 +251,10 @@ Features find_features(const Mesh& mesh) {
 const RoundEdge* Features::round_at(std::uint32_t vertex) const {
   const auto at = std::lower_bound(rounds.begin(), rounds.end(), vertex,
                                    [](const RoundEdge& r, std::uint32_t v) { return r.vertex < v; });
-  return at != rounds.end() && at->vertex == vertex ? &*at : nullptr;
+  if (at != rounds.end() && at->vertex == vertex) return &*at;
+  for (const FeatureEdge& edge : edges)
+    if (edge.round != FeatureEdge::kNone && (edge.a == vertex || edge.b == vertex)) return &rounds[edge.round];
+  return nullptr;
 }
 
 std::size_t Features::bytes() const {

@@ -53,7 +53,8 @@ struct Features {
   BoxTree edge_tree;                   ///< over edges, leaves of at most 4
   BoxTree centre_tree;  ///< over the centres of flat faces (by face number), then of round edges (after them)
 
-  const RoundEdge* round_at(std::uint32_t vertex) const;  ///< by its name; nullptr when there is none
+  /// By its name, or by any other vertex of it that ends a feature edge; nullptr when there is none.
+  const RoundEdge* round_at(std::uint32_t vertex) const;
   const MeshFace& face_at(std::uint32_t triangle) const { return faces[face_of[triangle]]; }
   std::size_t bytes() const;
 };

@@ -35,25 +35,38 @@ Result<AxesKind> axes_from_key(std::string_view key) {
 }
 
 std::string axes_words(const Axes& axes, const Scene& scene) {
+  if (axes.kind == AxesKind::View && axes.squared_up > 0)
+    return fmt::format("View (squared up by {:.1g})", axes.squared_up);
   if (axes.kind != AxesKind::Part) return std::string(word_for(axes.kind));
   const Part* part = scene.find(axes.part);
-  return part ? part->name + "'s" : std::string("a part's that is gone,");
+  return part ? printable(part->name) + "'s" : std::string("a part's that is gone,");
 }
 
 Mat3 true_axes(const Scene& scene, PartId part, const Axes& axes) {
   return squared_up(axes_frame(scene, part, axes).linear);
 }
 
+Mat3 unit_axes(const Scene& scene, PartId part, const Axes& axes) {
+  const Mat3 frame = axes_frame(scene, part, axes).linear;
+  Mat3 unit;
+  for (std::size_t i = 0; i < 3; ++i) unit.column[i] = normalized(frame.column[i]);
+  return determinant(unit) != 0 ? unit : Mat3{};
+}
+
+Mat3 own_axes(const Scene& scene, PartId id) {
+  const Part* part = scene.find(id);
+  return part ? proper_turn(world_of(scene, id).linear, signs_of(part->placement.scale)) : Mat3{};
+}
+
 Affine axes_frame(const Scene& scene, PartId part, const Axes& axes) {
   switch (axes.kind) {
-    case AxesKind::Parent: return parent_world_of(scene, part);
-    case AxesKind::Local: return {squared_up(world_of(scene, part).linear), {}};
+    case AxesKind::Parent: return scene.contains(part) ? parent_world_of(scene, part) : Affine{};
+    case AxesKind::Local: return {own_axes(scene, part), {}};
     case AxesKind::View: return {axes.view, {}};
     case AxesKind::Part: {
       const Part* other = scene.find(axes.part);
       if (!other) return {};
-      const Affine world = world_of(scene, axes.part);
-      return {squared_up(world.linear), world * other->placement.pivot};
+      return {own_axes(scene, axes.part), world_of(scene, axes.part) * other->placement.pivot};
     }
     default: return {};
   }

@@ -17,6 +17,7 @@ struct Axes {
   AxesKind kind = AxesKind::World;
   PartId part = kNoPart;  ///< Part: whose local axes
   Mat3 view;              ///< View: its columns are right, up and towards the viewer, as the view stood then
+  double squared_up = 0;  ///< View: by how much directions that were given were not square or not of length 1
 
   Axes() = default;
   Axes(AxesKind k) : kind(k) {}  // NOLINT(google-explicit-constructor): a kind alone is what most callers have
@@ -48,11 +49,20 @@ class Scene;
 /// "World", "Local", …, "Hub's".
 std::string axes_words(const Axes& axes, const Scene& scene);
 
-/// From coordinates in the axes to the world, for one part. Columns of the linear part: for Local and Part the part's
-/// world columns, normalised and squared up from x, then y; for Parent the parent's world columns as they are; for View
+/// A part's own axes: its world columns with the signs of a mirror taken out, normalised and squared up from x, then y.
+/// Right-handed; the axes that its rotation in World axes reads, so those of the world for a part whose rotation reads
+/// 0, 0, 0, mirrored or not. Error about 1e-16. Those of the world for a part that is gone.
+Mat3 own_axes(const Scene& scene, PartId part);
+
+/// From coordinates in the axes to the world, for one part. Columns of the linear part: for Local and Part own_axes();
+/// for Parent the parent's world columns as they are; for View
 /// the view's. The origin is the parent's for Parent, the other part's pivot for Part, the world's otherwise. Axes of a
 /// part that is gone are those of the world.
 Affine axes_frame(const Scene& scene, PartId part, const Axes& axes);
+
+/// The directions of the axes in the world, each of unit length: square to each other but for those of a skewed parent.
+/// Those of the world where a parent is flattened.
+Mat3 unit_axes(const Scene& scene, PartId part, const Axes& axes);
 
 /// The same axes as unit directions square to each other (columns, world): what handles are drawn along.
 Mat3 true_axes(const Scene& scene, PartId part, const Axes& axes);

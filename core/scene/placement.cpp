@@ -1,9 +1,25 @@
 #include "core/scene/placement.h"
 
+#include <fmt/format.h>
+
 #include "core/math/degrees.h"
 #include "core/math/split.h"
 
 namespace tack {
+
+std::string beyond_limits(const Placement& p) {
+  const double away = largest_component(p.position);
+  if (!(away <= kFurthest)) return fmt::format("would stand {:.6g} mm away; {:g} mm is the most", away, kFurthest);
+  for (int i = 0; i < 3; ++i) {
+    const double size = std::abs(p.scale[i]);
+    if (!(size >= kLeastFactor && size <= kMostFactor))
+      return fmt::format("would have a factor of {:.6g} along {}; {:g} to {:g} is possible", p.scale[i], "XYZ"[i],
+                         kLeastFactor, kMostFactor);
+    if (!(std::abs(p.skew[i]) <= kMostFactor))
+      return fmt::format("would have a skew of {:.6g}; {:g} is the most", p.skew[i], kMostFactor);
+  }
+  return {};
+}
 
 Mat3 linear_of(const Placement& p) {
   const Mat3 rotation = rotation_from_degrees(p.rotation);

@@ -1,6 +1,8 @@
 // Where a part stands in its parent: position, rotation, scale, skew and pivot.
 #pragma once
 
+#include <string>
+
 #include "core/math/matrix.h"
 #include "core/problem.h"
 
@@ -17,6 +19,13 @@ struct Placement {
 
   friend bool operator==(const Placement&, const Placement&) = default;
 };
+
+/// How far from its parent's origin a part may stand (mm), and how small and large a factor may be. Far beyond any
+/// scene; within them nothing that is computed from a placement overflows.
+inline constexpr double kFurthest = 1e12, kLeastFactor = 1e-9, kMostFactor = 1e9;
+/// What of a placement lies beyond these, in words for a sentence about the part: "would stand 1e+300 mm away"; empty
+/// when nothing does.
+std::string beyond_limits(const Placement& placement);
 
 /// R·K·S of a placement. Exact zeros and ones for quarter turns.
 Mat3 linear_of(const Placement& placement);

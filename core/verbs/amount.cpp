@@ -4,12 +4,15 @@
 
 #include <nlohmann/json.hpp>
 
+#include "core/math/split.h"
+#include "core/verbs/about.h"
+
 namespace tack {
 namespace {
 
 Result<Amount> typed_amount(std::string text, const LengthUnit& unit, EntryKind kind, std::string_view key,
-                            const Scene& scene, double it) {
-  const auto value = parse_entry(text, {kind, unit, it, reader_of(scene)});
+                            const Reading& reading, double it) {
+  const auto value = parse_entry(text, {kind, unit, it, reader_of(reading)});
   if (!value) return fail(fmt::format("\"{}\": {}", text, value.error().why), std::string(key));
   return Amount{*value, std::move(text), unit};
 }
@@ -29,32 +32,39 @@ bool uses_it(const Amount& amount) {
   return false;
 }
 
-Result<double> evaluate(const Amount& amount, EntryKind kind, std::optional<double> it, const Scene& scene) {
-  if (!uses_it(amount)) return amount.value;
-  const auto value = parse_entry(amount.text, {kind, amount.unit, it, reader_of(scene)});
+bool reads_part(const Amount& amount) {
+  return amount.text.find("of") != std::string::npos && amount.text.find('"') != std::string::npos;
+}
+
+Result<double> evaluate(const Amount& amount, EntryKind kind, std::optional<double> it, const Reading& reading) {
+  const bool own_axes = reading.axes.kind == AxesKind::Local || reading.axes.kind == AxesKind::Parent;
+  if (!uses_it(amount) && !(own_axes && reads_part(amount))) return amount.value;
+  const auto value = parse_entry(amount.text, {kind, amount.unit, it, reader_of(reading)});
   if (!value) return fail(value.error().why, fmt::format("\"{}\"", amount.text));
   return *value;
 }
 
-std::function<std::optional<double>(std::string_view, std::string_view)> reader_of(const Scene& scene) {
-  return [scene](std::string_view what, std::string_view name) -> std::optional<double> {
+std::function<std::optional<double>(std::string_view, std::string_view)> reader_of(const Reading& reading) {
+  return [scene = reading.scene, axes = reading.axes, part = reading.part](
+             std::string_view what, std::string_view name) -> std::optional<double> {
     const auto id = find_by_path(scene, name);
     if (!id) return std::nullopt;
+    const Affine frame = axes_frame(scene, part, axes);
     if (what == "x" || what == "y" || what == "z") {
+      const auto to_axes = inverse(frame);
+      if (!to_axes) return std::nullopt;
       const Vec3 pivot = world_of(scene, *id) * scene.part(*id).placement.pivot;
-      return what == "x" ? pivot.x : what == "y" ? pivot.y : pivot.z;
+      return (frame == Affine{} ? pivot : *to_axes * pivot)[what == "x" ? 0 : what == "y" ? 1 : 2];
     }
-    Box box;
-    for (const PartId part : scene.in_tree_order())
-      if (is_within(scene, part, *id) && scene.part(part).mesh)
-        box.include(world_box_of(*scene.part(part).mesh, world_of(scene, part)));
+    const Box box = box_along(scene, *id, squared_up(frame.linear));
     if (box.empty()) return std::nullopt;
     const Vec3 size = box.size();
     return what == "width" ? size.x : what == "depth" ? size.y : size.z;
   };
 }
 
-Result<Amount> amount_from_json(const Json& json, EntryKind kind, std::string_view key, const Scene& scene, double it) {
+Result<Amount> amount_from_json(const Json& json, EntryKind kind, std::string_view key, const Reading& reading,
+                                double it) {
   if (json.is_number()) {
     const double value = json.get<double>();
     if (!std::isfinite(value)) return fail("This number is too large.", std::string(key));
@@ -64,12 +74,12 @@ Result<Amount> amount_from_json(const Json& json, EntryKind kind, std::string_vi
       json["unit"].is_string()) {
     const auto unit = length_unit(json["unit"].get<std::string>());
     if (!unit) return fail(fmt::format("{} is not a unit of length.", json["unit"].dump()), std::string(key));
-    return typed_amount(json["text"].get<std::string>(), *unit, kind, key, scene, it);
+    return typed_amount(json["text"].get<std::string>(), *unit, kind, key, reading, it);
   }
   if (!json.is_string())
     return fail(fmt::format("{} is not a number or a typed value.", json.dump().substr(0, 60)), std::string(key),
                 "Write a number in mm or degrees, or text such as \"3/8 in\".");
-  return typed_amount(json.get<std::string>(), kMillimetres, kind, key, scene, it);
+  return typed_amount(json.get<std::string>(), kMillimetres, kind, key, reading, it);
 }
 
 Json amount_to_json(const Amount& amount) {

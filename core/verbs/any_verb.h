@@ -72,8 +72,9 @@ struct VerbSet<std::variant<V...>> {
     if (const auto ok = check(verb); !ok) return tl::unexpected(ok.error());
     return std::visit([&](const auto& v) { return detail::applied(v, scene); }, verb);
   }
-  static Sentence sentence(const Any& verb, const Scene& scene, Tense tense, const LengthUnit& unit) {
-    return std::visit([&](const auto& v) { return sentence_of(v, scene, tense, unit); }, verb);
+  static Sentence sentence(const Any& verb, const Scene& scene, Tense tense, const LengthUnit& unit,
+                           const Scene* after = nullptr) {
+    return std::visit([&](const auto& v) { return sentence_of(v, scene, tense, unit, after); }, verb);
   }
 
   /// Something that the blank says of itself: f(verb, row, blank).

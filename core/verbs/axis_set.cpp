@@ -41,11 +41,19 @@ std::optional<AxisSet> axes_from_letters(std::string_view letters) {
   return letters.empty() ? std::nullopt : std::optional(axes);
 }
 
+Vec3 ways_along(const Vec3& v, const Mat3& axes) {
+  const auto& [x, y, z] = axes.column;
+  const bool square = std::max({std::abs(dot(x, y)), std::abs(dot(y, z)), std::abs(dot(x, z))}) < 1e-12;
+  const auto back = square ? std::nullopt : inverse(axes);
+  return back ? *back * v : Vec3{dot(x, v), dot(y, v), dot(z, v)};
+}
+
 Vec3 along_axes(const Vec3& v, const Mat3& axes, const AxisSet& set) {
   if (count_of(set) == 3) return v;
+  const Vec3 ways = ways_along(v, axes);
   Vec3 result;
   for (int i = 0; i < 3; ++i)
-    if (set[static_cast<std::size_t>(i)]) result += axes.column[i] * dot(axes.column[i], v);
+    if (set[static_cast<std::size_t>(i)]) result += axes.column[i] * ways[i];
   return result;
 }
 

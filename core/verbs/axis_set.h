@@ -34,7 +34,10 @@ std::string axis_letters(const AxisSet& axes);
 /// The set that letters name, in any order; nullopt for anything but x, y and z, and for none.
 std::optional<AxisSet> axes_from_letters(std::string_view letters);
 
-/// The part of `v` along those of the axes (unit columns, square to each other) that are in the set.
+/// How far `v` goes along each of the axes (unit columns): its products with them where they are square to each other,
+/// else the lengths along them that add up to it. Axes that lie in a plane count as square.
+Vec3 ways_along(const Vec3& v, const Mat3& axes);
+/// The part of `v` along those of the axes (unit columns) that are in the set.
 Vec3 along_axes(const Vec3& v, const Mat3& axes, const AxisSet& set);
 
 }  // namespace tack

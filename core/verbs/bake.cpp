@@ -113,7 +113,11 @@ Result<void> check(const FitBox& f) {
 
 void sentence(Phrase<Bake>& s, const Bake& b) {
   s.say("Baked the ", "Bake the ").blank(".baked", 0, baked_words({b.position, b.rotation, b.scale})).say(" of ");
-  s.blank("what").say(" into the mesh");
+  const bool groups = std::all_of(b.what.begin(), b.what.end(), [&](PartId id) {
+    const Part* part = s.scene().find(id);
+    return part && !part->mesh;
+  });
+  s.blank("what").say(!groups || b.what.empty() ? " into the mesh" : " into what is in it");
   if (b.copies == Copies::All || shares_mesh(s.scene(), b.what)) s.say(", ").blank("copies");
   s.say(".");
 }
@@ -121,7 +125,7 @@ void sentence(Phrase<Bake>& s, const Bake& b) {
 void sentence(Phrase<FitBox>& s, const FitBox& f) {
   s.about({});  // places are named with their parts
   s.say("Made the box of ", "Make the box of ").blank("what");
-  if (f.to.empty()) s.say(" ").blank("to", 0, "the tightest there is");
+  if (f.to.empty()) s.say(" ").blank("to", 0, "the tightest that can be found");
   constexpr const char* kWaiting[] = {"a place", "x towards a place", "a third place in the plane"};
   for (std::size_t i = 0; i < f.to.size(); ++i) {
     s.say(i == 0 ? " fit to " : ", ");
@@ -132,6 +136,22 @@ void sentence(Phrase<FitBox>& s, const FitBox& f) {
   }
   if (f.copies == Copies::All || shares_mesh(s.scene(), f.what)) s.say(", ").blank("copies");
   s.say(".");
+}
+
+// What came of it, measured: how big the box is now, and whether it could be made square.
+std::string fitted_remark(const FitBox& fit, const Scene&, const Scene& after) {
+  if (fit.what.size() != 1 || !after.contains(fit.what.front())) return {};
+  const PartId id = fit.what.front();
+  const Vec3 size = own_size(after, id);
+  const auto side = [](double mm) { return show_number(mm, 4).text; };
+  std::string words = fmt::format("It is {} × {} × {} mm.", side(size.x), side(size.y), side(size.z));
+  const Mat3 world = world_of(after, id).linear;
+  const auto& [x, y, z] = world.column;
+  const double lean =
+      std::max({std::abs(dot(x, y)) / (length(x) * length(y)), std::abs(dot(y, z)) / (length(y) * length(z)),
+                std::abs(dot(x, z)) / (length(x) * length(z))});
+  if (lean > 1e-9) words += " Its sides are not square to each other, because an unevenly scaled part stands above.";
+  return words;
 }
 
 }  // namespace
@@ -212,7 +232,7 @@ const Table<Bake>& table_of(const Bake*) {
 const Table<FitBox>& table_of(const FitBox*) {
   static const Table<FitBox> table{.key = "fit-box",
       .does = "Turns a part's own axes so that its box fits its geometry; nothing moves.", .check = check,
-      .waits = waits_for, .sentence = sentence, .rows = {
+      .waits = waits_for, .remark = fitted_remark, .sentence = sentence, .rows = {
     {.key = "what", .name = "What", .at = slot<&FitBox::what>, .ask = "Click the part whose box to fit instead.",
      .needed = true, .always = true, .doc = "the parts whose own axes turn"},
     {.key = "to", .name = "Fit to",
@@ -227,7 +247,7 @@ const Table<FitBox>& table_of(const FitBox*) {
      .options = [](const FitBox&, const Scene&, std::size_t i) {
            // The second and third of three places are only clicked anew.
            if (i > 0) return std::vector<Option>();
-           return std::vector<Option>{{"the tightest there is"},
+           return std::vector<Option>{{"the tightest that can be found"},
                                       {"an edge or face (click it)", Click::Place},
                                       {"three places (click them)", Click::Place}};
          },

@@ -85,6 +85,13 @@ Result<PartId> part_from_json(const Json& json, const std::string& where, const 
 
 Result<std::vector<PartId>> parts_from_json(const Json& json, const Scene& scene) {
   const auto bad = [&] { return fail("This should be a list of part names, like [\"Post 4\"].", "what"); };
+  const auto each_once = [&](std::vector<PartId> parts) -> Result<std::vector<PartId>> {
+    std::vector<PartId> sorted = parts;
+    std::sort(sorted.begin(), sorted.end());
+    const auto twice = std::adjacent_find(sorted.begin(), sorted.end());
+    if (twice == sorted.end()) return parts;
+    return fail(fmt::format("\"{}\" is named twice.", path_of(scene, *twice)), "what", "Name each part once.");
+  };
   const Json list = json.is_string() ? Json::array({json}) : json;
   if (!list.is_array()) return bad();
   for (const Json& name : list)
@@ -93,7 +100,7 @@ Result<std::vector<PartId>> parts_from_json(const Json& json, const Scene& scene
     std::vector<std::string> names;
     names.reserve(list.size());
     for (const Json& name : list) names.push_back(name.get<std::string>());
-    return find_by_paths(scene, names);
+    return find_by_paths(scene, names).and_then(each_once);
   }
   std::vector<PartId> parts;
   for (const Json& name : list) {
@@ -101,7 +108,7 @@ Result<std::vector<PartId>> parts_from_json(const Json& json, const Scene& scene
     if (!id) return tl::unexpected(id.error());
     parts.push_back(*id);
   }
-  return parts;
+  return each_once(std::move(parts));
 }
 
 Result<PartId> only_part_from_json(const Json& json, const char* why, const Scene& scene) {
@@ -135,7 +142,17 @@ Result<Axes> axes_from_json(const Json& axes, const Scene& scene) {
       if (!column) return fail("Axes of a view are three directions of three numbers each.", "axes");
       frame.column[i] = *column;
     }
-    return axes_of_view(squared_up(frame));
+    const Mat3 square = squared_up(frame);
+    double off = 0;
+    for (std::size_t i = 0; i < 3; ++i) off = std::max(off, largest_component(frame.column[i] - square.column[i]));
+    if (!(off <= 1e-6))
+      return fail(
+          "These are not the axes of a view: right, up and towards the viewer, each of length 1, square to each "
+          "other and right-handed.",
+          "axes");
+    Axes read = axes_of_view(square);
+    if (off > 1e-12) read.squared_up = off;
+    return read;
   }
   const auto kind = axes_from_key(axes.is_string() ? axes.get<std::string>() : axes.dump());
   if (!kind) return tl::unexpected(kind.error());
@@ -163,7 +180,7 @@ std::optional<Vec3> numbers_from_json(const Json& json) {
   return v;
 }
 
-Result<Amounts> amounts_from_json(const Json& json, EntryKind kind, std::string_view key, const Scene& scene,
+Result<Amounts> amounts_from_json(const Json& json, EntryKind kind, std::string_view key, const Reading& reading,
                                   double it) {
   Amounts amounts;
   if (json.is_null()) return amounts;
@@ -171,7 +188,7 @@ Result<Amounts> amounts_from_json(const Json& json, EntryKind kind, std::string_
     return fail("This should be three values, like [120, null, 18].", std::string(key));
   for (std::size_t i = 0; i < 3; ++i) {
     if (json[i].is_null()) continue;
-    auto amount = amount_from_json(json[i], kind, key, scene, it);
+    auto amount = amount_from_json(json[i], kind, key, reading, it);
     if (!amount) return tl::unexpected(amount.error());
     amounts[i] = std::move(*amount);
   }
@@ -203,22 +220,24 @@ Result<void> read_slot(const Slot& slot, const RowFacts& row, const Json& json, 
     c = *read;
     return {};
   };
-  return std::visit(
-      Cases{[](std::monostate) { return Result<void>(); },
-            [&](Amount* a) { return into(*a, amount_from_json(json, row.kind, where, scene, row.it)); },
-            [&](std::optional<Amount>* a) { return into(*a, amount_from_json(json, row.kind, where, scene, row.it)); },
-            [](double*) { return Result<void>(); }, [&](int* n) { return whole(*n); },
-            [&](bool* flag) { return read_flag(*flag, json, where); }, [&](std::string* s) { return text(*s); },
-            [&](Colour* c) { return colour(*c); },
-            [&](PartId* p) { return into(*p, part_from_json(json, where, scene)); },
-            [&](std::vector<PartId>* p) { return into(*p, parts_from_json(json, scene)); },
-            [&](std::optional<TackAddress>* a) { return into(*a, place_from_json(json, where, scene)); },
-            [&](About* a) { return into(*a, about_from_json(json, where, scene)); },
-            [&](std::optional<About>* a) { return into(*a, about_from_json(json, where, scene)); },
-            [&](Axes* a) { return into(*a, axes_from_json(json, scene)); },
-            [&](AxisSet* set) { return read_axis_set(*set, json, where); },
-            [&](const EnumSlot& e) { return read_choice(e, row, json, where); }},
-      slot);
+  const Reading reading{scene, row.axes, row.part};
+  return std::visit(Cases{[](std::monostate) { return Result<void>(); },
+                          [&](Amount* a) { return into(*a, amount_from_json(json, row.kind, where, reading, row.it)); },
+                          [&](std::optional<Amount>* a) {
+                            return into(*a, amount_from_json(json, row.kind, where, reading, row.it));
+                          },
+                          [](double*) { return Result<void>(); }, [&](int* n) { return whole(*n); },
+                          [&](bool* flag) { return read_flag(*flag, json, where); },
+                          [&](std::string* s) { return text(*s); }, [&](Colour* c) { return colour(*c); },
+                          [&](PartId* p) { return into(*p, part_from_json(json, where, scene)); },
+                          [&](std::vector<PartId>* p) { return into(*p, parts_from_json(json, scene)); },
+                          [&](std::optional<TackAddress>* a) { return into(*a, place_from_json(json, where, scene)); },
+                          [&](About* a) { return into(*a, about_from_json(json, where, scene)); },
+                          [&](std::optional<About>* a) { return into(*a, about_from_json(json, where, scene)); },
+                          [&](Axes* a) { return into(*a, axes_from_json(json, scene)); },
+                          [&](AxisSet* set) { return read_axis_set(*set, json, where); },
+                          [&](const EnumSlot& e) { return read_choice(e, row, json, where); }},
+                    slot);
 }
 
 Json write_slot(const Slot& slot, const RowFacts& row, const Scene& scene) {

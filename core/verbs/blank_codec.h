@@ -13,6 +13,9 @@ struct RowFacts {
   std::span<const Choice> choices;
   std::string_view waiting;
   double it = 0;  ///< what `it` is read as until it meets a part: 0 in a blank for a change, else 1
+  /// What `x of "Post 4"` is read in: the verb's axes, as its first part has them.
+  Axes axes = {};
+  PartId part = kNoPart;
 };
 
 /// Puts what was read where it belongs; says why there is nothing.
@@ -84,7 +87,7 @@ Json axes_to_json(const Axes& axes, const Scene& scene);
 std::optional<Vec3> numbers_from_json(const Json& json);
 std::string colour_text(const Colour& colour);
 /// A list of three values or null, as "by" and "size" have it.
-Result<Amounts> amounts_from_json(const Json& json, EntryKind kind, std::string_view key, const Scene& scene,
+Result<Amounts> amounts_from_json(const Json& json, EntryKind kind, std::string_view key, const Reading& reading,
                                   double it);
 Json amounts_to_json(const Amounts& amounts);
 

@@ -111,6 +111,8 @@ struct Table {
   V (*whole)(V, const Scene&) = nullptr;                       ///< what the places that were given settle besides
   V (*next)(const V&) = nullptr;                               ///< what the next one takes over from one that is done
   std::vector<PartId> (*parts)(const V&, const Scene&) = nullptr;  ///< what it is about, where that is not `what`
+  /// What it has not reached, measured in `after`, as a sentence that stands behind its own; empty when it has.
+  std::string (*left)(const V&, const Scene& before, const Scene& after, const LengthUnit&) = nullptr;
   std::string (*remark)(const V&, const Scene& before, const Scene& after) = nullptr;  ///< to be said beside it
   WaysOut<V> (*ways_out)(const V&) = nullptr;                                          ///< ways that make no skew
   std::string_view leading, still;  ///< keys: the blank where a digit typed on the stage goes, and K's

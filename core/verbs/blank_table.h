@@ -34,7 +34,16 @@ BlankId blank_of(std::string_view key, std::size_t index = 0) {
 
 template <class V>
 RowFacts facts_of(const Row<V>& row) {
-  return {row.key, row.kind, row.choices, row.waiting, row.now ? 1.0 : 0.0};
+  return {row.key, row.kind, row.choices, row.waiting, row.now ? 1.0 : 0.0, {}, kNoPart};
+}
+/// The same for reading a value: rows of axes and of what the verb is about stand before those that need them.
+template <class V>
+RowFacts facts_for_reading(const Row<V>& row, const V& verb) {
+  RowFacts facts = facts_of(row);
+  if constexpr (requires { verb.axes; }) facts.axes = verb.axes;
+  if constexpr (requires { verb.what.front(); })
+    if (!verb.what.empty()) facts.part = verb.what.front();
+  return facts;
 }
 
 /// How many values the row has in this verb.
@@ -94,7 +103,8 @@ Result<void> read_list(V& verb, const Table<V>& table, const Row<V>& first, cons
       if (row.in != first.in) continue;
       const std::string key(row.key), where = fmt::format("{}, {}, {}", list, i + 1, key);
       if (!json[i].contains(key)) return fail(fmt::format("Number {} has no \"{}\".", i + 1, key), where);
-      if (auto ok = read_slot(row.at(verb, i), facts_of(row), json[i][key], where, scene); !ok) return ok;
+      if (auto ok = read_slot(row.at(verb, i), facts_for_reading(row, verb), json[i][key], where, scene); !ok)
+        return ok;
     }
   }
   return {};
@@ -104,12 +114,12 @@ template <class V>
 Result<void> read_row(V& verb, const Row<V>& row, const Json& json, const Scene& scene) {
   const std::string key(row.key);
   if (row.read) return row.read(verb, json, scene);
-  if (!row.three) return read_slot(row.at(verb, 0), facts_of(row), json, key, scene);
+  if (!row.three) return read_slot(row.at(verb, 0), facts_for_reading(row, verb), json, key, scene);
   if (json.is_null()) return {};
   if (!json.is_array() || json.size() != 3) return fail("This should be three values, like [120, null, 18].", key);
   for (std::size_t i = 0; i < 3; ++i)
     if (!json[i].is_null())
-      if (auto ok = read_slot(row.at(verb, i), facts_of(row), json[i], key, scene); !ok) return ok;
+      if (auto ok = read_slot(row.at(verb, i), facts_for_reading(row, verb), json[i], key, scene); !ok) return ok;
   return {};
 }
 

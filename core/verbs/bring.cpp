@@ -73,7 +73,7 @@ const Table<Bring>& table_of(const Bring*) {
      .write = [](const Bring& b, const Scene&) {
            return b.at ? Json::array({b.at->x, b.at->y, b.at->z}) : Json(nullptr);
          },
-     .value = "three numbers, mm", .doc = "where the middle of its bottom is put; left out: as the file has it"},
+     .value = "three lengths", .doc = "where the middle of its bottom is put; left out: as the file has it"},
   }};
   return table;
 }

@@ -21,7 +21,12 @@ Result<void> check(const AddGuide& guide) {
 }
 
 void sentence(Phrase<AddGuide>& s, const AddGuide& guide) {
-  s.say("Laid a guide ", "Lay a guide ").blank("kind").say(" through ").blank("at").say(", named ");
+  s.say("Laid a guide ", "Lay a guide ").blank("kind").say(" through ").blank("at");
+  const auto tack = guide.at ? find_tack(s.scene(), *guide.at) : Result<Tack>(fail({}));
+  if (tack && !tack->direction && !tack->roll && guide.kind != GuideKind::Point)
+    s.say(guide.kind == GuideKind::Line ? " along World Z" : " across World Z")
+        .say(", as the place has no direction of its own");
+  s.say(", named ");
   s.blank("name", 0, guide.name.empty() ? free_name(s.scene(), kNoPart, "Guide") : guide.name).say(".");
 }
 

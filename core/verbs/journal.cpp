@@ -23,7 +23,8 @@ Result<Journal::StepPtr> Journal::make_step(const Verb& verb, Scene before, cons
   if (!after) return tl::unexpected(after.error());
   after->expect_ids({}, 0);
   id_floor_ = std::max(id_floor_, after->id_limit());
-  Step step{verb, std::move(*after), sentence(verb, before, Tense::Past), {}, {}, false, std::nullopt};
+  Step step{verb, std::move(*after), {}, {}, {}, false, std::nullopt};
+  step.words = sentence(verb, before, Tense::Past, kMillimetres, &step.after);
   step.remark = remark(verb, before, step.after);
   step.made = made_between(before, step.after);
   return std::make_shared<const Step>(std::move(step));

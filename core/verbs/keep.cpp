@@ -5,6 +5,10 @@
 namespace tack {
 namespace {
 
+// Each step that keeps one more holds them all: with a limit, a thousand steps cost a thousand times a thousand at
+// most.
+constexpr std::size_t kMostKept = 1000;
+
 // The part itself and, where all instances take part, those that share its mesh.
 std::vector<PartId> sharing(const Scene& scene, PartId id, bool instances) {
   std::vector<PartId> parts{id};
@@ -78,6 +82,10 @@ Result<Scene> apply(const Keep& keep, const Scene& scene) {
   for (const PartId each : sharing(scene, id, keep.copies == Copies::All)) {
     KeptTacks all = kept_of(result, each);
     const auto same = std::find_if(all.begin(), all.end(), [&](const KeptTack& k) { return k.name == kept.name; });
+    if (same == all.end() && all.size() >= kMostKept)
+      return fail(
+          fmt::format("\"{}\" has {} kept tacks, which is the most a part can have.", scene.part(each).name, kMostKept),
+          {}, "Take one off first.");
     if (same == all.end())
       all.push_back(kept);
     else

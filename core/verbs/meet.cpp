@@ -67,13 +67,17 @@ void hold_still(Meet& meet, const TackAddress& place) {
   meet.hold = place;
   meet.tie = meet.matched = false;
   meet.facing.reset();
-  meet.gap = meet.roll = {};
+  if (!meet.sized) meet.gap = {};
   meet.along = kAllAxes;
   meet.chain = 0;
 }
 
 std::string_view one_pair(const Meet& meet) {
   return meet.hold ? "the place that stays leaves no choice" : meet.more.empty() ? "" : "it goes with one pair only";
+}
+std::string_view roll_barred(const Meet& meet) { return meet.more.empty() ? "" : "it goes with one pair only"; }
+std::string_view gap_barred(const Meet& meet) {
+  return meet.hold && !meet.sized ? "about a place that stays, how far it is apart is left to its size" : "";
 }
 std::string_view without_hold(const Meet& meet) { return meet.hold ? "the place that stays leaves no choice" : ""; }
 std::string_view facing_barred(const Meet& meet) {
@@ -115,6 +119,9 @@ Result<void> check(const Meet& meet) {
   if (meet.hold && meet.tie)
     return fail("A meeting about a place that stays leaves its places apart: it is not remembered.", "tie",
                 "Meet without holding a place, or do not remember it.");
+  if (meet.matched && meet.facing == Facing::AsIs)
+    return fail("Roll on roll goes with facing: as it stands, nothing turns.", "from-roll",
+                "Let it face To, or leave \"from-roll\" out.");
   if (!meet.tie_name.empty())
     if (auto ok = check_name(meet.tie_name, "A tie"); !ok) return ok;
   if (meet.chain < 0 || meet.chain > kMostInChain)
@@ -129,6 +136,10 @@ Result<void> check_in(const Meet& meet, const Scene& scene) {
     return fail(fmt::format("From is on \"{}\", which is not among what is to move.", path_of(scene, from->part)),
                 fmt::format("pairs, {}, from", i + 1));
   }
+  if (meet.matched && !meet.facing && meet.from && meet.to &&
+      default_facing(scene, *meet.from, *meet.to) == Facing::AsIs)
+    return fail("Roll on roll goes with facing, and between such places a part comes as it stands.", "from-roll",
+                "Say \"facing\": \"facing\" or \"same\", or leave \"from-roll\" out.");
   if (meet.tie && !meet.tie_name.empty() && scene.tie(meet.tie_name))
     return fail(fmt::format("There is a tie \"{}\" already.", meet.tie_name), "tie");
   return {};
@@ -199,12 +210,14 @@ TackAddress next_to(const Meet& meet, PartId part) {
   return to;
 }
 
-std::string remark_of(const Meet& meet, const Scene& before, const Scene& after) {
-  std::string words;
-  if (may_remain(meet) && !meets_within(meet, after, 0)) words = remaining_sentence(meet, after, kMillimetres);
-  if (const auto motion = motion_of(meet, before); motion && !motion->undetermined.empty())
-    words += (words.empty() ? "" : " ") + motion->undetermined;
-  return words;
+std::string left_of_meet(const Meet& meet, const Scene&, const Scene& after, const LengthUnit& unit) {
+  // Of a chain the first is meant; of a copy that is left, the part itself.
+  return meets_within(meet, after, 0) ? std::string() : remaining_sentence(meet, after, unit);
+}
+
+std::string remark_of(const Meet& meet, const Scene& before, const Scene&) {
+  const auto motion = motion_of(meet, before);
+  return motion ? motion->undetermined : std::string();
 }
 
 void sentence(Phrase<Meet>& s, const Meet& meet) {
@@ -218,13 +231,15 @@ void sentence(Phrase<Meet>& s, const Meet& meet) {
   s.blank("what", 0, what.empty() ? "a part" : names_of(s.scene(), what), what.empty());
   for (std::size_t i = 0; i < std::min(pairs, kMostPairs); ++i) {
     s.say(i == 0 ? " from " : ", and ");
-    s.blank("from", i).say(" to ").blank("to", i);
+    s.blank("from", i).say(pairs == 1 && !meet.hold && s.fell_short() ? " towards " : " to ").blank("to", i);
   }
   if (pairs > kMostPairs) s.say(fmt::format(", and {} more pairs", pairs - kMostPairs));
   s.say(", ");
   const auto facing_words = std::string(kFacingChoices[static_cast<std::size_t>(facing)].words);
   if (meet.hold) {
     s.say("turned about ").blank("hold").say(", which stays, ").blank("sized");
+    if (meet.sized) s.say(", ").blank("gap").say(" apart");
+    s.say(", rolled ").blank("roll");
   } else {
     if (pairs > 1) {
       s.blank("share").say(", ").blank("sized");
@@ -233,7 +248,10 @@ void sentence(Phrase<Meet>& s, const Meet& meet) {
     } else {
       s.blank("facing", 0, facing_words);
     }
-    if (pairs == 1 || meet.gap.value != 0) s.say(", ").blank("gap").say(" apart");
+    if (pairs == 1 || meet.gap.value != 0) {
+      const bool along = meet.along != kAllAxes;
+      s.say(", ").blank("gap").say(pairs == 1 && !along && s.fell_short() ? " apart as far as it goes" : " apart");
+    }
     if (pairs == 1 && (facing != Facing::AsIs || meet.roll.value != 0)) {
       s.say(", rolled ").blank("roll");
       if (facing != Facing::AsIs) s.say(" from ").blank("from-roll");
@@ -329,7 +347,7 @@ Result<Scene> apply(const Meet& meet, const Scene& scene) {
 const Table<Meet>& table_of(const Meet*) {
   static const Table<Meet> table{.key = "meet", .does = "Brings From to To.", .check = check, .check_in = check_in,
       .ready = is_ready, .waits = waits_for, .whole = made_whole, .next = next_after, .parts = moves,
-      .remark = remark_of, .leading = "gap", .still = "hold",
+      .left = left_of_meet, .remark = remark_of, .leading = "gap", .still = "hold",
       .hints = {.done = "Done. Type a gap, click a blank to correct it, add another pair, or click the next place."},
       .sentence = sentence, .rows = {
     {.key = "what", .name = "What", .at = slot<&Meet::what>, .ask = "Click the part to bring instead.",
@@ -347,19 +365,25 @@ const Table<Meet>& table_of(const Meet*) {
      .given = [](Meet& m, std::size_t) { m.hold.reset(); }, .options = facing_options,
      .choose = [](Meet& m, std::size_t, std::size_t option, const ChoiceContext&) {
            if (option < kTurnedAbout) m.facing = static_cast<Facing>(option);
+           if (m.facing == Facing::AsIs) m.matched = false;
          },
      .write = write_facing,
      .doc = "how From's direction turns towards To's. Left out: `facing` between faces, centres of faces and of "
             "round edges, axes, and kept tacks with a direction; else `as-is`"},
-    {.key = "gap", .name = "Gap", .at = slot<&Meet::gap>, .barred = without_hold,
+    {.key = "gap", .name = "Gap", .at = slot<&Meet::gap>, .barred = gap_barred,
      .write = [](const Meet& m, const Scene&) { return amount_to_json(m.gap); },
-     .doc = "along To's direction; of several pairs it counts for the first"},
-    {.key = "roll", .name = "Roll", .at = slot<&Meet::roll>, .kind = EntryKind::Angle, .barred = one_pair,
+     .doc = "along To's direction; of several pairs it counts for the first; with `hold` it goes with `sized`"},
+    {.key = "roll", .name = "Roll", .at = slot<&Meet::roll>, .kind = EntryKind::Angle, .barred = roll_barred,
      .write = [](const Meet& m, const Scene&) { return amount_to_json(m.roll); },
-     .doc = "a turn about To's direction, on top of the smallest one"},
+     .doc = "a turn about To's direction, on top of the smallest one; with `hold`, about the line from the place that "
+            "stays to To"},
     {.key = "copy", .name = "A copy stays", .at = slot<&Meet::leave_copy>,
      .doc = "leaves an instance where the part was"},
     {.key = "from-roll", .name = "Roll from", .at = slot<&Meet::matched>, .choices = kRolled, .barred = one_pair,
+     .given = [](Meet& m, std::size_t) {
+           // As it stands nothing turns: who asks for roll on roll asks for facing.
+           if (m.matched && m.facing.value_or(Facing::AsIs) == Facing::AsIs) m.facing = Facing::Facing;
+         },
      .doc = "the roll counts from where the two rolls coincide"},
     {.key = "share", .name = "Exact or shared", .at = slot<&Meet::shared>, .choices = kSharing, .barred = several_pairs,
      .doc = "several pairs share the error by least squares; else the first is exact, the second gives the "

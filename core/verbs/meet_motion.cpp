@@ -31,10 +31,10 @@ Result<std::vector<FoundPair>> find_pairs(const Meet& meet, const Scene& scene) 
   return found;
 }
 
-// The unit vectors of the axes that a meeting is limited to.
+// The unit vectors of the axes that a meeting is limited to; those of a skewed parent are not square.
 Mat3 limit_axes(const Meet& meet, const Scene& scene) {
   const std::vector<PartId> what = moves(meet, scene);
-  return what.empty() ? Mat3{} : true_axes(scene, what.front(), meet.axes);
+  return what.empty() ? Mat3{} : unit_axes(scene, what.front(), meet.axes);
 }
 
 Vec3 across_unit(const Vec3& v, const Vec3& unit) { return v - unit * dot(v, unit); }
@@ -84,19 +84,25 @@ Result<MeetMotion> by_one_pair(const Meet& meet, const Scene& scene, const Found
 
 constexpr const char* kOnOneLine =
     "The places lie on one line, so the rotation about that line is undetermined; the smallest was used.";
-constexpr const char* kOnOnePoint = "The places coincide, so no rotation is determined; none was made.";
+constexpr const char* kSeveral =
+    "The places leave several rotations equally good, as mirror images do; the smallest of them was used.";
+constexpr const char* kOnOnePoint =
+    "The places coincide or cancel each other out, so no rotation is determined; none was made.";
 
 // A place stays, and what moves turns about it until From looks towards To.
 Result<MeetMotion> about_held(const Meet& meet, const Scene& scene, const FoundPair& pair) {
   const auto held = find_tack(scene, *meet.hold);
   if (!held) return tl::unexpected(held.error());
-  const Vec3 from = pair.from.point - held->point, to = pair.to.point - held->point;
+  const auto target = target_of(meet, scene, pair.to);
+  if (!target) return tl::unexpected(target.error());
+  const Vec3 from = pair.from.point - held->point, to = *target - held->point;
   for (const auto& [way, address] : {std::pair{from, &*meet.from}, {to, &*meet.to}})
     if (!(length(way) > exact_bound(scene, *meet.from, *meet.to)))
       return fail(fmt::format("The {} is the place that stays: it gives no direction.", tack_words(scene, *address)));
   MeetMotion motion;
   motion.from = motion.to = held->point;
   motion.turn = smallest_turn(normalized(from), normalized(to), held->roll);
+  if (meet.roll.value != 0) motion.turn = rotation_about(normalized(to), meet.roll.value) * motion.turn;
   if (meet.sized) motion.factor = length(to) / length(from);
   return motion;
 }
@@ -143,8 +149,10 @@ Result<MeetMotion> share_error(const Meet& meet, const Scene& scene, const std::
   for (const FoundPair& p : pairs) points.emplace_back(p.from.point, &p == &pairs.front() ? *target : p.to.point);
   const RigidFit fit = fit_rigid(points, meet.sized);
   MeetMotion motion{fit.rotation, fit.factor, fit.from, fit.to, {}};
-  if (fit.rank == 1 && pairs.size() > 2) motion.undetermined = kOnOneLine;
-  if (fit.rank == 0) motion.undetermined = kOnOnePoint;
+  // Two pairs never say more than a line: that needs no saying.
+  if (fit.open == RigidFit::Open::AboutLine && pairs.size() > 2) motion.undetermined = kOnOneLine;
+  if (fit.open == RigidFit::Open::Several) motion.undetermined = kSeveral;
+  if (fit.open == RigidFit::Open::All) motion.undetermined = kOnOnePoint;
   return motion;
 }
 
@@ -168,7 +176,7 @@ std::vector<Remaining> remaining_of(const Meet& meet, const Scene& after) {
     const auto from = find_tack(after, *pairs[i].from), to = find_tack(after, *pairs[i].to);
     if (!from || !to) continue;
     Vec3 target = to->point;
-    if (i == 0 && !meet.hold && meet.gap.value != 0 && to->direction) target += *to->direction * meet.gap.value;
+    if (i == 0 && meet.gap.value != 0 && to->direction) target += *to->direction * meet.gap.value;
     const Vec3 off = target - from->point;
     result.push_back({i, off, length(off), exact_bound(after, *pairs[i].from, *pairs[i].to)});
   }
@@ -204,8 +212,9 @@ std::optional<Left> left_of(const Meet& meet, const Scene& after, const LengthUn
   if (!meet.more.empty()) left.pair = worst.pair;
   if (meet.along == kAllAxes || !meet.more.empty()) return left;
   const Mat3 axes = limit_axes(meet, after);
+  const Vec3 ways = ways_along(worst.off, axes);
   for (int i = 0; i < 3; ++i) {
-    const double along = std::abs(dot(axes.column[i], worst.off));
+    const double along = std::abs(ways[i]);
     std::string& list = along <= worst.bound ? left.met : left.apart;
     if (!list.empty()) list += ", ";
     list += along <= worst.bound ? std::string(1, "xyz"[i])
@@ -236,12 +245,12 @@ std::string remaining_sentence(const Meet& meet, const Scene& after, const Lengt
 }
 
 std::string left_between(const std::optional<TackAddress>& from, const std::optional<TackAddress>& to,
-                         const Scene& after) {
+                         const Scene& after, const LengthUnit& unit) {
   if (!from || !to) return {};
   Meet places;
   places.from = from;
   places.to = to;
-  return meets_within(places, after, 0) ? std::string{} : remaining_sentence(places, after, kMillimetres);
+  return meets_within(places, after, 0) ? std::string{} : remaining_sentence(places, after, unit);
 }
 
 }  // namespace tack

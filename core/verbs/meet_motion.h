@@ -52,9 +52,9 @@ std::string remaining_words(const Meet& meet, const Scene& after, const LengthUn
 /// along z."
 std::string remaining_sentence(const Meet& meet, const Scene& after, const LengthUnit& unit, double touch = kTouch);
 
-/// What is left between two places that a verb brings together as far as it may, as such a sentence in mm; empty when
-/// they meet exactly.
+/// What is left between two places that a verb brings together as far as it may, as such a sentence; empty when they
+/// meet exactly.
 std::string left_between(const std::optional<TackAddress>& from, const std::optional<TackAddress>& to,
-                         const Scene& after);
+                         const Scene& after, const LengthUnit& unit);
 
 }  // namespace tack

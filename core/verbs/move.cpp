@@ -29,11 +29,23 @@ constexpr BlankId kMoveTo{2, 0};
 
 // The part of `way` that the verb allows.
 Result<Vec3> allowed_way(const Move& move, const Scene& scene, PartId part, const Vec3& way) {
-  if (move.slide.kind == Slide::Kind::Free) return along_axes(way, true_axes(scene, part, move.axes), move.along);
+  if (move.slide.kind == Slide::Kind::Free) return along_axes(way, unit_axes(scene, part, move.axes), move.along);
   const auto slides = slide_way(move, scene);
   if (!slides) return tl::unexpected(slides.error());
   const Vec3 along = slides->unit * dot(slides->unit, way);
   return slides->plane ? way - along : along;
+}
+
+Result<Vec3> lengths_of(const Move& move, const Scene& scene, PartId part) {
+  Vec3 by;
+  for (int i = 0; i < 3; ++i) {
+    const auto length =
+        evaluate(move.by[static_cast<std::size_t>(i)], EntryKind::Length, 0, Reading{scene, move.axes, part});
+    if (!length) return tl::unexpected(length.error());
+    by[i] = *length;
+  }
+  if (!is_finite(by)) return fail("The lengths to move by are not finite.");
+  return by;
 }
 
 Meet as_meeting(const Move& move) {
@@ -90,6 +102,15 @@ Move next_after(const Move& move) {
   return next;
 }
 
+std::string left_of(const Move& move, const Scene& before, const Scene& after, const LengthUnit& unit) {
+  if (by_places(move)) return left_between(move.from, move.to, after, unit);
+  const auto motion = [&](PartId id) -> std::optional<Affine> {
+    const auto by = lengths_of(move, before, id);
+    return by ? std::optional(translation(axes_frame(before, id, move.axes).linear * *by)) : std::nullopt;
+  };
+  return strayed_words(before, after, topmost(before, move.what), motion, unit);
+}
+
 void sentence(Phrase<Move>& s, const Move& move) {
   const bool past = s.past(), places = by_places(move);
   s.say("Moved ", "Move ");
@@ -98,7 +119,7 @@ void sentence(Phrase<Move>& s, const Move& move) {
   if (!past || !places) s.say(" by ").three("by").say(" along ").blank("axes").say(" axes");
   if (!past) s.say(", or");
   if (!past || places) {
-    s.say(" from ").blank("from").say(" to ").blank("to");
+    s.say(" from ").blank("from").say(s.fell_short() ? " towards " : " to ").blank("to");
     if (move.along != kAllAxes) {
       s.say(", along ").blank("along");
       if (places) s.say(" of ").blank("axes").say(" axes");
@@ -137,10 +158,11 @@ Result<Scene> apply(const Move& move, const Scene& scene) {
   }
   const auto parts = movable(scene, move.what);
   if (!parts) return tl::unexpected(parts.error());
-  const Vec3 by{move.by[0].value, move.by[1].value, move.by[2].value};
-  if (!is_finite(by)) return fail("The lengths to move by are not finite.");
   Scene result = move.leave_copy ? with_copies_left(scene, *parts) : scene;
   for (const PartId id : *parts) {
+    const auto lengths = lengths_of(move, scene, id);
+    if (!lengths) return tl::unexpected(lengths.error());
+    const Vec3 by = *lengths;
     if (move.axes.kind == AxesKind::Parent) {
       Placement placement = scene.part(id).placement;
       placement.position = add_decimals(placement.position, by);
@@ -159,7 +181,7 @@ const Table<Move>& table_of(const Move*) {
   static const Table<Move> table{.key = "move",
       .does = "Shifts parts by three lengths along axes, or from one place to another.", .check = check,
       .ready = is_ready, .waits = waits_for, .whole = made_whole, .next = next_after,
-      .remark = [](const Move& m, const Scene&, const Scene& after) { return left_between(m.from, m.to, after); },
+      .left = left_of,
       .leading = "by", .hints = {.nothing = "Click the part to move.",
       .ready = "Drag a ruler, or a place of the part to another; or type a length (X, Y, Z: along that axis).",
       .done = "Done. Type again to move on; click a blank to correct it.",

@@ -49,13 +49,13 @@ Result<void> check_to_stays(const Scene& scene, const std::vector<PartId>& parts
   return fail(fmt::format("The {} moves as well.", tack_words(scene, to)), {}, "To must be on a part that stays.");
 }
 
-std::vector<PartId> skewed_between(const std::vector<PartId>& parts, const Scene& before, const Scene& after) {
-  std::vector<PartId> skewed;
-  for (const PartId id : parts) {
+std::vector<PartId> skewed_between(const Scene& before, const Scene& after) {
+  std::vector<PartId> skewed = after.unlike(before);
+  std::erase_if(skewed, [&](PartId id) {
     const Part *then = before.find(id), *now = after.find(id);
-    if (then && now && largest_component(then->placement.skew) < 1e-9 && largest_component(now->placement.skew) >= 1e-9)
-      skewed.push_back(id);
-  }
+    return !then || !now || largest_component(then->placement.skew) >= 1e-9 ||
+           largest_component(now->placement.skew) < 1e-9;
+  });
   return skewed;
 }
 

@@ -23,8 +23,9 @@ Result<void> check_from_moves(const Scene& scene, const std::vector<PartId>& par
 /// Fails when To is on what moves (`parts`, or below them), naming it.
 Result<void> check_to_stays(const Scene& scene, const std::vector<PartId>& parts, const TackAddress& to);
 
-/// Those of the parts that are skewed in `after` and were not in `before`, beyond 1e-9.
-std::vector<PartId> skewed_between(const std::vector<PartId>& parts, const Scene& before, const Scene& after);
+/// The parts, of all, that are skewed in `after` and were there and not skewed in `before`, beyond 1e-9; by id.
+/// O(parts / 64 + changed).
+std::vector<PartId> skewed_between(const Scene& before, const Scene& after);
 
 /// The other parts that share the part's mesh. O(parts of the scene).
 std::vector<PartId> instances_of(const Scene& scene, PartId part);

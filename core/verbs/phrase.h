@@ -9,8 +9,9 @@ namespace tack {
 template <class V>
 class Phrase {
  public:
-  Phrase(const V& verb, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres)
-      : verb_(verb), past_(tense == Tense::Past), said_{scene, unit, {}, kNoPart} {
+  /// `left` is what the verb has not reached, as a sentence; empty when it has reached all, or has not been done.
+  Phrase(const V& verb, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres, std::string left = {})
+      : verb_(verb), past_(tense == Tense::Past), left_(std::move(left)), said_{scene, unit, {}, kNoPart} {
     if constexpr (requires { verb.what; }) about(verb.what);
   }
 
@@ -59,9 +60,17 @@ class Phrase {
   }
 
   bool past() const { return past_; }
+  /// Whether it has been done (or would be) and has not come as far as was asked.
+  bool fell_short() const { return !left_.empty(); }
   const Scene& scene() const { return said_.scene; }
   const LengthUnit& unit() const { return said_.unit; }
-  Sentence done() { return std::move(words_); }
+  /// The sentence, with what is left behind its full stop and before what may be added.
+  Sentence done() {
+    if (!left_.empty())
+      words_.insert(std::find_if(words_.begin(), words_.end(), [](const Word& w) { return w.offer; }),
+                    plain("  " + left_));
+    return std::move(words_);
+  }
 
  private:
   static Word plain(std::string_view text) { return {std::string(text), {}, false, false, false, Role::None, {}}; }
@@ -79,16 +88,20 @@ class Phrase {
 
   const V& verb_;
   bool past_;
+  std::string left_;
   Said said_;
   int offers_ = 0;
   Sentence words_;
 };
 
-/// The sentence of a verb in its scene; in the past, the scene that it was done to.
+/// The sentence of a verb in its scene; in the past, the scene that it was done to. With the scene that it leaves
+/// (`after`) what it has not reached is measured there and said.
 template <class V>
-Sentence sentence_of(const V& verb, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres) {
-  Phrase<V> phrase(verb, scene, tense, unit);
-  table<V>().sentence(phrase, verb);
+Sentence sentence_of(const V& verb, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres,
+                     const Scene* after = nullptr) {
+  const Table<V>& t = table<V>();
+  Phrase<V> phrase(verb, scene, tense, unit, after && t.left ? t.left(verb, scene, *after, unit) : std::string());
+  t.sentence(phrase, verb);
   return phrase.done();
 }
 

@@ -71,7 +71,9 @@ Json at_to_json(const Pivot& p, const Scene& scene) {
   return any_given(p.numbers) ? amounts_to_json(p.numbers) : Json(nullptr);
 }
 Result<void> at_from_json(Pivot& p, const Json& json, const Scene& scene) {
-  if (json.is_array()) return into(p.numbers, amounts_from_json(json, EntryKind::Length, "at", scene, 1));
+  if (json.is_array())
+    return into(p.numbers, amounts_from_json(json, EntryKind::Length, "at",
+                                             {scene, p.axes, p.what.empty() ? kNoPart : p.what.front()}, 1));
   return into(p.at, about_from_json(json, "at", scene));
 }
 
@@ -111,7 +113,7 @@ Result<Vec3> target_of(const Pivot& pivot, const Scene& scene, PartId id, const 
   for (int i = 0; i < 3; ++i) {
     const auto& amount = pivot.numbers[static_cast<std::size_t>(i)];
     if (!amount) continue;
-    const auto value = evaluate(*amount, EntryKind::Length, at[i], scene);
+    const auto value = evaluate(*amount, EntryKind::Length, at[i], Reading{scene, pivot.axes, id});
     if (!value) return tl::unexpected(value.error());
     at[i] = *value;
   }
@@ -183,7 +185,7 @@ Result<Mat3> wanted_axes(const Turned& turned, const Scene& scene, PartId id) {
     case Turned::Kind::Parent: return squared_up(parent_world_of(scene, id).linear);
     case Turned::Kind::Part:
       if (!scene.contains(turned.part)) return fail("The part to turn like has been deleted.", "turned");
-      return squared_up(world_of(scene, turned.part).linear);
+      return own_axes(scene, turned.part);
     case Turned::Kind::Tack: {
       if (!turned.tack) return fail("There is no place to be turned like.", "turned");
       const auto tack = find_tack(scene, *turned.tack);
@@ -192,7 +194,7 @@ Result<Mat3> wanted_axes(const Turned& turned, const Scene& scene, PartId id) {
       if (!tack->direction && !tack->roll) return fail(fmt::format("The {} has no direction.", words), "turned");
       return frame_of(*tack);
     }
-    default: return squared_up(world_of(scene, id).linear);
+    default: return own_axes(scene, id);
   }
 }
 

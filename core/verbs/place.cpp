@@ -45,12 +45,13 @@ void restore(const TypedGroup& typed, const Axes& axes, double tolerance, Vec3& 
     }
 }
 
-// Works a group of amounts out for one part; returns whether any was given.
-Result<bool> fill(const Amounts& amounts, EntryKind kind, const Scene& scene, Vec3& values) {
+// Works a group of amounts out for one part; returns whether any was given. `it` has what the values were before the
+// step: of a part and its child the child's is not read from where the parent has taken it.
+Result<bool> fill(const Amounts& amounts, EntryKind kind, const Reading& reading, const Vec3& it, Vec3& values) {
   bool any = false;
   for (int i = 0; i < 3; ++i) {
     if (!amounts[i]) continue;
-    const auto value = evaluate(*amounts[i], kind, values[i], scene);
+    const auto value = evaluate(*amounts[i], kind, it[i], reading);
     if (!value) return tl::unexpected(value.error());
     if (!std::isfinite(*value)) return fail("This number is not finite.");
     values[i] = *value;
@@ -83,19 +84,20 @@ Result<Placement> replaced(const Scene& scene, PartId id, const Axes& axes, cons
   const auto to_parent = inverse(parent_world_of(scene, id).linear);
   if (!to_parent) return fail(fmt::format("\"{}\" belongs to a part that is flattened.", scene.part(id).name));
   const Mat3 linear = compose_linear({rotation_from_degrees(rotation), scale, skew});
-  return with_linear(placement, *to_parent * (expressed->from_axes * linear));
+  return with_linear(placement, solved(parent_world_of(scene, id).linear, *to_parent, expressed->from_axes * linear));
 }
 
-Result<void> place_one(const Place& place, Scene& scene, PartId id) {
-  const PlacedNumbers before = numbers_in(scene, id, place.axes);
-  PlacedNumbers now = before;
-  const auto rotated = fill(place.rotation, EntryKind::Angle, scene, now.rotation);
+Result<void> place_one(const Place& place, const Scene& start, Scene& scene, PartId id) {
+  const PlacedNumbers before = numbers_in(start, id, place.axes);
+  const Reading reading{start, place.axes, id};
+  PlacedNumbers now = numbers_in(scene, id, place.axes);
+  const auto rotated = fill(place.rotation, EntryKind::Angle, reading, before.rotation, now.rotation);
   if (!rotated) return tl::unexpected(rotated.error());
-  const auto scaled = fill(place.scale, EntryKind::Factor, scene, now.scale);
+  const auto scaled = fill(place.scale, EntryKind::Factor, reading, before.scale, now.scale);
   if (!scaled) return tl::unexpected(scaled.error());
-  const auto skewed = fill(place.skew, EntryKind::Factor, scene, now.skew);
+  const auto skewed = fill(place.skew, EntryKind::Factor, reading, before.skew, now.skew);
   if (!skewed) return tl::unexpected(skewed.error());
-  const auto moved = fill(place.position, EntryKind::Length, scene, now.position);
+  const auto moved = fill(place.position, EntryKind::Length, reading, before.position, now.position);
   if (!moved) return tl::unexpected(moved.error());
   for (int i = 0; i < 3; ++i)
     if (now.scale[i] == 0)
@@ -150,6 +152,28 @@ WaysOut<Place> ways_out(const Place& p) {
   return {{"the same numbers in its parent's axes instead", parent}};
 }
 
+// Where the numbers that were typed are not what the part has now: below parents that cost digits.
+std::string left_of(const Place& p, const Scene& before, const Scene& after, const LengthUnit& unit) {
+  double worst = 0;
+  PartId furthest = kNoPart;
+  for (const PartId id : p.what) {
+    if (!after.contains(id) || after.part(id).parent == kNoPart || p.axes.kind == AxesKind::Parent) continue;
+    // Local axes are those before the turn.
+    const Axes axes = p.axes.kind == AxesKind::Local ? axes_of_view(axes_frame(before, id, p.axes).linear) : p.axes;
+    const Vec3 now = numbers_in(after, id, axes).position, was = numbers_in(before, id, p.axes).position;
+    for (int i = 0; i < 3; ++i) {
+      const auto& amount = p.position[static_cast<std::size_t>(i)];
+      const auto wanted =
+          amount ? evaluate(*amount, EntryKind::Length, was[i], Reading{before, p.axes, id}) : Result<double>(fail({}));
+      const double off = wanted ? std::abs(now[i] - *wanted) : 0;
+      if (off > position_holds(after, id) && off > worst) worst = off, furthest = id;
+    }
+  }
+  if (furthest == kNoPart) return {};
+  return fmt::format("The numbers it is stored in cannot hold that exactly: \"{}\" is off by {}.",
+                     name_of(before, furthest), show_length(worst, unit, 6).text);
+}
+
 void sentence(Phrase<Place>& s, const Place& p) {
   s.say("Placed ", "Place ").blank("what");
   const char* before = " at ";
@@ -198,14 +222,14 @@ Result<Scene> apply(const Place& place, const Scene& scene) {
   // Typed numbers are for every part that is picked, a child of a picked part included: parents first.
   Scene result = scene;
   for (const PartId id : in_tree_order(scene, place.what))
-    if (const auto ok = place_one(place, result, id); !ok) return tl::unexpected(ok.error());
+    if (const auto ok = place_one(place, scene, result, id); !ok) return tl::unexpected(ok.error());
   return result;
 }
 
 // clang-format off
 const Table<Place>& table_of(const Place*) {
   static const Table<Place> table{.key = "place", .does = "Puts parts where typed numbers say.", .check = check,
-      .ways_out = ways_out, .sentence = sentence, .rows = {
+      .left = left_of, .ways_out = ways_out, .sentence = sentence, .rows = {
     {.key = "what", .name = "What", .at = slot<&Place::what>, .ask = "Click the part to place instead.", .needed = true,
      .always = true, .doc = "the parts that are placed"},
     {.key = "axes", .name = "Axes", .at = slot<&Place::axes>, .ask = "Click the part whose own axes to use.",

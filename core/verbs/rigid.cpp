@@ -8,7 +8,11 @@ namespace tack {
 namespace {
 
 // More corrections than this have never made anything better: what is left is the last bit of the stored numbers.
-constexpr int kMostCorrections = 4;
+constexpr int kMostCorrections = 12;
+
+Affine world_about(const Scene& scene, PartId id) {
+  return world_of(scene, id) * translation(scene.part(id).placement.pivot);
+}
 
 }  // namespace
 
@@ -92,6 +96,39 @@ Result<void> settle(Scene& scene, std::span<const PartId> parts, PartId leading,
     if (id != leading)
       if (auto ok = put_pivot(scene, id, add_decimals(pivot(id), shift)); !ok) return ok;
   return {};
+}
+
+double strayed(const Scene& before, const Scene& after, PartId id, const Affine& motion) {
+  const Part *was = before.find(id), *is = after.find(id);
+  if (!was || !is) return 0;
+  const Affine from = motion * world_about(before, id), to = world_about(after, id);
+  double off = distance(from.translation, to.translation), reach = length(to.translation) + 1;
+  if (is->mesh && is->mesh == was->mesh) {
+    Box box;
+    for (const Vec3& corner : is->mesh->box().corners()) {
+      const Vec3 there = to * (corner - is->placement.pivot);
+      off = std::max(off, distance(from * (corner - was->placement.pivot), there));
+      box.include(there);
+    }
+    reach += box.extent();
+  }
+  return off <= 1e-9 * reach ? 0 : off;
+}
+
+std::string strayed_words(const Scene& before, const Scene& after, const std::vector<PartId>& parts,
+                          const std::function<std::optional<Affine>(PartId)>& motion, const LengthUnit& unit) {
+  double worst = 0;
+  PartId furthest = kNoPart;
+  for (const PartId id : parts) {
+    const Part* part = before.find(id);
+    if (!part || part->parent == kNoPart) continue;
+    const auto wanted = motion(id);
+    const double off = wanted ? strayed(before, after, id, *wanted) : 0;
+    if (off > worst) worst = off, furthest = id;
+  }
+  if (furthest == kNoPart) return {};
+  return fmt::format("The numbers it is stored in cannot hold that exactly: \"{}\" is off by {}.",
+                     before.part(furthest).name, show_length(worst, unit, 6).text);
 }
 
 }  // namespace tack

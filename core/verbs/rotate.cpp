@@ -38,6 +38,12 @@ void not_all_the_other_way(Rotate& r, std::size_t) {
   if (count_of(r.like.axes) == 3) r.like.other_way = false;
 }
 
+// Round an edge means about that edge, until another point is asked for.
+void about_the_edge(Rotate& r, const std::optional<TackAddress>& before) {
+  if (r.round.edge) r.about = about_place(*r.round.edge);
+  if (!r.round.edge && before && r.about == about_place(*before)) r.about = {};
+}
+
 std::string round_words(const Rotate& r, const Scene& scene) {
   if (r.round.edge) return place_words(scene, *r.round.edge);
   if (const auto& d = r.round.direction)
@@ -47,10 +53,13 @@ std::string round_words(const Rotate& r, const Scene& scene) {
 }
 
 void choose_round(Rotate& r, std::size_t, std::size_t option, const ChoiceContext& context) {
+  const auto before = r.round.edge;
   if (option < 3) r.round = {int(option), std::nullopt, std::nullopt};
-  if (option != 3) return;
-  r.round = {};
-  r.axes = axes_of_view(context.view);
+  if (option == 3) {
+    r.round = {};
+    r.axes = axes_of_view(context.view);
+  }
+  about_the_edge(r, before);
 }
 
 Json round_to_json(const Rotate& r, const Scene& scene) {
@@ -68,6 +77,7 @@ Result<void> round_from_json(Rotate& r, const Json& json, const Scene& scene) {
     const auto edge = parse_address(scene, text);
     if (!edge) return fail(edge.error().what, "round", kForms);
     r.round.edge = *edge;
+    about_the_edge(r, std::nullopt);
     return {};
   }
   r.round.direction = numbers_from_json(json);
@@ -77,13 +87,12 @@ Result<void> round_from_json(Rotate& r, const Json& json, const Scene& scene) {
 
 constexpr BlankId kRotateTo{7, 0};
 
-// Round an edge means about that edge, unless another point was asked for.
-About about_of(const Rotate& rotate) {
-  const bool edge = rotate.round.edge && rotate.like.part == kNoPart && rotate.about == About{};
-  return edge ? about_place(*rotate.round.edge) : rotate.about;
+// Without From and To each part turns about its own axis where they differ; with them, all about that of the part that
+// carries From.
+PartId axis_of(const Rotate& r, const Scene& scene, const std::vector<PartId>& parts, PartId part) {
+  const PartId carrier = comes_in_line(r) ? carrier_of(scene, parts, r.from->part) : kNoPart;
+  return carrier == kNoPart ? part : carrier;
 }
-
-Mat3 frame_of(const Scene& scene, PartId id) { return squared_up(world_of(scene, id).linear); }
 
 // The rotation in the world that makes the part's named axes agree with the other's.
 Result<Turn> turn_like(const Like& like, const Scene& scene, PartId id) {
@@ -91,7 +100,7 @@ Result<Turn> turn_like(const Like& like, const Scene& scene, PartId id) {
   if (is_within(scene, like.part, id))
     return fail(fmt::format("\"{}\" cannot be turned like itself or a part below it.", scene.part(id).name));
   const int count = count_of(like.axes);
-  const Mat3 from = frame_of(scene, id), to = frame_of(scene, like.part);
+  const Mat3 from = own_axes(scene, id), to = own_axes(scene, like.part);
   if (count == 1) {
     const auto axis = static_cast<std::size_t>(like.axes[0] ? 0 : like.axes[1] ? 1 : 2);
     const Vec3 wanted = like.other_way ? -to.column[axis] : to.column[axis];
@@ -157,6 +166,24 @@ Rotate next_after(const Rotate& r) {
   return next;
 }
 
+std::string left_of(const Rotate& r, const Scene& before, const Scene& after, const LengthUnit& unit) {
+  if (is_like(r)) return {};
+  if (comes_in_line(r)) {
+    const auto off = angle_towards(r, after);
+    if (!off || std::abs(*off) <= 1e-9) return {};
+    return fmt::format("It is {} off.", show_angle(std::abs(*off), 9).text);
+  }
+  const auto parts = topmost(before, r.what);
+  const auto motion = [&](PartId id) -> std::optional<Affine> {
+    const auto axis = turning_axis(r, before, id);
+    const auto still = still_point(r.about, before, id, parts, r.axes);
+    if (!axis || !still) return std::nullopt;
+    const Mat3 turn = rotation_about(*axis, r.angle.value);
+    return Affine{turn, *still - turn * *still};
+  };
+  return strayed_words(before, after, parts, motion, unit);
+}
+
 void sentence(Phrase<Rotate>& s, const Rotate& r) {
   if (is_like(r)) {
     s.say("Turned ", "Turn ").blank("what").say(" like ").blank("like").say(", in ").blank("in");
@@ -176,7 +203,10 @@ void sentence(Phrase<Rotate>& s, const Rotate& r) {
   s.say(" about ").blank("about");
   if (!s.past()) s.say(", or turn it like ").blank("like");
   if (!s.past() || comes_in_line(r))
-    s.say(", so that ", ", or so that ").blank("from").say(" came in line with ", " comes in line with ").blank("to");
+    s.say(", so that ", ", or so that ")
+        .blank("from")
+        .say(s.fell_short() ? " turned towards " : " came in line with ", " comes in line with ")
+        .blank("to");
   s.say(".");
 }
 
@@ -209,9 +239,10 @@ Result<double> angle_towards(const Rotate& rotate, const Scene& scene) {
   if (const auto ok = check_to_stays(scene, *parts, *rotate.to); !ok) return tl::unexpected(ok.error());
   const auto from = find_tack(scene, *rotate.from), to = find_tack(scene, *rotate.to);
   if (!from || !to) return tl::unexpected(from ? to.error() : from.error());
-  const auto axis = turning_axis(rotate, scene, parts->front());
+  const auto axis = turning_axis(rotate, scene, axis_of(rotate, scene, *parts, parts->front()));
   if (!axis) return tl::unexpected(axis.error());
-  const auto still = still_point(about_of(rotate), scene, parts->front(), *parts, rotate.axes);
+  const auto still =
+      still_point(rotate.about, scene, axis_of(rotate, scene, *parts, parts->front()), *parts, rotate.axes);
   if (!still) return tl::unexpected(still.error());
   const auto across = [&](const Vec3& point) {
     const Vec3 way = point - *still;
@@ -238,7 +269,7 @@ bool comes_out_flipped(const Rotate& rotate, const Scene& scene) {
 Result<Scene> apply(const Rotate& rotate, const Scene& scene) {
   const auto parts = movable(scene, rotate.what);
   if (!parts) return tl::unexpected(parts.error());
-  const About about = about_of(rotate);
+  const About& about = rotate.about;
   double angle = rotate.angle.value;
   if (rotate.from && rotate.to && rotate.like.part == kNoPart) {
     const auto towards = angle_towards(rotate, scene);
@@ -255,7 +286,7 @@ Result<Scene> apply(const Rotate& rotate, const Scene& scene) {
       turn = turn_like(rotate.like, scene, id);
       if (!turn) return tl::unexpected(turn.error());
     } else {
-      const auto axis = turning_axis(rotate, scene, id);
+      const auto axis = turning_axis(rotate, scene, axis_of(rotate, scene, *parts, id));
       if (!axis) return tl::unexpected(axis.error());
       if (last_axis != *axis) turn = Turn{rotation_about(*axis, angle), angle};
       last_axis = *axis;
@@ -275,7 +306,7 @@ const Table<Rotate>& table_of(const Rotate*) {
   static const Table<Rotate> table{.key = "rotate",
       .does = "Turns parts by an angle about a point, or like another part.", .check = check, .ready = is_ready,
       .waits = waits_for, .whole = made_whole, .next = next_after,
-      .remark = [](const Rotate& r, const Scene&, const Scene& after) { return left_between(r.from, r.to, after); },
+      .left = left_of,
       .leading = "angle", .still = "about", .hints = {.nothing = "Click the part to turn.",
       .ready = "Drag an arc, or a place of the part; or type an angle (X, Y, Z: round that axis). K, click: the "
           "point held still.",
@@ -299,7 +330,12 @@ const Table<Rotate>& table_of(const Rotate*) {
      .options = [](const Rotate&, const Scene&, std::size_t) {
            return std::vector<Option>{{"X"}, {"Y"}, {"Z"}, {"the line of sight"}, {"an edge (click it)", Click::Place}};
          },
-     .choose = choose_round, .write = round_to_json, .read = round_from_json,
+     .choose = choose_round,
+     .place = [](Rotate& r, std::size_t, const TackAddress& edge) {
+           r.round.edge = edge;
+           about_the_edge(r, std::nullopt);
+         },
+     .write = round_to_json, .read = round_from_json,
      .value = "`x`, `y`, `z`, three numbers, or an edge", .doc = "the axis of the turn"},
     {.key = "from", .name = "From", .at = slot<&Rotate::from>, .ask = "Click the place on it that comes in line.",
      .waiting = "a place on it", .role = Role::From, .given = into_line,

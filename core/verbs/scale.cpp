@@ -123,7 +123,7 @@ Result<Placement> stretched(const Scale& scale, const Scene& scene, PartId part,
   if (parent == Mat3{}) return with_linear(placement, stretch * world_of(scene, part).linear);
   const auto back = inverse(parent);
   if (!back) return fail(fmt::format("\"{}\" belongs to a part that is flattened.", scene.part(part).name));
-  return with_linear(placement, *back * (stretch * world_of(scene, part).linear));
+  return with_linear(placement, solved(parent, *back, stretch * world_of(scene, part).linear));
 }
 
 // The factors that bring From to To, as far as it can be reached with the still point where it is.
@@ -141,8 +141,11 @@ Result<Vec3> factors_to_reach(const Scale& scale, const Scene& scene, PartId par
   const Vec3 now = *back * (from->point - *still), wanted = *back * (to->point - *still);
   Vec3 f{1, 1, 1};
   if (scale.evenly) {
-    const double share = dot(now, wanted) / length_squared(now);
-    if (!std::isfinite(share) || share == 0)
+    // Evenly it grows alike in all directions, whatever the axes.
+    const Vec3 way = from->point - *still;
+    const double share = dot(way, to->point - *still) / length_squared(way);
+    // A negative share would come nearer as a mirror image, which growing never means.
+    if (!std::isfinite(share) || !(share > 0))
       return fail(fmt::format("Growing evenly does not bring the {} nearer.", tack_words(scene, *scale.from)), {},
                   "Hold another place still.");
     return Vec3{share, share, share};
@@ -197,8 +200,8 @@ Scale next_after(const Scale& s) {
 }
 
 std::string remark_of(const Scale& s, const Scene& before, const Scene& after) {
-  const std::vector<PartId> skewed = skewed_between(s.what, before, after);
-  if (skewed.empty()) return left_between(s.from, s.to, after);
+  const std::vector<PartId> skewed = skewed_between(before, after);
+  if (skewed.empty()) return {};
   const bool several = skewed.size() > 1;
   return fmt::format(
       "{} {} skewed by it, because {} axes are not {} own. Scale along {} own axes, or evenly, to avoid it; or bake "
@@ -216,6 +219,10 @@ WaysOut<Scale> ways_out(const Scale& s) {
   // Evenly takes one value: with several, which of them was meant is not known.
   if (count_given(s.size) + count_given(s.factor) <= 1) ways.emplace_back("evenly instead", even);
   return ways;
+}
+
+std::string left_of(const Scale& s, const Scene&, const Scene& after, const LengthUnit& unit) {
+  return left_between(s.from, s.to, after, unit);
 }
 
 void sentence(Phrase<Scale>& p, const Scale& s) {
@@ -237,14 +244,16 @@ void sentence(Phrase<Scale>& p, const Scale& s) {
     for (int i = 0; i < 3; ++i) {
       const auto axis = static_cast<std::size_t>(i);
       const std::string size = show_length(std::abs(factor[i]) * now[i], p.unit(), 4).text;
-      const std::string times = show_number(factor[i], 6).text;
+      const std::string times = show_factor(factor[i]).text;
       if (!s.size[axis] && sizes[axis] != size) sizes[axis] = sizes[axis].empty() ? size : "several";
       if (!s.factor[axis] && factors[axis] != times) factors[axis] = factors[axis].empty() ? times : "several";
     }
     if (together(s)) break;  // they are measured as one: the first says it for all
   }
   if (is_like(s)) {
-    p.say("as big as ").blank("like").say(" along ").blank("along").say(" of ");
+    // Evenly it takes the size along one axis; along several it becomes as big as the other's size leaves room for.
+    p.say(s.evenly && count_of(s.along) > 1 ? "as big as fits the size of " : "as big as ");
+    p.blank("like").say(" along ").blank("along").say(" of ");
   } else {
     for (std::size_t i = 0; i < 3; ++i)
       p.blank("size", i, sizes[i].empty() ? "0 mm" : sizes[i]).say(i < 2 ? " × " : " big, that is × ");
@@ -254,7 +263,8 @@ void sentence(Phrase<Scale>& p, const Scale& s) {
   p.blank("axes").say(" axes, holding ").blank("hold").say(" still, ").blank("evenly");
   if (!p.past() && !is_like(s)) p.say(", or as big as ").blank("like");
   if ((!p.past() && !is_like(s)) || reaches(s)) {
-    p.say(", so that ", ", or so that ").blank("from").say(" reached ", " reaches ").blank("to");
+    p.say(", so that ", ", or so that ").blank("from");
+    p.say(p.fell_short() ? " came towards " : " reached ", " reaches ").blank("to");
     if (s.along != kAllAxes && !s.evenly) p.say(" along ").blank("along");
   }
   p.say(".");
@@ -287,7 +297,8 @@ Result<Vec3> factors_for(const Scale& scale, const Scene& scene, PartId part, co
   } else {
     for (std::size_t i = 0; i < 3; ++i) {
       if (!scale.size[i]) continue;
-      const auto value = evaluate(*scale.size[i], EntryKind::Length, now[static_cast<int>(i)], scene);
+      const auto value =
+          evaluate(*scale.size[i], EntryKind::Length, now[static_cast<int>(i)], Reading{scene, scale.axes, part});
       if (!value) return tl::unexpected(value.error());
       wanted[static_cast<int>(i)] = *value;
       sized[i] = true;
@@ -300,7 +311,7 @@ Result<Vec3> factors_for(const Scale& scale, const Scene& scene, PartId part, co
       if (!factor) return tl::unexpected(factor.error());
       f[axis] = *factor;
     } else if (scale.like == kNoPart && scale.factor[i]) {
-      const auto factor = evaluate(*scale.factor[i], EntryKind::Factor, 1.0, scene);
+      const auto factor = evaluate(*scale.factor[i], EntryKind::Factor, 1.0, Reading{scene, scale.axes, part});
       if (!factor) return tl::unexpected(factor.error());
       if (!std::isfinite(*factor) || *factor == 0)
         return fail(fmt::format("\"{}\" cannot have a factor of {} along {}: it would be flattened.",
@@ -366,7 +377,7 @@ Result<Scene> apply(const Scale& scale, const Scene& scene) {
 const Table<Scale>& table_of(const Scale*) {
   static const Table<Scale> table{.key = "scale",
       .does = "Gives parts a size, or factors, with a point that stays still.", .check = check, .ready = is_ready,
-      .waits = waits_for, .whole = made_whole, .next = next_after, .remark = remark_of, .ways_out = ways_out,
+      .waits = waits_for, .whole = made_whole, .next = next_after, .left = left_of, .remark = remark_of, .ways_out = ways_out,
       .leading = "size", .still = "hold", .hints = {.nothing = "Click the part to size.",
       .ready = "Type a size (X, Y, Z: along that axis), drag a pad or a place of the part. K, click: the point held "
           "still.",

@@ -16,16 +16,6 @@ bool is_quarter_turn(const Mat3& m) {
   return true;
 }
 
-// Whether `m` only turns and scales evenly (a mirror included): turns stay turns under it.
-bool is_similarity(const Mat3& m) {
-  const double a = length(m.column[0]), b = length(m.column[1]), c = length(m.column[2]);
-  const double tolerance = 1e-12 * a;
-  return a > 0 && std::abs(a - b) <= tolerance && std::abs(a - c) <= tolerance &&
-         std::abs(dot(m.column[0], m.column[1])) <= tolerance * a &&
-         std::abs(dot(m.column[1], m.column[2])) <= tolerance * a &&
-         std::abs(dot(m.column[0], m.column[2])) <= tolerance * a;
-}
-
 bool near(const Mat3& a, const Mat3& b) {
   for (int c = 0; c < 3; ++c)
     if (largest_component(a.column[static_cast<std::size_t>(c)] - b.column[static_cast<std::size_t>(c)]) > 1e-12)
@@ -135,7 +125,7 @@ Result<TurnedPlacement> turned(const Scene& scene, PartId id, const Turn& turn) 
   // Under an unevenly scaled parent a turn distorts: what comes of it is split anew.
   const auto back = inverse(parent);
   if (!back) return fail(fmt::format("\"{}\" cannot be turned: the part it belongs to is flattened.", part.name));
-  const auto split = with_linear(placement, *back * (turn.rotation * (parent * linear_of(placement))));
+  const auto split = with_linear(placement, solved(parent, *back, turn.rotation * (parent * linear_of(placement))));
   if (!split) return tl::unexpected(split.error());
   placement = *split;
   return result;

@@ -3,6 +3,7 @@
 #include <map>
 
 #include "core/fit/ties.h"
+#include "core/math/split.h"
 #include "core/scene/nearest_word.h"
 #include "core/verbs/any_verb.h"
 #include "core/verbs/words.h"
@@ -41,10 +42,41 @@ std::string ties_remark(const Scene& before, const Scene& after) {
                      gone.front());
 }
 
-std::string skew_remark(const std::vector<PartId>& skewed, const Scene& after) {
+// Who is skewed by a step, and why: as far as a reason can be seen.
+std::string skew_remark(const Scene& before, const Scene& after) {
+  const std::vector<PartId> skewed = skewed_between(before, after);
   if (skewed.empty()) return {};
-  return fmt::format("{} {} skewed by it, because an unevenly scaled part stands above. It can be baked into the mesh.",
-                     names_of(after, skewed), skewed.size() > 1 ? "are" : "is");
+  const auto below_uneven = [&](const Scene& scene) {
+    return std::all_of(skewed.begin(), skewed.end(),
+                       [&](PartId id) { return !is_similarity(parent_world_of(scene, id).linear); });
+  };
+  const bool several = skewed.size() > 1;
+  std::string why;
+  if (below_uneven(after))
+    why = ", because an unevenly scaled part stands above";
+  else if (below_uneven(before))
+    why = fmt::format(", because what {} stood in is scaled unevenly", several ? "they" : "it");
+  return fmt::format("{} {} skewed by it{}. It can be baked into the mesh.", names_of(after, skewed),
+                     several ? "are" : "is", why);
+}
+
+// Refuses what no scene needs and doubles do not bear: parts light years away, factors of 1e300. What a file brought
+// along beyond the limits may stay as it is.
+Result<void> check_reach(const Scene& before, const Scene& after) {
+  constexpr std::size_t kMostParts = 250'000;
+  if (after.size() > kMostParts && after.size() > before.size())
+    return fail(fmt::format("The scene would have {} parts; {} is the most.", after.size(), kMostParts));
+  for (const PartId id : after.unlike(before)) {
+    const Part *was = before.find(id), *is = after.find(id);
+    if (!is || (was && was->placement == is->placement)) continue;
+    if (const std::string what = beyond_limits(is->placement); !what.empty())
+      return fail(fmt::format("\"{}\" {}.", is->name, what));
+    const Affine world = world_of(after, id);
+    if (!is_finite(world) || largest_component(world * is->placement.pivot) > kFurthest)
+      return fail(fmt::format("\"{}\" would stand further than {:g} mm from the origin.", is->name, kFurthest), {},
+                  "One of the parts that it belongs to is scaled very much.");
+  }
+  return {};
 }
 
 // The From of a verb, and those of its further pairs, on another part.
@@ -81,9 +113,14 @@ T* member_in(Verb& verb, F&& f) {
 
 }  // namespace
 
-Result<Scene> apply(const Verb& verb, const Scene& scene) { return All::apply(verb, scene); }
-Sentence sentence(const Verb& verb, const Scene& scene, Tense tense, const LengthUnit& unit) {
-  return All::sentence(verb, scene, tense, unit);
+Result<Scene> apply(const Verb& verb, const Scene& scene) {
+  auto after = All::apply(verb, scene);
+  if (!after) return after;
+  if (const auto ok = check_reach(scene, *after); !ok) return tl::unexpected(ok.error());
+  return after;
+}
+Sentence sentence(const Verb& verb, const Scene& scene, Tense tense, const LengthUnit& unit, const Scene* after) {
+  return All::sentence(verb, scene, tense, unit, after);
 }
 Result<void> check(const Verb& verb) { return All::check(verb); }
 bool makes_step(const Verb& verb) {
@@ -125,7 +162,9 @@ std::optional<Verb> with_parts(const Verb& verb, const std::vector<PartId>& part
 std::string remark(const Verb& verb, const Scene& before, const Scene& after) {
   auto words = All::with_table<std::string>(
       verb, [&](const auto& v, const auto& t) { return t.remark ? t.remark(v, before, after) : std::string(); });
-  if (words.empty()) words = skew_remark(skewed_between(parts_of(verb, before), before, after), after);
+  // A skew that was typed is no news.
+  const auto* place = std::get_if<Place>(&verb);
+  if (words.empty() && !(place && any_given(place->skew))) words = skew_remark(before, after);
   // Deleting, renaming and suspending a tie is what was asked for.
   if (before.ties().empty() || std::holds_alternative<EditTie>(verb)) return words;
   if (const std::string ties = ties_remark(before, after); !ties.empty()) words += (words.empty() ? "" : " ") + ties;
@@ -134,7 +173,7 @@ std::string remark(const Verb& verb, const Scene& before, const Scene& after) {
 
 std::vector<Remedy> remedies_of(const Verb& verb, const Scene& before, const Scene& after) {
   Bake bake;
-  bake.what = skewed_between(parts_of(verb, before), before, after);
+  bake.what = skewed_between(before, after);
   if (bake.what.empty()) return {};
   bake.scale = true;
   std::vector<Remedy> remedies;

@@ -43,8 +43,10 @@ inline VerbId id(const Verb& verb) { return static_cast<VerbId>(verb.index()); }
 
 /// What the verb makes of a scene; the scene given is not changed. check() comes first. Never throws.
 Result<Scene> apply(const Verb& verb, const Scene& scene);
-/// The verb in words. `scene` is the one before the verb was done.
-Sentence sentence(const Verb& verb, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres);
+/// The verb in words. `scene` is the one before the verb was done; with the one after it, what the verb has not reached
+/// is measured there and said.
+Sentence sentence(const Verb& verb, const Scene& scene, Tense tense, const LengthUnit& unit = kMillimetres,
+                  const Scene* after = nullptr);
 /// Whether what is given goes together, whatever the scene: one rule for files and for the window.
 Result<void> check(const Verb& verb);
 /// Whether it leaves a step in the record: Pick and Measure do not.

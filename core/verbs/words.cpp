@@ -8,7 +8,7 @@ namespace tack {
 
 std::string name_of(const Scene& scene, PartId id) {
   const Part* part = scene.find(id);
-  return part ? part->name : std::string("a part that is gone");
+  return part ? printable(part->name) : std::string("a part that is gone");
 }
 
 std::string names_of(const Scene& scene, const std::vector<PartId>& parts) {
@@ -35,7 +35,7 @@ std::string shown(const Amount& amount, EntryKind kind, const LengthUnit& unit) 
   }
   if (kind == EntryKind::Length) return show_length(amount.value, unit, 4).text;
   if (kind == EntryKind::Angle) return show_angle(amount.value, 4).text;
-  return show_number(amount.value, 6).text;
+  return show_factor(amount.value).text;
 }
 
 Result<void> check_name(const std::string& name, std::string_view what) {

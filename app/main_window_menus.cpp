@@ -6,11 +6,13 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QMenuBar>
+#include <QPushButton>
 #include <QSettings>
 #include <QStatusBar>
 #include <QWidgetAction>
 
 #include "app/main_window.h"
+#include "app/text.h"
 #include "app/theme.h"
 
 namespace tack {
@@ -78,10 +80,13 @@ void MainWindow::make_status() {
     about_->setText(
         QString("About  %1").arg(QString::fromStdString(about_words(store_.about(), store_.scene(), store_.picked()))));
     const Increments& inc = store_.increments();
-    increments_->setText(inc.on ? QString("Increments  %1, %2, from %3")
-                                      .arg(QString::fromStdString(show_length(inc.length, store_.unit(), 3).text),
-                                           QString::fromStdString(show_angle(inc.angle, 3).text),
-                                           inc.from_zero ? "zero" : "here")
+    // Which of them are multiples from zero is said; from here is what one expects.
+    const auto said = [](const std::string& step, const Increment& increment) {
+      return QString::fromStdString(step) + (increment.from == LandsFrom::Zero ? " from zero" : "");
+    };
+    increments_->setText(inc.on ? QString("Increments  %1, %2")
+                                      .arg(said(show_length(inc.length.step, store_.unit(), 3).text, inc.length),
+                                           said(show_angle(inc.angle.step, 3).text, inc.angle))
                                 : "Increments  off");
   };
   connect(&store_, &Store::settings_changed, this, show_settings);
@@ -179,23 +184,19 @@ void MainWindow::make_status() {
 QMenu* MainWindow::make_increments_menu() {
   auto* menu = new QMenu(this);
   auto* modes = new QActionGroup(menu);
-  const std::tuple<QString, bool, bool> kinds[] = {{"off", false, false},
-                                                   {"from here: the change is a multiple", true, false},
-                                                   {"from zero: the result is a multiple", true, true}};
-  for (const auto& [name, on, from_zero] : kinds) {
-    QAction* action = menu->addAction(name);
+  for (const bool on : {false, true}) {
+    QAction* action = menu->addAction(on ? "on: drags land on multiples" : "off");
     action->setCheckable(true);
-    action->setChecked(store_.increments().on == on && store_.increments().from_zero == from_zero);
+    action->setChecked(store_.increments().on == on);
     modes->addAction(action);
-    connect(action, &QAction::triggered, this, [this, on = on, from_zero = from_zero] {
+    connect(action, &QAction::triggered, this, [this, on] {
       Increments inc = store_.increments();
       inc.on = on;
-      inc.from_zero = from_zero;
       store_.set_increments(inc);
     });
   }
   menu->addSeparator();
-  const std::tuple<QString, EntryKind, double Increments::*> steps[] = {
+  const std::tuple<QString, EntryKind, Increment Increments::*> steps[] = {
       {"length", EntryKind::Length, &Increments::length},
       {"angle", EntryKind::Angle, &Increments::angle},
       {"factor", EntryKind::Factor, &Increments::factor}};
@@ -209,10 +210,10 @@ QMenu* MainWindow::make_increments_menu() {
     edit->setAccessibleName(QString("Increment of %1").arg(name));
     edit->setMaximumWidth(110);
     edit->context = [this, kind = kind, member = member] {
-      return EntryContext{kind, store_.unit(), store_.increments().*member, reader_of(store_.scene())};
+      return EntryContext{kind, store_.unit(), (store_.increments().*member).step, reader_of(store_.scene())};
     };
     const auto show = [this, edit, kind = kind, member = member] {
-      const double value = store_.increments().*member;
+      const double value = (store_.increments().*member).step;
       edit->setText(QString::fromStdString(kind == EntryKind::Length  ? show_length(value, store_.unit(), 4).text
                                            : kind == EntryKind::Angle ? show_angle(value, 4).text
                                                                       : show_number(value, 4).text));
@@ -223,7 +224,7 @@ QMenu* MainWindow::make_increments_menu() {
       if (!value) return;
       if (!(*value > 0)) return store_.say("An increment is more than 0.", Tone::Wrong);
       Increments inc = store_.increments();
-      inc.*member = *value;
+      (inc.*member).step = *value;
       store_.set_increments(inc);
       show();
     });
@@ -231,6 +232,23 @@ QMenu* MainWindow::make_increments_menu() {
       if (!why.isEmpty()) store_.say(why, Tone::Wrong);
     });
     layout->addWidget(edit);
+    auto* from = new QPushButton(row);
+    from->setObjectName("increment " + name + " from");
+    from->setToolTip("From here: the change is a multiple. From zero: what it comes to is one.");
+    const auto show_from = [this, from, name = name, member = member] {
+      const bool zero = (store_.increments().*member).from == LandsFrom::Zero;
+      from->setText(zero ? "from zero" : "from here");
+      from->setAccessibleName(QString("Multiples of %1 count %2").arg(name, from->text()));
+    };
+    show_from();
+    connect(&store_, &Store::settings_changed, from, show_from);
+    connect(from, &QPushButton::clicked, this, [this, member = member] {
+      Increments inc = store_.increments();
+      LandsFrom& lands = (inc.*member).from;
+      lands = lands == LandsFrom::Zero ? LandsFrom::Here : LandsFrom::Zero;
+      store_.set_increments(inc);
+    });
+    layout->addWidget(from);
     auto* action = new QWidgetAction(menu);
     action->setDefaultWidget(row);
     menu->addAction(action);
@@ -431,10 +449,9 @@ void MainWindow::make_menus() {
       for (const KeptTack& kept : kept_of(store_.scene(), id))
         if (std::find(names.begin(), names.end(), kept.name) == names.end()) names.push_back(kept.name);
     for (const std::string& name : names)
-      connect(forget->addAction(QString::fromStdString(name).replace('&', "&&")), &QAction::triggered, this,
-              [this, name] {
-                store_.perform(Forget{having(name), name, Copies::All});
-              });
+      connect(forget->addAction(label_of(name).replace('&', "&&")), &QAction::triggered, this, [this, name] {
+        store_.perform(Forget{having(name), name, Copies::All});
+      });
     if (names.empty()) forget->addAction("None on the picked part")->setEnabled(false);
   });
   QMenu* guides = part->addMenu("La&y a guide");

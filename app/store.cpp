@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include "app/text.h"
+
 namespace tack {
 
 Store::Store(QObject* parent) : QObject(parent) {}
@@ -127,7 +129,7 @@ QStringList Store::axes_words() const {
   QStringList words{"World", "Parent", "Local", "View"};
   const PartId of = picked_.empty() ? axes_.part : picked_.front();
   const Part* part = scene().find(of);
-  words << (part ? QString("Of %1").arg(QString::fromStdString(part->name)) : "Of a part (pick it first)");
+  words << (part ? QString("Of %1").arg(label_of(part->name)) : "Of a part (pick it first)");
   return words;
 }
 
@@ -179,7 +181,7 @@ void Store::start(Document document, const std::filesystem::path& path) {
   axes_ = {};
   about_ = {};
   path_ = path;
-  name_ = QString::fromStdString(path.filename().string());
+  name_ = label_of(path.filename().string());
   saved_position_ = journal_.position();
   never_saved_ = false;
   emit started();
@@ -192,7 +194,7 @@ void Store::start(Document document, const std::filesystem::path& path) {
 
 void Store::set_saved(const std::filesystem::path& path, std::size_t position) {
   path_ = path;
-  name_ = QString::fromStdString(path.filename().string());
+  name_ = label_of(path.filename().string());
   saved_position_ = position;
   never_saved_ = false;
   emit document_changed();

@@ -10,6 +10,7 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 
+#include "app/text.h"
 #include "app/theme.h"
 
 namespace tack {
@@ -89,14 +90,14 @@ PartsTree::PartsTree(Store& store, Workbench& bench, QWidget* parent)
     if (!part || part->name == name) return;
     if (!store_.perform(Rename{id, name})) {
       busy_ = true;
-      item->setText(0, QString::fromStdString(part->name));
+      item->setText(0, label_of(part->name));
       busy_ = false;
     }
   });
 }
 
 void PartsTree::dress(QTreeWidgetItem& item, const Part& part) const {
-  const QString name = QString::fromStdString(part.name);
+  const QString name = label_of(part.name);
   item.setText(0, name);
   item.setToolTip(0, name);
   item.setIcon(0, swatch(part));

@@ -90,8 +90,7 @@ void PlacementPanel::make_row(QGridLayout* grid, int row) {
     edit->setAccessibleName(QString("%1 along %2").arg(QString(kRowNames[row]), QString("XYZ").mid(axis, 1)));
     edit->setPlaceholderText(QString("XYZ").mid(axis, 1));
     edit->context = [this, row, axis] {
-      return EntryContext{kind_of(row), store_.unit(), numbers(static_cast<Row>(row))[at(axis)],
-                          reader_of(store_.scene())};
+      return EntryContext{kind_of(row), store_.unit(), numbers(static_cast<Row>(row))[at(axis)], reader_of(reading())};
     };
     edit->installEventFilter(this);
     connect(edit, &EntryEdit::accepted, this, [this, row, axis](bool by_tab) {
@@ -151,7 +150,7 @@ QMenu* PlacementPanel::row_menu(Row row) {
     menu->addSeparator();
     connect(menu->addAction("Make the box fit an edge or face …"), &QAction::triggered, this, [this] { ask_fit(1); });
     connect(menu->addAction("Make the box fit three places …"), &QAction::triggered, this, [this] { ask_fit(3); });
-    with_copies("Make the box the tightest there is", [this](Copies copies) {
+    with_copies("Make the box as tight as it can be", [this](Copies copies) {
       return Verb(FitBox{store_.picked(), {}, copies});
     });
   }
@@ -357,13 +356,17 @@ void PlacementPanel::nudge(Row row, int axis, int steps) {
   if (store_.picked().empty()) return;
   const Increments& inc = store_.increments();
   const EntryKind kind = kind_of(row);
-  const double step = kind == EntryKind::Length ? inc.length : kind == EntryKind::Angle ? inc.angle : inc.factor;
+  const double step = (kind == EntryKind::Length ? inc.length : kind == EntryKind::Angle ? inc.angle : inc.factor).step;
   const double by = step * steps;
   // `it` so that each of several parts goes from where it is.
   Amounts amounts;
   amounts[at(axis)] =
       Amount{0, (by < 0 ? "it - " : "it + ") + full_digits(std::abs(by)) + (kind == EntryKind::Length ? " mm" : "")};
   put(row, amounts);
+}
+
+Reading PlacementPanel::reading() const {
+  return {store_.scene(), store_.axes(), store_.picked().empty() ? kNoPart : store_.picked().front()};
 }
 
 void PlacementPanel::reset(Row row) {
@@ -378,7 +381,7 @@ void PlacementPanel::copy(Row row) {
 
 void PlacementPanel::paste(Row row) {
   const auto values = pasted_numbers(QApplication::clipboard()->text().toStdString(),
-                                     {kind_of(row), store_.unit(), std::nullopt, reader_of(store_.scene())});
+                                     {kind_of(row), store_.unit(), std::nullopt, reader_of(reading())});
   if (!values) return store_.say(QString::fromStdString(values.error()), Tone::Wrong);
   Amounts amounts;
   for (std::size_t i = 0; i < 3; ++i)
@@ -408,7 +411,7 @@ void PlacementPanel::paste_all() {
                                      {Skew, &place.skew}}) {
       if (name != QString(kRowNames[row])) continue;
       const auto values = pasted_numbers(line.section('\t', 1).toStdString(),
-                                         {kind_of(row), store_.unit(), std::nullopt, reader_of(store_.scene())});
+                                         {kind_of(row), store_.unit(), std::nullopt, reader_of(reading())});
       if (!values) return store_.say(QString::fromStdString(values.error()), Tone::Wrong);
       for (std::size_t i = 0; i < 3; ++i)
         if ((*values)[i]) (*group)[i] = Amount{*(*values)[i]}, any = true;

@@ -47,6 +47,8 @@ class PlacementPanel : public QWidget {
   bool put(Row row, const Amounts& amounts);
   void ask_fit(int places);
   void reset(Row row);
+  /// What entries read of other parts: in the axes in use, as the first part has them.
+  Reading reading() const;
   void copy(Row row);
   void paste(Row row);
   void copy_all();

@@ -4,6 +4,7 @@
 #include <QPainterPath>
 
 #include "app/stage/stage.h"
+#include "app/text.h"
 #include "app/theme.h"
 
 namespace tack {
@@ -193,7 +194,7 @@ void Overlay::paint_kept(QPainter& p) const {
     for (const KeptTack& kept : *part.kept) {
       const auto at = pixel(part.world * kept.point);
       if (!at || at->x() < 0 || at->y() < 0 || at->x() > view_.width || at->y() > view_.height) continue;
-      place(*at, QString::fromStdString(kept.name));
+      place(*at, label_of(kept.name));
       if (marks.size() == kMost) break;
     }
     if (marks.size() == kMost) break;

@@ -19,7 +19,7 @@ std::array<Amount, 3> lengths_for(const Move& move, const Scene& scene, const Ve
   for (int i = 0; i < 3; ++i)
     if (along[static_cast<std::size_t>(i)]) {
       const double free = lengths[i];
-      by[static_cast<std::size_t>(i)] = Amount{steps ? increments.landed(now[i], free, increments.length) : free};
+      by[static_cast<std::size_t>(i)] = Amount{steps ? increments.length.landed(now[i], free) : free};
     }
   return by;
 }
@@ -50,7 +50,8 @@ Result<Scale> sized_by_pad(const Scene& scene, const std::vector<PartId>& what, 
   scale.evenly = evenly;
   const auto on_step = [&](double now, double size) {
     if (!steps) return size;
-    return increments.from_zero ? stepped(size, increments.length) : now + stepped(size - now, increments.length);
+    const Increment& length = increments.length;
+    return length.from == LandsFrom::Zero ? stepped(size, length.step) : now + stepped(size - now, length.step);
   };
   const Vec3 diagonal = pads->from_fractions.linear * (fraction - scale.hold.fraction);
   std::optional<double> share;
@@ -159,7 +160,7 @@ Gauges move_gauges(const Move& move, const Scene& before, const Scene&, const Gr
     const double by = move.by[static_cast<std::size_t>(i)].value;
     if (by == 0) continue;
     const Vec3 to = at + frame.column[static_cast<std::size_t>(i)] * by;
-    gauges.rulers.push_back({at, to, i, grip.steps ? grip.increments.length : 0, show_length(by, unit, 3).text});
+    gauges.rulers.push_back({at, to, i, grip.steps ? grip.increments.length.step : 0, show_length(by, unit, 3).text});
     at = to;
   }
   return gauges;
@@ -181,7 +182,8 @@ std::optional<Rotate> turned_by_hand(const Rotate& draft, const Scene& scene, co
   rotate.from.reset();
   rotate.to.reset();
   const Pull& pull = grip.pull;
-  const double step = grip.increments.angle;
+  const Increment& increment = grip.increments.angle;
+  const double step = increment.step;
   if (pull.handle.kind == Handle::Kind::Ring) {
     const Rolled roll = rolled(pull.view, pull.from_x, pull.from_y, pull.x, pull.y);
     if (roll.degrees == 0) return std::nullopt;
@@ -198,8 +200,9 @@ std::optional<Rotate> turned_by_hand(const Rotate& draft, const Scene& scene, co
     rotate.axes = axes_of_view(view_frame(pull.view));
   double angle = pull.turned;
   if (grip.steps && axis) {
-    const double now = numbers_in(scene, rotate.what.front(), rotate.axes).rotation[rotate.round.axis];
-    angle = grip.increments.landed(now, angle, step);
+    // The angle that is shown is what lands, whichever of the three it is.
+    const Vec3 now = numbers_in(scene, rotate.what.front(), rotate.axes).rotation;
+    angle = increment.from == LandsFrom::Zero ? turned_onto(now, rotate.round.axis, angle, step) : stepped(angle, step);
   } else if (grip.steps) {
     angle = stepped(angle, step);
   }
@@ -227,6 +230,12 @@ Handle held_in_line(const Rotate& rotate, const Scene& scene, const Vec3& at) {
 
 // --- Scale
 
+// From zero the part's own factor is the multiple, from here the one it grows by.
+double factor_landed(const Increment& increment, double now, double free) {
+  return increment.from == LandsFrom::Zero && now != 0 ? stepped(now * free, increment.step) / now
+                                                       : stepped(free, increment.step);
+}
+
 // A place held in the open grows towards the pointer, by a plain factor.
 std::optional<Scale> sized_freely(const Scale& draft, const Scene& scene, const Grip& grip) {
   Scale scale = draft;
@@ -243,7 +252,8 @@ std::optional<Scale> sized_freely(const Scale& draft, const Scene& scene, const 
   for (std::size_t i = 0; i < 3; ++i) {
     if (!scale.along[i]) continue;
     const double free = (*factors)[static_cast<int>(i)];
-    const double factor = grip.steps ? stepped(free, grip.increments.factor) : free;
+    const double now = numbers_in(scene, parts.front(), scale.axes).scale[static_cast<int>(i)];
+    const double factor = grip.steps ? factor_landed(grip.increments.factor, now, free) : free;
     if (factor == 0) return std::nullopt;
     scale.factor[i] = Amount{factor};
     if (scale.evenly) break;
@@ -273,7 +283,7 @@ Gauges scale_gauges(const Scale& scale, const Scene&, const Scene& shown, const 
     other[i] = 1 - dragged[i];
     const Vec3 from = pads->from_fractions * other, to = pads->from_fractions * dragged;
     gauges.rulers.push_back(
-        {from, to, i, grip.steps ? grip.increments.length : 0, show_length(distance(from, to), unit, 3).text});
+        {from, to, i, grip.steps ? grip.increments.length.step : 0, show_length(distance(from, to), unit, 3).text});
   }
   return gauges;
 }

@@ -5,6 +5,7 @@
 #include <QCommandLineParser>
 #include <QOffscreenSurface>
 #include <QOpenGLContext>
+#include <csignal>
 #include <cstdio>
 #include <cstdlib>
 #include <filesystem>
@@ -59,6 +60,8 @@ bool has_opengl() {
 }  // namespace
 
 int main(int argc, char** argv) {
+  // Over the limit on file sizes writing fails with a sentence; it does not end the program.
+  std::signal(SIGXFSZ, SIG_IGN);
   if (!has_display())
     return complain("Tack Point needs a display, and there is none. Without one, tackpoint-cli does the same work.");
   tack::prepare_graphics();
@@ -82,6 +85,8 @@ int main(int argc, char** argv) {
         "start it again.");
   tack::load_fonts();
   tack::MainWindow window;
+  // The program ends with its window, whatever else Qt still counts as open.
+  QObject::connect(&window, &tack::MainWindow::closed, &app, &QApplication::quit, Qt::QueuedConnection);
   window.show();
   window.open_files(parser.positionalArguments());
   return QApplication::exec();

@@ -15,6 +15,7 @@
 #include <QVBoxLayout>
 
 #include "app/files/import_dialog.h"
+#include "app/text.h"
 #include "app/theme.h"
 #include "app/verb_row.h"
 
@@ -176,8 +177,9 @@ void MainWindow::show_title() {
 }
 
 void MainWindow::offer_left_behind() {
-  const std::filesystem::path left = FileWorks::left_behind();
-  if (left.empty()) return;
+  auto found = Autosave::left_behind();
+  if (!found) return;
+  const auto left = std::make_shared<std::optional<Autosave>>(std::move(found));
   auto* row = new QHBoxLayout(offer_);
   auto* text = new QLabel("Unsaved work from the last session was recovered.", offer_);
   auto* take = new QPushButton("Restore", offer_);
@@ -190,12 +192,14 @@ void MainWindow::offer_left_behind() {
   offer_->show();
   connect(take, &QPushButton::clicked, this, [this, left] {
     offer_->hide();
-    with_safe_work([this, left] { files_->take_back(left); });
+    with_safe_work([this, left] {
+      if (*left) files_->take_back(*std::exchange(*left, std::nullopt));
+    });
   });
   connect(drop, &QPushButton::clicked, this, [this, left] {
     offer_->hide();
-    std::error_code error;
-    std::filesystem::remove(left, error);
+    if (*left) (*left)->remove_file();
+    left->reset();
   });
 }
 
@@ -207,6 +211,11 @@ void MainWindow::open_files(const QStringList& files) {
     connect(files_, &FileWorks::opened, once, [this, once, rest = files.mid(1)] {
       once->deleteLater();
       for (const QString& file : rest) files_->bring(path_of(file));
+    });
+    // Where the first cannot be read the next one is the document: none waits for a file that is opened by hand later.
+    connect(files_, &FileWorks::open_failed, once, [this, once, rest = files.mid(1)] {
+      once->deleteLater();
+      open_files(rest);
     });
   }
   files_->open(path_of(files.front()));
@@ -271,15 +280,18 @@ void MainWindow::save_as(std::function<void(bool)> then) {
   QString file = QFileDialog::getSaveFileName(this, "Save as", QString::fromStdString(store_.path().string()),
                                               "Tack Point document (*.glb)");
   if (file.isEmpty()) return then ? then(false) : void();
-  if (!file.endsWith(".glb", Qt::CaseInsensitive)) file += ".glb";
-  save_to(path_of(file), true, std::move(then));
+  // The dialog has asked about the name that was typed, and about no other.
+  const bool asked = file.endsWith(".glb", Qt::CaseInsensitive);
+  if (!asked) file += ".glb";
+  save_to(path_of(file), asked, std::move(then));
 }
 
 void MainWindow::save_to(const std::filesystem::path& path, bool asked, std::function<void(bool)> then) {
   if (!asked && files_->changed_outside(path)) {
     QMessageBox box(QMessageBox::NoIcon, "Save",
-                    QString("%1 was changed by another program (or not saved from here). Overwrite it?")
-                        .arg(QString::fromStdString(path.filename().string())),
+                    QString(files_->knows(path) ? "%1 was changed by another program since it was opened. Overwrite it?"
+                                                : "%1 is there already, and was not made in this window. Overwrite it?")
+                        .arg(label_of(path.filename().string())),
                     QMessageBox::NoButton, this);
     box.setObjectName("overwrite");
     const auto* over = box.addButton("Overwrite", QMessageBox::AcceptRole);
@@ -294,6 +306,8 @@ void MainWindow::save_to(const std::filesystem::path& path, bool asked, std::fun
 }
 
 void MainWindow::with_safe_work(std::function<void()> then) {
+  // What is being saved just now need not be asked about.
+  if (files_->saving()) return files_->when_saved([this, then] { with_safe_work(then); });
   if (!store_.changed()) return then();
   QMessageBox box(QMessageBox::NoIcon, "Unsaved work", "Save changes before going on?", QMessageBox::NoButton, this);
   box.setObjectName("unsaved");
@@ -313,6 +327,10 @@ void MainWindow::with_safe_work(std::function<void()> then) {
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
+  if (files_->saving()) {
+    event->ignore();
+    return files_->when_saved([this] { close(); });
+  }
   if (store_.changed()) {
     event->ignore();
     with_safe_work([this, position = store_.journal().position()] {
@@ -327,6 +345,7 @@ void MainWindow::closeEvent(QCloseEvent* event) {
   settings.setValue("arrangement", saveState());
   files_->end();
   event->accept();
+  emit closed();
 }
 
 void MainWindow::changeEvent(QEvent* event) {

@@ -33,6 +33,9 @@ class MainWindow : public QMainWindow {
   /// Opens the first file and brings the others in.
   void open_files(const QStringList& files);
 
+ signals:
+  void closed();  ///< it was closed for good; nothing is left to be saved
+
  protected:
   void closeEvent(QCloseEvent* event) override;
   void changeEvent(QEvent* event) override;

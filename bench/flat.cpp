@@ -5,6 +5,7 @@
 #include <filesystem>
 
 #include "core/files/document.h"
+#include "core/files/save.h"
 #include "core/files/glb.h"
 #include "core/files/import.h"
 #include "core/verbs/journal.h"
@@ -39,7 +40,7 @@ std::string flat_file() {
                   {"bufferViews", Json::array({{{"buffer", 0}, {"byteLength", 36}}})},
                   {"buffers", Json::array({{{"byteLength", 36}}})}};
   const auto bytes = write_glb(json, binary);
-  if (bytes) (void)save_atomically(path, *bytes, false);
+  if (bytes) (void)save_atomically(path, *bytes);
   return path.string();
 }
 

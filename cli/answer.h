@@ -16,13 +16,17 @@ inline int complain(const Problem& problem, int code = 1) {
   return code;
 }
 
+/// Prints a JSON object. What could steer a terminal is escaped, which JSON leaves the same text; bytes that are no
+/// UTF-8 become U+FFFD.
+void print_json(const Json& json);
+
 /// The document in a file; what was decided while reading is said on standard error.
 inline Result<Document> open(const std::string& file, const ImportOptions& options = {}) {
   const auto delivery = import_file(file, options);
   if (!delivery) return tl::unexpected(delivery.error());
   auto document = document_of(*delivery);
   if (document)
-    for (const std::string& note : document->notes) fmt::print(stderr, "Note: {}\n", note);
+    for (const std::string& note : document->notes) fmt::print(stderr, "Note: {}\n", printable(note, 1000));
   return document;
 }
 

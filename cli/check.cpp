@@ -55,7 +55,7 @@ int check(const CommandLine& line) {
     if (line.json)
       ties.push_back(tie_json(scene, tie, state, rings));
     else
-      fmt::print("{:<11} {}{}\n", key_for(state.kind), tie.name,
+      fmt::print("{:<11} {}{}\n", key_for(state.kind), printable(tie.name),
                  state.kind == TieState::Kind::Lost       ? ": " + sentence(state.problem)
                  : state.kind == TieState::Kind::Apart    ? ": " + state_words(state, kMillimetres, touch)
                  : state.kind == TieState::Kind::Touching ? fmt::format(": {} mm", show_number(state.gap, 6).text)
@@ -64,7 +64,7 @@ int check(const CommandLine& line) {
   if (line.json) {
     const Json out{{"file", line.file}, {"tolerance", touch}, {"hold", held},          {"apart", apart},
                    {"lost", lost},      {"ties", ties},       {"suspended", suspended}};
-    fmt::print("{}\n", out.dump(2));
+    print_json(out);
   } else if (scene.ties().empty()) {
     fmt::print("No ties are kept in this file.\n");
   } else {

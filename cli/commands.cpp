@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <charconv>
+#include <unordered_map>
 
 #include "cli/answer.h"
 #include "core/files/export.h"
@@ -24,7 +25,7 @@ Box box_of_part(const Scene& scene, PartId id, const Affine& world) {
   return part.mesh ? world_box_of(*part.mesh, world) : Box{};
 }
 
-Json part_json(const Scene& scene, PartId id, const Affine& world) {
+Json part_json(const Scene& scene, PartId id, const Affine& world, const std::string& path, const Json& parent) {
   const Part& part = scene.part(id);
   Json matrix = Json::array();
   for (int r = 0; r < 3; ++r) {
@@ -35,8 +36,8 @@ Json part_json(const Scene& scene, PartId id, const Affine& world) {
   Json kept = Json::array();
   for (const KeptTack& k : kept_of(scene, id)) kept.push_back(k.name);
   return {{"name", part.name},
-          {"path", path_of(scene, id)},
-          {"parent", part.parent == kNoPart ? Json(nullptr) : Json(path_of(scene, part.parent))},
+          {"path", path},
+          {"parent", parent},
           {"position", triple(part.placement.position)},
           {"rotation", triple(part.placement.rotation)},
           {"scale", triple(part.placement.scale)},
@@ -72,14 +73,20 @@ int info(const CommandLine& line) {
   std::size_t vertices = 0, triangles = 0;
   Box box;
   Json parts = Json::array();
-  for (const PartId id : scene.in_tree_order()) {
+  const std::vector<PartId> all = scene.in_tree_order();
+  const std::vector<std::string> paths = paths_of(scene, all);
+  std::unordered_map<PartId, std::size_t> number;
+  for (std::size_t i = 0; i < all.size(); ++i) number[all[i]] = i;
+  for (std::size_t i = 0; i < all.size(); ++i) {
+    const PartId id = all[i];
     const Part& part = scene.part(id);
     if (part.mesh) {
       vertices += part.mesh->positions().size();
       triangles += part.mesh->triangles().size();
       box.include(box_of_part(scene, id, worlds[id]));
     }
-    parts.push_back(part_json(scene, id, worlds[id]));
+    const Json parent = part.parent == kNoPart ? Json(nullptr) : Json(paths[number[part.parent]]);
+    parts.push_back(part_json(scene, id, worlds[id], paths[i], parent));
   }
   if (line.json) {
     const Json out{{"file", line.file},
@@ -91,14 +98,15 @@ int info(const CommandLine& line) {
                    {"size", triple(box.size())},
                    {"ties", scene.ties().size()},
                    {"parts", parts}};
-    fmt::print("{}\n", out.dump(2));
+    print_json(out);
     return 0;
   }
-  fmt::print("{}: {} parts, {} vertices, {} triangles, {} mm\n", line.file, scene.size(), vertices, triangles,
-             shown_triple(box.size()));
-  for (const PartId id : scene.in_tree_order()) {
+  fmt::print("{}: {} parts, {} vertices, {} triangles, {} mm\n", printable(line.file), scene.size(), vertices,
+             triangles, shown_triple(box.size()));
+  for (std::size_t i = 0; i < all.size(); ++i) {
+    const PartId id = all[i];
     const Part& part = scene.part(id);
-    fmt::print("  {}\n    position {}  rotation {}  scale {}  size {}\n", path_of(scene, id),
+    fmt::print("  {}\n    position {}  rotation {}  scale {}  size {}\n", printable(paths[i]),
                shown_triple(part.placement.position), shown_triple(part.placement.rotation),
                shown_triple(part.placement.scale), shown_triple(box_of_part(scene, id, worlds[id]).size()));
   }
@@ -108,13 +116,15 @@ int info(const CommandLine& line) {
 int run(const CommandLine& line) {
   const auto document = open(line.file);
   if (!document) return complain(document.error());
+  if (line.out && line.out->empty()) return wrong_line("--out names no file.");
   const auto steps = read_steps(line.steps);
   if (!steps) return complain(steps.error());
   Journal journal(document->scene);
   const auto outcomes = run_steps(journal, *steps, std::filesystem::path(line.steps).parent_path());
   const bool ok = outcomes.empty() || !outcomes.back().problem;
-  Result<void> written;
-  if (ok && !line.out.empty()) written = write_as(line.out, journal.scene(), document->settings, {});
+  Result<Saved> written;
+  if (ok && line.out) written = write_as(*line.out, journal.scene(), document->settings, {});
+  if (written && !written->note.empty()) fmt::print(stderr, "Note: {}\n", printable(written->note, 1000));
   if (line.json) {
     Json list = Json::array();
     for (const StepOutcome& o : outcomes) {
@@ -130,20 +140,21 @@ int run(const CommandLine& line) {
              {"done", outcomes.size() - (ok ? 0 : 1)},
              {"of", steps->size()},
              {"steps", list}};
-    out["out"] = ok && written && !line.out.empty() ? Json(line.out) : Json(nullptr);
-    fmt::print("{}\n", out.dump(2));
+    out["out"] = ok && written && line.out ? Json(*line.out) : Json(nullptr);
+    print_json(out);
   } else {
     for (const StepOutcome& o : outcomes)
-      if (!o.problem) fmt::print("{}{}{}\n", o.words, o.note.empty() ? "" : " ", o.note);
+      if (!o.problem)
+        fmt::print("{}{}{}\n", printable(o.words, 2000), o.note.empty() ? "" : " ", printable(o.note, 2000));
   }
   if (!ok) {
     const Problem& p = *outcomes.back().problem;
-    fmt::print(stderr, "Step {} ({}) failed, and nothing was written. {}\n", outcomes.size(), outcomes.back().verb,
-               sentence(p));
+    fmt::print(stderr, "Step {} ({}) failed, and nothing was written. {}\n", outcomes.size(),
+               printable(outcomes.back().verb, 60), sentence(p));
     return 1;
   }
   if (!written) return complain(written.error());
-  if (line.out.empty() && !line.json) fmt::print("Nothing was written: give --out to keep the result.\n");
+  if (!line.out && !line.json) fmt::print("Nothing was written: give --out to keep the result.\n");
   return 0;
 }
 
@@ -163,7 +174,7 @@ int measure_tacks(const CommandLine& line) {
     const Tack& t = tacks[0];
     if (line.json) {
       const Json out{{"from", triple(t.point)}, {"direction", direction(t.direction)}, {"roll", direction(t.roll)}};
-      fmt::print("{}\n", out.dump(2));
+      print_json(out);
     } else {
       fmt::print("{}: {} mm\n", tack_words(document->scene, t.address), shown_triple(t.point));
     }
@@ -175,7 +186,7 @@ int measure_tacks(const CommandLine& line) {
     const Json out{
         {"distance", m.distance}, {"delta", triple(m.delta)}, {"angle", m.angle ? Json(*m.angle) : Json(nullptr)},
         {"from", triple(m.from)}, {"to", triple(m.to)},       {"exact", m.distance <= bound}};
-    fmt::print("{}\n", out.dump(2));
+    print_json(out);
   } else {
     fmt::print("{} mm  ({}){}{}\n", show_number(m.distance, 9).text, shown_triple(m.delta),
                m.angle ? fmt::format("  {}°", show_number(*m.angle, 6).text) : "",
@@ -193,6 +204,8 @@ int convert(const CommandLine& line) {
   }
   std::optional<UpAxis> up;
   if (!line.up.empty()) up = line.up == "y" ? UpAxis::Y : UpAxis::Z;
+  if ((unit || up) && has_units(line.file) && has_units(*line.out))
+    return wrong_line("Both files say their unit and which axis is up themselves; --unit and --up mean nothing here.");
   // Unit and up axis are for the side that cannot say them itself; when neither can, for what is read.
   ImportOptions read;
   ExportOptions write;
@@ -205,8 +218,10 @@ int convert(const CommandLine& line) {
   }
   const auto document = open(line.file, read);
   if (!document) return complain(document.error());
-  const auto written = write_as(line.out, document->scene, document->settings, write);
-  return written ? 0 : complain(written.error());
+  const auto written = write_as(*line.out, document->scene, document->settings, write);
+  if (!written) return complain(written.error());
+  if (!written->note.empty()) fmt::print(stderr, "Note: {}\n", printable(written->note, 1000));
+  return 0;
 }
 
 int shot(const CommandLine& line) {
@@ -246,7 +261,7 @@ int shot(const CommandLine& line) {
   frame.samples = 4;
   const auto pixels = renderer.draw_to_memory(frame);
   renderer.release();
-  const auto written = write_png(line.out, width, height, pixels);
+  const auto written = write_png(*line.out, width, height, pixels);
   return written ? 0 : complain(written.error());
 }
 

@@ -2,6 +2,7 @@
 // wrong.
 #pragma once
 
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -9,7 +10,8 @@ namespace tack {
 
 /// What was said on the command line.
 struct CommandLine {
-  std::string file, steps, out, unit, up, view, size, tolerance, verb;
+  std::string file, steps, unit, up, view, size, tolerance, verb;
+  std::optional<std::string> out;
   std::vector<std::string> tacks;
   bool json = false, night = false;
 };

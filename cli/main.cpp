@@ -1,5 +1,6 @@
 // tackpoint-cli: the work of Tack Point without a window.
 #include <CLI/CLI.hpp>
+#include <csignal>
 #include <cstdio>
 
 #include "cli/commands.h"
@@ -11,6 +12,7 @@ int main(int argc, char** argv) {
   app.require_subcommand(1);
   app.footer("Exit: 0 done, 1 it could not be done, 2 the command line is wrong. Errors go to standard error.");
 
+  std::signal(SIGXFSZ, SIG_IGN);  // over the limit on file sizes writing fails with a sentence
   tack::CommandLine line;
   int result = 0;
   const auto add = [&](const char* name, const char* about, int (*command)(const tack::CommandLine&)) {

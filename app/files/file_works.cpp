@@ -1,11 +1,10 @@
 #include "app/files/file_works.h"
 
-#include <signal.h>
-#include <unistd.h>
-
 #include <QFutureWatcher>
-#include <QStandardPaths>
 #include <QtConcurrent>
+
+#include "app/text.h"
+#include "core/files/save_document.h"
 
 namespace tack {
 namespace {
@@ -41,34 +40,6 @@ std::pair<std::int64_t, std::uint64_t> stamp_of(const std::filesystem::path& pat
   return {time.time_since_epoch().count(), error ? 0 : size};
 }
 
-std::filesystem::path own_autosave() {
-  return FileWorks::state_folder() / ("autosave-" + std::to_string(::getpid()) + ".glb");
-}
-
-// Whether a window with this process number is still there: numbers are used again, by other programs.
-bool is_at_work(int pid) {
-  if (pid == ::getpid()) return true;
-  if (::kill(pid, 0) != 0) return false;
-  std::error_code error;
-  const auto program = std::filesystem::read_symlink("/proc/" + std::to_string(pid) + "/exe", error);
-  const auto own = std::filesystem::read_symlink("/proc/self/exe", error);
-  return error || program.filename() == own.filename();
-}
-
-Result<void> save_and_read_back(const std::filesystem::path& path, const Scene& scene,
-                                const DocumentSettings& settings) {
-  const auto bytes = write_document(scene, settings);
-  if (!bytes) return tl::unexpected(bytes.error());
-  if (auto saved = save_atomically(path, *bytes, true); !saved) return saved;
-  const auto back = read_file(path);
-  if (!back || *back != *bytes)
-    return fail("What was written does not read back the same.", path.filename().string(),
-                "The previous file is kept as .bak.");
-  std::error_code error;
-  std::filesystem::remove(path.string() + ".bak", error);
-  return {};
-}
-
 }  // namespace
 
 FileWorks::FileWorks(Store& store, QObject* parent) : QObject(parent), store_(store) {
@@ -86,16 +57,6 @@ void FileWorks::end() {
   ended_ = true;
   stop();
   forget_autosave();
-}
-
-std::filesystem::path FileWorks::state_folder() {
-  const char* state = std::getenv("XDG_STATE_HOME");
-  const char* home = std::getenv("HOME");
-  const std::filesystem::path base =
-      state && *state ? std::filesystem::path(state) : std::filesystem::path(home ? home : "/tmp") / ".local" / "state";
-  std::error_code error;
-  std::filesystem::create_directories(base / "tackpoint", error);
-  return base / "tackpoint";
 }
 
 void FileWorks::job_started() {
@@ -125,7 +86,7 @@ void FileWorks::read(const std::filesystem::path& path, const ImportOptions& opt
 }
 
 void FileWorks::open(const std::filesystem::path& path, const ImportOptions& options) {
-  store_.say("Reading " + QString::fromStdString(path.filename().string()) + " …");
+  store_.say("Reading " + label_of(path.filename().string()) + " …");
   job_started();
   // The last one asked for is the one that is meant; and work done while it is read is not thrown away unasked.
   const std::size_t turn = ++opens_, position = store_.journal().position();
@@ -139,7 +100,11 @@ void FileWorks::open(const std::filesystem::path& path, const ImportOptions& opt
       [this, path, turn, position](Result<Document> document) {
         job_ended();
         if (turn != opens_) return;
-        if (!document) return store_.say(document.error());
+        if (!document) {
+          store_.say(document.error());
+          emit open_failed();
+          return;
+        }
         auto become = [this, path, read = std::make_shared<Document>(std::move(*document))] {
           become_document(std::move(*read), path);
         };
@@ -166,7 +131,7 @@ void FileWorks::become_document(Document document, const std::filesystem::path& 
 }
 
 void FileWorks::bring(const std::filesystem::path& path, const ImportOptions& options, std::optional<Vec3> at) {
-  store_.say(QString("Reading %1 …").arg(QString::fromStdString(path.filename().string())));
+  store_.say(QString("Reading %1 …").arg(label_of(path.filename().string())));
   read(path, options, [this, path, at](Result<Delivery> delivery) {
     if (!delivery) return store_.say(delivery.error());
     auto bring = bring_of(*delivery, path, store_.scene());
@@ -194,25 +159,42 @@ bool FileWorks::changed_outside(const std::filesystem::path& path) const {
   return stamped_ != path || stamp_ != stamp_of(path);
 }
 
+void FileWorks::when_saved(std::function<void()> then) {
+  if (!saving()) return then();
+  after_saving_.push_back(std::move(then));
+}
+
 void FileWorks::save(const std::filesystem::path& path, std::function<void(bool)> then) {
   job_started();
+  ++saving_;
   const std::size_t position = store_.journal().position();
+  // Nobody may have changed the file between the question whether it may be overwritten and its being overwritten.
+  const auto unchanged = [path, stamp = stamp_of(path)]() -> Result<void> {
+    if (stamp_of(path) == stamp) return {};
+    return fail("Another program changed the file while it was being saved.", path.filename().string(),
+                "Look at it first, or save under another name.");
+  };
   run_aside(
       this,
-      [path, scene = store_.scene(), settings = store_.settings()] {
-        return save_and_read_back(path, scene, settings);
+      [path, unchanged, scene = store_.scene(), settings = store_.settings(), stop = stop_] {
+        return save_document(path, scene, settings, unchanged, stop.get());
       },
-      [this, path, position, then](Result<void> saved) {
+      [this, path, position, then](Result<Saved> saved) {
         job_ended();
+        --saving_;
         if (saved) {
           remember_stamp(path);
           store_.set_saved(path, position);
-          store_.say(QString("Saved %1.").arg(QString::fromStdString(path.filename().string())), Tone::Good);
+          QString words = QString("Saved %1.").arg(label_of(path.filename().string()));
+          if (!saved->note.empty()) words += " " + label_of(saved->note);
+          store_.say(words, saved->note.empty() ? Tone::Good : Tone::Note);
           if (!store_.changed()) forget_autosave();
         } else {
           store_.say(saved.error());
         }
         if (then) then(saved.has_value());
+        if (saving()) return;
+        for (const auto& next : std::exchange(after_saving_, {})) next();
       });
 }
 
@@ -223,21 +205,31 @@ void FileWorks::autosave() {
     return;
   }
   autosaving_ = true;
+  // Reading it in again costs as much as opening it does. What could make it unreadable is what was brought in, or
+  // taken out; a part that was moved cannot.
+  const std::pair<const void*, std::size_t> made_of{store_.scene().carried().get(), store_.scene().size()};
   run_aside(
       this,
-      [path = own_autosave(), scene = store_.scene(), settings = store_.settings(),
-       wanted = autosave_wanted_]() -> Result<void> {
-        const auto bytes = write_document(scene, settings);
-        if (!bytes) return tl::unexpected(bytes.error());
-        auto saved = save_atomically(path, *bytes, false);
+      [own = own_, scene = store_.scene(), settings = store_.settings(), wanted = autosave_wanted_,
+       verify = made_of != verified_]() -> Result<Saved> {
+        Result<Saved> saved = fail({});
+        if (verify) {
+          saved = save_document(own->path(), scene, settings);
+        } else {
+          const auto bytes = write_document(scene, settings);
+          if (!bytes) return tl::unexpected(bytes.error());
+          saved = save_atomically(own->path(), *bytes);
+        }
         // Nobody wants it any more: the work was saved or thrown away while this was being written.
-        std::error_code error;
-        if (!wanted->load()) std::filesystem::remove(path, error);
+        if (!wanted->load()) own->remove_file();
         return saved;
       },
-      [this](Result<void> saved) {
+      [this, made_of](Result<Saved> saved) {
         autosaving_ = false;
-        if (!saved) store_.say(saved.error());
+        if (saved)
+          verified_ = made_of;
+        else
+          store_.say(saved.error());
         if (!store_.changed())
           forget_autosave();
         else if (std::exchange(autosave_again_, false))
@@ -248,49 +240,33 @@ void FileWorks::autosave() {
 void FileWorks::forget_autosave() {
   throttle_.stop();
   autosave_again_ = false;
+  verified_ = {nullptr, 0};
   // One that is still being written goes as soon as it is there.
   autosave_wanted_->store(false);
   autosave_wanted_ = std::make_shared<std::atomic<bool>>(true);
-  std::error_code error;
-  std::filesystem::remove(own_autosave(), error);
+  own_->remove_file();
 }
 
-std::filesystem::path FileWorks::left_behind() {
-  std::filesystem::path newest;
-  std::filesystem::file_time_type newest_time{};
-  std::error_code error;
-  for (const auto& entry : std::filesystem::directory_iterator(state_folder(), error)) {
-    const std::string name = entry.path().filename().string();
-    if (!name.starts_with("autosave-") || !name.ends_with(".glb")) continue;
-    const int pid = std::atoi(name.c_str() + 9);
-    if (pid > 0 && is_at_work(pid)) continue;
-    const auto time = entry.last_write_time(error);
-    if (newest.empty() || time > newest_time) {
-      newest = entry.path();
-      newest_time = time;
-    }
-  }
-  return newest;
-}
-
-void FileWorks::take_back(const std::filesystem::path& autosave) {
+void FileWorks::take_back(Autosave autosave) {
   job_started();
+  const auto taken = std::make_shared<const Autosave>(std::move(autosave));
   run_aside(
       this,
-      [autosave]() -> Result<Document> {
-        const auto delivery = import_file(autosave, {});
+      [taken, stop = stop_]() -> Result<Document> {
+        const auto delivery = import_file(taken->path(), {}, {}, stop.get());
         if (!delivery) return tl::unexpected(delivery.error());
         return document_of(*delivery);
       },
-      [this, autosave](Result<Document> document) {
+      [this, taken](Result<Document> document) {
         job_ended();
+        // What cannot be read now stays where it is, and is offered again.
         if (!document) return store_.say(document.error());
         store_.start(std::move(*document), {});
         store_.set_never_saved();
         stamped_.clear();
-        this->autosave();  // under this program's name, before the old one goes
-        std::error_code error;
-        std::filesystem::remove(autosave, error);
+        forget_autosave();
+        // At no moment is the work in no file: the one it came from is this window's own from now on.
+        own_ = taken;
         emit opened();
         store_.say("The work was restored. Save it under a name.", Tone::Good);
       });

@@ -6,6 +6,7 @@
 #include <atomic>
 #include <memory>
 
+#include "app/files/autosave.h"
 #include "app/store.h"
 #include "core/files/import.h"
 
@@ -41,18 +42,21 @@ class FileWorks : public QObject {
   /// Whether the file was changed by someone else since it was opened or saved here.
   bool changed_outside(const std::filesystem::path& path) const;
 
-  /// The state folder, made when it is not there.
-  static std::filesystem::path state_folder();
-  /// Work that a crash left behind: the newest autosave whose program is gone; empty when there is none.
-  static std::filesystem::path left_behind();
-  /// Takes such work back as an unsaved document.
-  void take_back(const std::filesystem::path& autosave);
+  /// Whether a file was opened or saved here under this path.
+  bool knows(const std::filesystem::path& path) const { return stamped_ == path; }
+  bool saving() const { return saving_ > 0; }
+  /// Runs it once nothing is being saved any more: at once, or when the last saving has ended.
+  void when_saved(std::function<void()> then);
+
+  /// Takes work that a crash left behind back as an unsaved document; its file is this window's autosave from then on.
+  void take_back(Autosave autosave);
   /// Removes this program's autosave: the work is safe or not wanted.
   void forget_autosave();
 
  signals:
   void busy_changed();
   void opened();
+  void open_failed();  ///< the file that was asked for last could not be read
 
  private:
   void remember_stamp(const std::filesystem::path& path);
@@ -68,6 +72,11 @@ class FileWorks : public QObject {
   std::size_t opens_ = 0;  // how many were asked for
   std::shared_ptr<std::atomic<bool>> autosave_wanted_ = std::make_shared<std::atomic<bool>>(true);
   std::shared_ptr<std::atomic<bool>> stop_ = std::make_shared<std::atomic<bool>>(false);
+  int saving_ = 0;
+  std::vector<std::function<void()>> after_saving_;
+  // Shared with an autosave that is being written: its lock must outlive that.
+  std::shared_ptr<const Autosave> own_ = std::make_shared<const Autosave>(Autosave::make());
+  std::pair<const void*, std::size_t> verified_{nullptr, 0};  // what the last autosave that was read again consisted of
   std::filesystem::path stamped_;
   std::pair<std::int64_t, std::uint64_t> stamp_{0, 0};
 };

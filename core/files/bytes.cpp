@@ -11,6 +11,8 @@ Result<Bytes> read_file(const std::filesystem::path& path, std::uint64_t limit) 
   const std::string name = path.filename().string();
   std::error_code error;
   const auto status = std::filesystem::status(path, error);
+  if (error && error != std::errc::no_such_file_or_directory && error != std::errc::not_a_directory)
+    return fail(fmt::format("The file cannot be reached: {}.", error.message()), path.string());
   if (error || !std::filesystem::exists(status)) return fail("There is no such file.", path.string());
   if (std::filesystem::is_directory(status)) return fail("This is a folder, not a file.", path.string());
   if (!std::filesystem::is_regular_file(status)) return fail("This is not an ordinary file.", path.string());

@@ -1,8 +1,8 @@
 #include "core/files/delivery.h"
 
-#include "core/files/glb.h"
-
 #include <fmt/format.h>
+
+#include "core/files/glb.h"
 
 namespace tack {
 
@@ -32,15 +32,49 @@ Result<Delivery> read_delivery(const std::filesystem::path& path, const ImportOp
   }
 }
 
+namespace {
+
+// What holds of every file, whatever its format: names are UTF-8 and not longer than a name is, and no part stands
+// where doubles run out.
+Result<Delivery> made_sound(Delivery delivery) {
+  constexpr double kMostInWorld = 1e15;
+  std::vector<Affine> worlds;
+  worlds.reserve(delivery.parts.size());
+  for (DeliveredPart& part : delivery.parts) {
+    part.name = shortened(as_utf8(part.name), 200);
+    const Affine local = matrix_of(part.placement);
+    const bool below = part.parent > 0 && part.parent <= worlds.size();
+    const Affine world = below ? worlds[part.parent - 1] * local : local;
+    double most = largest_component(world.translation);
+    for (const Vec3& column : world.linear.column) most = std::max(most, largest_component(column));
+    if (!is_finite(world) || !(most <= kMostInWorld))
+      return fail(fmt::format("\"{}\" is placed further away, or scaled more, than can be computed with.", part.name));
+    worlds.push_back(world);
+  }
+  for (std::string& note : delivery.notes) note = as_utf8(note);
+  return delivery;
+}
+
+}  // namespace
+
 Result<Delivery> read_delivery(ByteView bytes, const std::filesystem::path& path, const ImportOptions& options) {
+  const std::string name = path.filename().string();
   const auto with_name = [&](Result<Delivery> result) -> Result<Delivery> {
-    if (!result && result.error().where.empty()) result.error().where = path.filename().string();
+    if (result) result = made_sound(*std::move(result));
+    // Whatever is wrong, it is said of which file.
+    if (!result && result.error().where.find(name) == std::string::npos)
+      result.error().where = name + (result.error().where.empty() ? "" : ", " + result.error().where);
     return result;
   };
   // The JSON library and the standard containers throw; what a file can make them throw ends here.
   try {
     const auto format = format_of(bytes, path);
     if (!format) return with_name(tl::unexpected(format.error()));
+    if (*format == Format::Gltf && (options.unit || options.up))
+      return with_name(
+          fail("A glTF file says its unit and its axes itself.", {}, "Leave the unit and the up axis out."));
+    if (*format != Format::Gltf && options.scene)
+      return with_name(fail("Only glTF files have several scenes.", {}, "Leave the scene out."));
     switch (*format) {
       case Format::Gltf: return with_name(read_gltf(bytes, path, options));
       case Format::Obj: return with_name(read_obj(bytes, path, options));

@@ -1,11 +1,6 @@
 #include "core/files/document.h"
 
-#include <fcntl.h>
 #include <fmt/format.h>
-#include <sys/stat.h>
-#include <unistd.h>
-
-#include <cerrno>
 
 #include "core/files/tie_json.h"
 
@@ -95,65 +90,6 @@ Result<Bring> bring_of(const Delivery& delivery, const std::filesystem::path& pa
   }
   bring.parts = std::make_shared<const std::vector<Part>>(std::move(*parts));
   return bring;
-}
-
-Result<void> save_atomically(const std::filesystem::path& path, ByteView bytes, bool keep_backup) {
-  const std::string name = path.filename().string();
-  const auto failed = [&](const char* what) {
-    return fail(fmt::format("{}: {}.", what, std::strerror(errno)), name, "Nothing was lost; save somewhere else.");
-  };
-  // A link is saved through, not replaced by a file.
-  std::error_code error;
-  const std::filesystem::path target =
-      std::filesystem::is_symlink(path, error) ? std::filesystem::weakly_canonical(path, error) : path;
-  const std::string beside = target.string() + fmt::format(".{}.part", ::getpid());
-  mode_t mode = 0644;
-  struct stat old {};
-  if (::stat(target.c_str(), &old) == 0) {
-    mode = old.st_mode & 0777;
-    if (!S_ISREG(old.st_mode)) return fail("This is not an ordinary file, so it is not overwritten.", name);
-    if (::access(target.c_str(), W_OK) != 0) return failed("The file cannot be written");
-  }
-  const int file = ::open(beside.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, mode);
-  if (file < 0) return failed("The folder cannot be written to");
-  std::size_t written = 0;
-  while (written < bytes.size()) {
-    const ssize_t n = ::write(file, bytes.data() + written, bytes.size() - written);
-    if (n < 0 && errno == EINTR) continue;
-    if (n <= 0) {
-      const auto result = failed("The file could not be written to the end");
-      ::close(file);
-      ::unlink(beside.c_str());
-      return result;
-    }
-    written += static_cast<std::size_t>(n);
-  }
-  const bool flushed = ::fsync(file) == 0;
-  if (::close(file) != 0 || !flushed) {
-    const auto result = failed("The file could not be flushed to the disk");
-    ::unlink(beside.c_str());
-    return result;
-  }
-  if (keep_backup && old.st_nlink > 0) {
-    const std::string backup = target.string() + ".bak";
-    ::unlink(backup.c_str());
-    // A hard link keeps the old file under both names until the rename; where links are not to be had, a copy does.
-    if (::link(target.c_str(), backup.c_str()) != 0)
-      std::filesystem::copy_file(target, backup, std::filesystem::copy_options::overwrite_existing, error);
-  }
-  if (::rename(beside.c_str(), target.c_str()) != 0) {
-    const auto result = failed("The file could not be put in place");
-    ::unlink(beside.c_str());
-    return result;
-  }
-  // The new name itself has to reach the disk, or a power cut may bring the old file back. Some file systems cannot
-  // flush a folder; the file is in place all the same.
-  const auto folder = target.has_parent_path() ? target.parent_path() : std::filesystem::path(".");
-  if (const int entry = ::open(folder.c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC); entry >= 0) {
-    ::fsync(entry);
-    ::close(entry);
-  }
-  return {};
 }
 
 }  // namespace tack

@@ -1,4 +1,4 @@
-// The document: a scene with its settings, opened, saved, and brought into another.
+// The document: a scene with its settings, opened, written, and brought into another.
 #pragma once
 
 #include "core/files/delivery.h"
@@ -26,9 +26,5 @@ Result<Bring> bring_of(const Delivery& delivery, const std::filesystem::path& pa
 /// The document as a .glb: metres, Y up through one root node, every number of ours below it; validator-clean, and the
 /// same bytes for the same document whenever it is written. The layout is in docs/format.md.
 Result<Bytes> write_document(const Scene& scene, const DocumentSettings& settings);
-
-/// Writes bytes beside the file, flushes them to the disk and renames them over it; the file that was there stays as
-/// FILE.bak when `keep_backup`. On failure the old file is untouched and what was written is removed.
-Result<void> save_atomically(const std::filesystem::path& path, ByteView bytes, bool keep_backup);
 
 }  // namespace tack

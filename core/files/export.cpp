@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include "core/entry/units.h"
+#include "core/files/save_document.h"
 
 namespace tack {
 namespace {
@@ -62,6 +63,7 @@ Result<Bytes> write_stl(const Scene& scene, const ExportOptions& options) {
   if (!all) return tl::unexpected(all.error());
   std::uint64_t count = 0;
   for (const Baked& b : *all) count += b.triangles.size();
+  if (count == 0) return fail("There is no triangle in the scene, and an STL file has nothing else.");
   if (count > 0xFFFFFFFFu) return fail("There are more triangles than an STL file can hold.");
   Bytes out(80, ' ');
   constexpr std::string_view kTitle = "Tack Point";
@@ -107,18 +109,18 @@ Result<Bytes> write_ply(const Scene& scene, const ExportOptions& options) {
   return out;
 }
 
-Result<void> write_as(const std::filesystem::path& path, const Scene& scene, const DocumentSettings& settings,
-                      const ExportOptions& options) {
+Result<Saved> write_as(const std::filesystem::path& path, const Scene& scene, const DocumentSettings& settings,
+                       const ExportOptions& options) {
   std::string ending = path.extension().string();
   for (char& c : ending) c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
   Result<Bytes> bytes = fail(fmt::format("Files ending in \"{}\" cannot be written.", ending), path.filename().string(),
                              "Use .glb, .obj, .stl or .ply.");
-  if (ending == ".glb") bytes = write_document(scene, settings);
+  if (ending == ".glb") return save_document(path, scene, settings);
   if (ending == ".obj") bytes = write_obj(scene, options);
   if (ending == ".stl") bytes = write_stl(scene, options);
   if (ending == ".ply") bytes = write_ply(scene, options);
   if (!bytes) return tl::unexpected(bytes.error());
-  return save_atomically(path, *bytes, false);
+  return save_atomically(path, *bytes);
 }
 
 }  // namespace tack

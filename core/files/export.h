@@ -2,6 +2,7 @@
 #pragma once
 
 #include "core/files/document.h"
+#include "core/files/save.h"
 
 namespace tack {
 
@@ -16,8 +17,9 @@ Result<Bytes> write_obj(const Scene& scene, const ExportOptions& options);
 Result<Bytes> write_stl(const Scene& scene, const ExportOptions& options);
 Result<Bytes> write_ply(const Scene& scene, const ExportOptions& options);
 
-/// Writes by the ending of `path`: .glb a document, .obj, .stl, .ply what they are. Atomic.
-Result<void> write_as(const std::filesystem::path& path, const Scene& scene, const DocumentSettings& settings,
-                      const ExportOptions& options);
+/// Writes by the ending of `path`: .glb a document, .obj, .stl, .ply what they are. Atomic; a document is read in
+/// again before it takes the old file's place (save_document).
+Result<Saved> write_as(const std::filesystem::path& path, const Scene& scene, const DocumentSettings& settings,
+                       const ExportOptions& options);
 
 }  // namespace tack

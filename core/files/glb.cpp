@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <nlohmann/json.hpp>
+#include <set>
 
 namespace tack {
 namespace {
@@ -35,15 +36,36 @@ bool shallow(std::string_view text, int deepest) {
 
 namespace {
 
+std::size_t line_of(std::string_view text, std::size_t at) {
+  return 1 + static_cast<std::size_t>(std::count(text.begin(), text.begin() + static_cast<std::ptrdiff_t>(at), '\n'));
+}
+
 Result<Json> parsed(std::string_view text, int deepest, bool list) {
   if (!shallow(text, deepest)) return fail(fmt::format("The JSON is nested more than {} deep.", deepest));
+  // In what people write, a key that stands twice is a mistake that must not be passed over: the keys of the objects
+  // that are open.
+  std::vector<std::set<std::string>> open;
+  std::string twice;
+  const auto watch = [&](int, Json::parse_event_t event, Json& value) {
+    if (event == Json::parse_event_t::object_start) open.emplace_back();
+    if (event == Json::parse_event_t::object_end && !open.empty()) open.pop_back();
+    if (event == Json::parse_event_t::key && !open.empty() && !open.back().insert(value.get<std::string>()).second)
+      twice = value.get<std::string>();
+    return true;
+  };
   try {
-    Json json = Json::parse(text);
+    Json json = list ? Json::parse(text, watch) : Json::parse(text);
     if (list ? !json.is_array() : !json.is_object())
       return fail(list ? "The JSON is not a list." : "The JSON is not an object.");
+    if (!twice.empty()) return fail(fmt::format("\"{}\" stands twice in one object.", twice));
     return json;
   } catch (const Json::parse_error& error) {
-    return fail(fmt::format("The JSON is damaged at byte {}.", error.byte));
+    const std::size_t at = std::min(error.byte > 0 ? error.byte - 1 : 0, text.size());
+    return fail(fmt::format("The JSON is damaged at byte {}, in line {}.", error.byte, line_of(text, at)));
+  } catch (const Json::out_of_range&) {
+    return fail("The JSON has a number in it that is too large.");
+  } catch (const Json::exception&) {
+    return fail("The JSON cannot be read.");
   }
 }
 

@@ -12,6 +12,7 @@ namespace tack {
 namespace {
 
 constexpr int kDeepest = 1000;
+constexpr std::size_t kLongestName = 200;  // bytes
 
 bool extension_is_harmless(const std::string& name) {
   for (const char* prefix : {"KHR_materials_", "KHR_texture_", "EXT_texture_", "TACKPOINT_"})
@@ -65,8 +66,28 @@ class GltfReader {
       for (const Json& name : json_["extensionsRequired"])
         if (!name.is_string() || !extension_is_harmless(name.get<std::string>()))
           return fail(fmt::format("The file needs the extension {}, which is not known here.", name.dump()));
-    for (int i = 0; i < node_count(); ++i)
-      if (!node(i).is_object()) return fail(fmt::format("Node {} is damaged.", i));
+    return check_lists();
+  }
+
+  // The lists of the standard hold objects, whether they are read here or only carried along: a document that cannot be
+  // written again must not be opened.
+  Result<void> check_lists() const {
+    for (const char* key : {"accessors", "animations", "bufferViews", "buffers", "cameras", "images", "materials",
+                            "meshes", "nodes", "samplers", "scenes", "skins", "textures"}) {
+      if (!json_.contains(key)) continue;
+      if (!json_[key].is_array()) return fail(fmt::format("The file is damaged: \"{}\" is not a list.", key));
+      for (std::size_t i = 0; i < json_[key].size(); ++i)
+        if (!json_[key][i].is_object())
+          return fail(fmt::format("The file is damaged: number {} of \"{}\" is not an object.", i, key));
+    }
+    for (const char* key : {"extensionsUsed", "extensionsRequired"}) {
+      if (!json_.contains(key)) continue;
+      const Json& names = json_[key];
+      if (!names.is_array() || !std::all_of(names.begin(), names.end(), [](const Json& n) { return n.is_string(); }))
+        return fail(fmt::format("The file is damaged: \"{}\" is not a list of names.", key));
+    }
+    if (json_.contains("extensions") && !json_["extensions"].is_object())
+      return fail("The file is damaged: its \"extensions\" are not an object.");
     return {};
   }
 
@@ -82,8 +103,10 @@ class GltfReader {
       }
       for (int i = 0; i < node_count(); ++i)
         if (!children.contains(i)) roots_.push_back(i);
+      if (roots_.empty() && node_count() > 0) return fail("Every node is below another one: they form a circle.");
       return {};
     }
+    if (options.scene && *options.scene < 0) return fail("Scenes are numbered from 0.");
     const auto chosen = options.scene ? std::optional<std::uint64_t>(*options.scene) : unsigned_at(json_, "scene", 0);
     if (!chosen || *chosen >= scenes)
       return fail(fmt::format("There is no scene {}: the file has {}.", chosen.value_or(0), scenes));
@@ -145,11 +168,17 @@ class GltfReader {
     if (layout && layout->is_object()) {
       const std::string version = layout->value("version", std::string("1.0"));
       if (!version.starts_with("1."))
-        return fail(fmt::format("This document was written by a newer Tack Point (format {}).", version), {},
-                    "Open it with that version.");
+        return fail(
+            version.starts_with("0.")
+                ? fmt::format("This document is of format {}, which no version of Tack Point has written.", version)
+                : fmt::format("This document was written by a newer Tack Point (format {}).", version),
+            {}, "Open it with the version that wrote it.");
       const auto root = unsigned_at(*layout, "root", 0);
       if (root && *root < static_cast<std::uint64_t>(node_count()))
         return read_document(*layout, static_cast<int>(*root));
+      delivery_.notes.emplace_back(
+          "This was a Tack Point document, but what it says of itself is damaged: it was read like any other glTF "
+          "file.");
     }
     for (const int root : roots_)
       if (auto ok = read_foreign_root(root, 0, path); !ok) return ok;
@@ -191,7 +220,7 @@ class GltfReader {
       if (mesh && *mesh < mesh_of_.size()) name = mesh_name(json_, *mesh);
     }
     if (name.empty()) name = fmt::format("{} {}", otherwise, number);
-    return name.substr(0, 200);
+    return shortened(name, kLongestName);
   }
 
   std::uint32_t add(DeliveredPart part) {
@@ -339,10 +368,10 @@ class GltfReader {
     if (!extension) return read_foreign_in_document(number, parent, depth);
     if (auto ok = visit(number, depth); !ok) return ok;
     DeliveredPart part;
-    part.name = n.value("name", std::string{}).substr(0, 200);
+    part.name = shortened(n.value("name", std::string{}), kLongestName);
     if (part.name.empty()) part.name = name_of(number, "Part");
     part.parent = parent;
-    read_part_extension(*extension, part);
+    read_part_extension(*extension, part, delivery_.notes);
     part.carried = carried(number, true);
     CarriedNode& c = *part.carried;
     // The chain of nodes that make up one part: head, then inner (skew), moved (animated) and geometry nodes.

@@ -69,9 +69,13 @@ std::string option_text(const ImportOptions& options) {
 
 }  // namespace
 
+bool can_import() { return ::access(helper_path().c_str(), X_OK) == 0; }
+
 Result<Delivery> import_file(const std::filesystem::path& path, const ImportOptions& options,
                              const ImportLimits& limits, const std::atomic<bool>* stop) {
   const std::string name = path.filename().string();
+  if (path.string().find('\0') != std::string::npos)
+    return fail("This is no name of a file: it has a zero byte in it.", name);
   const Descriptor memory{::memfd_create("tackpoint-import", MFD_CLOEXEC)};
   if (memory.fd < 0) return fail("There is no shared memory to import files through.", name);
   posix_spawn_file_actions_t actions;
@@ -84,7 +88,16 @@ Result<Delivery> import_file(const std::filesystem::path& path, const ImportOpti
               seconds = fmt::format("{}", static_cast<int>(limits.seconds) + 1);
   std::array<char*, 6> arguments{helper.data(), file.data(), text.data(), bytes.data(), seconds.data(), nullptr};
   pid_t child = 0;
-  const int error = ::posix_spawn(&child, helper.c_str(), &actions, nullptr, arguments.data(), environ);
+  // The programs ignore the signal of the limit on file sizes; the helper ends by it, which tells what was wrong.
+  posix_spawnattr_t attributes;
+  posix_spawnattr_init(&attributes);
+  sigset_t as_ever;
+  sigemptyset(&as_ever);
+  sigaddset(&as_ever, SIGXFSZ);
+  posix_spawnattr_setsigdefault(&attributes, &as_ever);
+  posix_spawnattr_setflags(&attributes, POSIX_SPAWN_SETSIGDEF);
+  const int error = ::posix_spawn(&child, helper.c_str(), &actions, &attributes, arguments.data(), environ);
+  posix_spawnattr_destroy(&attributes);
   posix_spawn_file_actions_destroy(&actions);
   if (error != 0)
     return fail(fmt::format("The import helper ({}) cannot be started: {}.", helper, std::strerror(error)), name,
@@ -93,6 +106,9 @@ Result<Delivery> import_file(const std::filesystem::path& path, const ImportOpti
   if (ended.how == Ended::Stopped) return fail("Importing was stopped.", name);
   if (ended.how == Ended::TimedOut || (WIFSIGNALED(ended.status) && WTERMSIG(ended.status) == SIGXCPU))
     return fail(fmt::format("Reading the file took longer than {} seconds and was given up.", limits.seconds), name);
+  if (WIFSIGNALED(ended.status) && WTERMSIG(ended.status) == SIGXFSZ)
+    return fail("What is in the file is larger than the limit on file sizes (ulimit -f) lets one program hand another.",
+                name, "Raise the limit.");
   if (!WIFEXITED(ended.status) || WEXITSTATUS(ended.status) > 1)
     return fail("The file could not be read: the program that reads it crashed.", name, "It is probably damaged.");
 

@@ -7,6 +7,9 @@
 
 namespace tack {
 
+/// Whether the import helper is there to be started.
+bool can_import();
+
 struct ImportLimits {
   std::uint64_t memory = std::uint64_t{12} << 30;  ///< bytes of address space the helper may use
   double seconds = 300;                            ///< wall clock and processor time

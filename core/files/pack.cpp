@@ -85,7 +85,8 @@ DeliveredPart part_from(const Json& j) {
   d.mesh = j.at("mesh").get<int>();
   d.carried_mesh = j.at("carried_mesh").get<int>();
   d.geometry_in_metres = j.at("metres").get<bool>();
-  read_part_extension(j.at("placement"), d);
+  std::vector<std::string> said;  // where the file was read
+  read_part_extension(j.at("placement"), d, said);
   for (const Json& c : j.at("colours")) {
     const auto channel = [&](std::size_t i) { return std::clamp(c.at(i).get<float>(), 0.0f, 1.0f); };
     d.colours.push_back({channel(0), channel(1), channel(2), channel(3)});

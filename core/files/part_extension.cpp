@@ -1,5 +1,9 @@
 #include "core/files/part_extension.h"
 
+#include <fmt/format.h>
+
+#include <unordered_set>
+
 #include "core/files/gltf_node.h"
 #include "core/math/degrees.h"
 #include "core/math/split.h"
@@ -38,7 +42,7 @@ TypedGroup typed_from(const Json& json, const char* key) {
   for (std::size_t i = 0; i < 3; ++i) {
     if (j["values"][i].is_number() && std::isfinite(j["values"][i].get<double>()))
       typed.values[i] = j["values"][i].get<double>();
-    if (j["text"][i].is_string()) typed.text[i] = j["text"][i].get<std::string>().substr(0, 200);
+    if (j["text"][i].is_string()) typed.text[i] = shortened(j["text"][i].get<std::string>(), 200);
   }
   return typed;
 }
@@ -55,17 +59,20 @@ Json kept_json(const KeptTacks& kept) {
 }
 
 // Kept tacks whose numbers cannot be read are left out, and so are second ones of a name.
-std::shared_ptr<const KeptTacks> kept_from(const Json& e) {
+std::shared_ptr<const KeptTacks> kept_from(const Json& e, const std::string& part, std::vector<std::string>& notes) {
   constexpr std::size_t kMostKept = 10000;
   if (!e.contains("kept") || !e["kept"].is_array()) return nullptr;
   KeptTacks kept;
+  std::unordered_set<std::string> names;
   for (const Json& j : e["kept"]) {
-    if (kept.size() == kMostKept) break;
+    if (kept.size() == kMostKept) {
+      notes.push_back(fmt::format("\"{}\" has more than {} kept tacks; the others were left out.", part, kMostKept));
+      break;
+    }
     if (!j.is_object() || !j.contains("name") || !j["name"].is_string() || !j.contains("point")) continue;
     const auto point = vec_from(j["point"]);
-    KeptTack k{j["name"].get<std::string>().substr(0, 200), point.value_or(Vec3{}), {}, {}};
-    const bool known = std::any_of(kept.begin(), kept.end(), [&](const KeptTack& o) { return o.name == k.name; });
-    if (!point || k.name.empty() || known) continue;
+    KeptTack k{shortened(j["name"].get<std::string>(), 200), point.value_or(Vec3{}), {}, {}};
+    if (!point || k.name.empty() || !names.insert(k.name).second) continue;
     for (const auto& [key, slot] : {std::pair{"direction", &k.direction}, std::pair{"roll", &k.roll}})
       if (j.contains(key))
         if (const auto v = vec_from(j[key]); v && length(*v) > 0) *slot = *v;
@@ -86,7 +93,7 @@ std::string role_of(const Json& node) {
   return e && e->contains("role") && (*e)["role"].is_string() ? (*e)["role"].get<std::string>() : std::string{};
 }
 
-void read_part_extension(const Json& e, DeliveredPart& part) {
+void read_part_extension(const Json& e, DeliveredPart& part, std::vector<std::string>& notes) {
   const auto take = [&](const char* key, Vec3& into) {
     if (!e.contains(key)) return;
     if (const auto v = vec_from(e[key])) into = *v;
@@ -102,7 +109,7 @@ void read_part_extension(const Json& e, DeliveredPart& part) {
   part.placement = p;
   part.hidden = e.contains("hidden") && e["hidden"] == true;
   part.locked = e.contains("locked") && e["locked"] == true;
-  part.kept = kept_from(e);
+  part.kept = kept_from(e, part.name, notes);
   for (const auto& [word, kind] : kGuides)
     if (e.contains("guide") && e["guide"] == word) part.guide = kind;
   if (!e.contains("typed") || !e["typed"].is_object()) return;

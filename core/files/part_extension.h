@@ -11,7 +11,7 @@ const Json* part_extension(const Json& node);
 std::string role_of(const Json& node);
 
 /// Takes placement, typed numbers and flags from the extension; damaged members count as absent.
-void read_part_extension(const Json& extension, DeliveredPart& part);
+void read_part_extension(const Json& extension, DeliveredPart& part, std::vector<std::string>& notes);
 /// The extension for a part.
 Json write_part_extension(const Part& part);
 

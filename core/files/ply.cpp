@@ -183,6 +183,7 @@ Result<void> read_element(const Element& element, Body& body, Content& content) 
                             : property.name == "blue"  ? 2
                                                        : -1;
         if (channel >= 0) {
+          if (!std::isfinite(value)) return fail(fmt::format("Vertex {} has a colour that is not a number.", i));
           colour[channel] = std::clamp(value / full, 0.0, 1.0);
           has_colour = true;
         }

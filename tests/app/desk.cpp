@@ -12,6 +12,12 @@
 #include "app/theme.h"
 
 namespace tack::test {
+namespace {
+
+// How long what must come may take (milliseconds): the machine may be busy with much else, and nothing is tested by it.
+constexpr int kPatience = 90000;
+
+}  // namespace
 
 Desk::Desk(const QStringList& files) : home_(std::make_unique<Folder>()) {
   // Nothing of one test may reach another through settings or autosaves.
@@ -22,7 +28,7 @@ Desk::Desk(const QStringList& files) : home_(std::make_unique<Folder>()) {
   window_->bench().hold_milliseconds = 60000;  // a key that is clicked is tapped, however busy the machine is
   window_->resize(1280, 800);
   window_->show();
-  REQUIRE(QTest::qWaitForWindowActive(window_.get()));
+  REQUIRE(QTest::qWaitForWindowActive(window_.get(), kPatience));
   if (!files.isEmpty()) {
     bool opened = false;
     QObject::connect(&window_->files(), &FileWorks::opened, window_.get(), [&] { opened = true; });
@@ -159,7 +165,7 @@ QPoint Desk::middle_of(const QWidget* control) {
 void Desk::settle() {
   // Layouts ask for each other one event after another.
   for (int i = 0; i < 3; ++i) QTest::qWait(1);
-  (void)QTest::qWaitFor([this] { return !window_->bench().is_behind() && stage().is_settled(); }, 10000);
+  (void)QTest::qWaitFor([this] { return !window_->bench().is_behind() && stage().is_settled(); }, kPatience);
 }
 
 void Desk::move_to(QPoint where) {
@@ -198,7 +204,7 @@ void Desk::wheel(QPoint where, int steps) {
 void Desk::take_focus() {
   if (QGuiApplication::focusWindow() || QApplication::activePopupWidget() || QApplication::activeModalWidget()) return;
   window_->activateWindow();
-  (void)QTest::qWaitForWindowActive(window_.get());
+  (void)QTest::qWaitForWindowActive(window_.get(), kPatience);
 }
 
 void Desk::key(int key, Qt::KeyboardModifiers modifiers) {
@@ -254,7 +260,7 @@ QString Desk::sentence() { return QString::fromStdString(plain_text(window_->sen
 QString Desk::message() { return static_cast<QLabel*>(widget("message"))->accessibleName(); }
 
 void Desk::wait(const std::function<bool()>& done) {
-  const bool came = QTest::qWaitFor(done, 10000);
+  const bool came = QTest::qWaitFor(done, kPatience);
   if (!came) QApplication::primaryScreen()->grabWindow(0).save(QStringLiteral(TACK_BUILD_DIR "/failed.png"));
   REQUIRE(came);
 }

@@ -59,7 +59,7 @@ class Desk {
 
   QString sentence();
   QString message();
-  void wait(const std::function<bool()>& done);  ///< fails the test after ten seconds
+  void wait(const std::function<bool()>& done);  ///< fails the test when it does not come in a minute and a half
   std::vector<LoupeView*> loupe_views();         ///< the two close-ups
   void settle();                                 ///< lets pending events and drawing happen
   /// Goes down to this entry in the menu that opens next, and takes it.

@@ -11,6 +11,7 @@
 #include <fstream>
 
 #include "tests/app/desk.h"
+#include "tests/app/questions.h"
 
 using namespace tack;
 using namespace tack::test;
@@ -49,37 +50,6 @@ struct Held {
     desk.settle();
   }
 };
-
-// Presses a button of the question that comes next.
-void answer(const QString& box, const QString& button, int tries = 300) {
-  QTimer::singleShot(20, [box, button, tries] {
-    auto* question = qobject_cast<QMessageBox*>(QApplication::activeModalWidget());
-    if (!question && tries > 0) return answer(box, button, tries - 1);
-    if (!question) {
-      FAIL_CHECK("no question came up");
-      return;
-    }
-    CHECK(question->objectName() == box);
-    for (QAbstractButton* b : question->buttons())
-      if (b->text() == button) return b->click();
-    FAIL_CHECK("there is no button " << button.toStdString());
-    question->reject();
-  });
-}
-
-void answer_file(const QString& name, int tries = 300) {
-  QTimer::singleShot(20, [name, tries] {
-    auto* dialog = qobject_cast<QFileDialog*>(QApplication::activeModalWidget());
-    if (!dialog && tries > 0) return answer_file(name, tries - 1);
-    if (!dialog) {
-      FAIL_CHECK("no file dialog came up");
-      return;
-    }
-    if (name.isEmpty()) return dialog->reject();
-    dialog->findChild<QLineEdit*>("fileNameEdit")->setText(name);
-    QMetaObject::invokeMethod(dialog, "accept");
-  });
-}
 
 std::string text_in(const std::string& path) {
   const auto bytes = read_file(path);
@@ -225,7 +195,7 @@ TEST_CASE("an autosave that is still being written when the work is discarded do
   // However long after the timer the work is discarded, nothing is left.
   for (const int moment : {1490, 1500, 1505, 1510, 1530}) {
     Desk desk;
-    const auto folder = FileWorks::state_folder();
+    const auto folder = Autosave::state_folder();
     const auto files = [&] { return std::distance(std::filesystem::directory_iterator(folder), {}); };
     const auto before = files();
     desk.store().perform(Rename{desk.part("Hub"), "Axle"});

@@ -133,7 +133,7 @@ TEST_CASE("job 7: the sign plate's box made to fit, then 300 mm long without dis
   const PartId sign = desk.part("Sign plate");
   const Vec3 before = desk.point({TackKind::Vertex, sign, 5, {}});
   const Vec3 askew = own_size(desk.scene(), sign);
-  desk.take_from_button("group own size", "Make the box the tightest there is");
+  desk.take_from_button("group own size", "Make the box as tight as it can be");
   CHECK(distance(desk.point({TackKind::Vertex, sign, 5, {}}), before) < 1e-9);
   const Vec3 fitted = own_size(desk.scene(), sign);
   CHECK(fitted.x * fitted.y * fitted.z < 0.8 * askew.x * askew.y * askew.z);

@@ -218,8 +218,8 @@ TEST_CASE("the box is made to fit an edge, and three places, that are clicked", 
   CHECK(steps(desk) == 1);
   const Vec3 c = desk.point(box_point(board, {1, 1, 1}));
   CHECK(distance(normalized(world_of(desk.scene(), channel).linear.column[0]), normalized(c - a)) < 1e-12);
-  desk.choose("Fit to", "the tightest there is");
-  CHECK(desk.sentence().contains("the tightest there is"));
+  desk.choose("Fit to", "the tightest that can be found");
+  CHECK(desk.sentence().contains("the tightest that can be found"));
   CHECK(steps(desk) == 1);
   // An edge, from the menu, by its address.
   desk.store().pick({channel});

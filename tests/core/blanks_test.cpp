@@ -117,7 +117,7 @@ TEST_CASE("the choices of a blank change the verb and the sentence, and nothing 
        "Put Lever at the top of the tree, keeping the numbers."},
       {about(Bake{}, {1}), ".baked", "rotation and scale", "Baked the rotation and scale of Post into the mesh."},
       {about(FitBox{}, {1}), "copies", "its instances with it",
-       "Made the box of Post the tightest there is, its instances with it."}};
+       "Made the box of Post the tightest that can be found, its instances with it."}};
   for (const auto& [verb, key, choice, words] : cases) {
     const auto changed = chosen(verb, key, choice, s);
     INFO(words);

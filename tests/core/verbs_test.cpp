@@ -251,12 +251,12 @@ TEST_CASE("every verb goes to JSON and back") {
   meet.from = TackAddress{TackKind::Vertex, 3, 2, {}};
   meet.to = TackAddress{TackKind::BoxPoint, 1, 0, {0.5, 0.5, 1}};
   meet.facing = Facing::Same;
-  meet.gap = {0.375 * 25.4, "3/8 in"};
+  meet.gap = {9.525, "3/8 in"};
   meet.roll = 12.5;
   Move move;
   move.what = {2};
   move.axes = AxesKind::Local;
-  move.by = {Amount{1.5}, Amount{}, Amount{0.375 * 25.4, "3/8 in"}};
+  move.by = {Amount{1.5}, Amount{}, Amount{9.525, "3/8 in"}};
   Move places;
   places.what = {3};
   places.from = meet.from;

@@ -5,6 +5,7 @@
 #include <cstdlib>
 
 #include "core/files/document.h"
+#include "core/files/save.h"
 #include "tests/support.h"
 
 namespace tack::test {
@@ -21,7 +22,7 @@ inline Document read_back(const Bytes& bytes) {
 inline void check_valid(const Bytes& bytes) {
   const Folder folder;
   const std::string path = folder / "document.glb";
-  REQUIRE(save_atomically(path, bytes, false));
+  REQUIRE(save_atomically(path, bytes));
   const std::string command =
       "node " + source("tests/validator/validate.js") + " " + path + " > " + (folder / "out") + " 2>&1";
   const int status = std::system(command.c_str());

@@ -27,7 +27,9 @@ bool write_all(tack::ByteView bytes) {
 int answer_with(const tack::Problem& problem) {
   tack::Bytes bytes;
   for (const std::string* text : {&problem.what, &problem.where, &problem.remedy}) {
-    bytes.insert(bytes.end(), text->begin(), text->end());
+    // Zero bytes end the texts, so none may be in them.
+    const std::string shown = tack::printable(*text, 2000);
+    bytes.insert(bytes.end(), shown.begin(), shown.end());
     bytes.push_back(0);
   }
   return write_all(bytes) ? 1 : 2;

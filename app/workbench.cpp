@@ -179,8 +179,8 @@ void Workbench::leave_entry() {
 void Workbench::tell_last_step() {
   const Record& record = store_.journal().record();
   if (record.steps.empty()) return;
-  const std::string remark = record.steps.back()->remark;
-  if (draft_.reopen(record.steps.size() - 1) && !remark.empty()) store_.say(QString::fromStdString(remark));
+  const QString news = news_of(*record.steps.back());
+  if (draft_.reopen(record.steps.size() - 1) && !news.isEmpty()) store_.say(news);
 }
 
 void Workbench::begin(const Verb& verb, std::string_view blank) {

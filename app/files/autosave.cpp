@@ -2,6 +2,7 @@
 
 #include <fcntl.h>
 #include <sys/file.h>
+#include <sys/stat.h>
 #include <unistd.h>
 
 #include <QUuid>
@@ -17,10 +18,17 @@ std::filesystem::path lock_of(const std::filesystem::path& autosave) {
 
 // The lock, when nobody holds it; −1 otherwise.
 int locked(const std::filesystem::path& autosave) {
-  const int fd = ::open(lock_of(autosave).c_str(), O_RDWR | O_CREAT | O_NOFOLLOW | O_CLOEXEC, 0600);
-  if (fd < 0) return -1;
-  if (::flock(fd, LOCK_EX | LOCK_NB) == 0) return fd;
-  ::close(fd);
+  constexpr int kMostTries = 10;
+  for (int i = 0; i < kMostTries; ++i) {
+    const int fd = ::open(lock_of(autosave).c_str(), O_RDWR | O_CREAT | O_NOFOLLOW | O_CLOEXEC, 0600);
+    if (fd < 0) return -1;
+    struct stat info {};
+    const bool held = ::flock(fd, LOCK_EX | LOCK_NB) == 0;
+    // Another window may have taken it for one that means nothing, and removed it, before it was locked.
+    if (held && ::fstat(fd, &info) == 0 && info.st_nlink > 0) return fd;
+    ::close(fd);
+    if (!held) return -1;
+  }
   return -1;
 }
 

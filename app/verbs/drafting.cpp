@@ -103,6 +103,13 @@ void Drafting::use(VerbId verb) {
   emit row_changed();
 }
 
+QString news_of(const Step& step) {
+  std::string news;
+  for (const Word& word : step.words)
+    if (!word.blank && !word.offer && word.text.starts_with("  ")) news += word.text.substr(2) + " ";
+  return QString::fromStdString(news + step.remark).trimmed();
+}
+
 void Drafting::end() { set({State::Filling, fresh(row_), 0, {}, Click::None}); }
 
 void Drafting::begin(const Verb& verb, BlankId asked) { set({State::Filling, verb, 0, asked, Click::Place}); }
@@ -376,8 +383,8 @@ bool Drafting::act(const Verb& asked, bool by_mouse) {
   if (!makes_step(verb)) return true;
   const auto& steps = store_.journal().record().steps;
   const std::size_t number = again ? before.step : count;
-  if (number < steps.size() && !steps[number]->remark.empty())
-    store_.say(QString::fromStdString(steps[number]->remark));
+  const QString news = number < steps.size() ? news_of(*steps[number]) : QString();
+  if (!news.isEmpty()) store_.say(news);
   if (std::holds_alternative<Keep>(verb) && !again) emit name_wanted(blank_of(verb, "name"));
   return true;
 }

@@ -9,7 +9,8 @@ std::string copied_text(const std::array<double, 3>& values, EntryKind kind, con
   for (const double value : values) {
     if (!text.empty()) text += '\t';
     const double in_unit = kind == EntryKind::Length ? value / unit.millimetres : value;
-    const bool exact = kind != EntryKind::Length || in_unit * unit.millimetres == value;
+    // Whether it comes back is for the reader to say: it works units out in fractions.
+    const bool exact = kind != EntryKind::Length || parse_entry(full_digits(in_unit), {kind, unit, {}, {}}) == value;
     text += exact ? full_digits(in_unit) : full_digits(value) + " mm";
   }
   return text;

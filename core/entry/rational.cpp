@@ -7,7 +7,7 @@
 namespace tack {
 namespace {
 
-constexpr Whole kMost = Whole(1) << 120;
+constexpr Whole kLargest = Whole(1) << 120;
 
 Whole common_divisor(Whole a, Whole b) {
   if (a < 0) a = -a;
@@ -21,7 +21,7 @@ Whole common_divisor(Whole a, Whole b) {
 
 std::optional<Whole> product(Whole a, Whole b) {
   Whole result = 0;
-  if (__builtin_mul_overflow(a, b, &result) || result > kMost || result < -kMost) return std::nullopt;
+  if (__builtin_mul_overflow(a, b, &result) || result > kLargest || result < -kLargest) return std::nullopt;
   return result;
 }
 
@@ -33,7 +33,7 @@ std::optional<Rational> Rational::of(Whole top, Whole bottom) {
   const Whole common = common_divisor(top, bottom);
   top /= common;
   bottom /= common;
-  if (top > kMost || top < -kMost || bottom > kMost) return std::nullopt;
+  if (top > kLargest || top < -kLargest || bottom > kLargest) return std::nullopt;
   return Rational(top, bottom);
 }
 

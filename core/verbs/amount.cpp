@@ -70,8 +70,8 @@ Result<Amount> amount_from_json(const Json& json, EntryKind kind, std::string_vi
     if (!std::isfinite(value)) return fail("This number is too large.", std::string(key));
     return Amount{value, {}};
   }
-  if (json.is_object() && json.contains("text") && json["text"].is_string() && json.contains("unit") &&
-      json["unit"].is_string()) {
+  if (json.is_object() && json.size() == 2 && json.contains("text") && json["text"].is_string() &&
+      json.contains("unit") && json["unit"].is_string()) {
     const auto unit = length_unit(json["unit"].get<std::string>());
     if (!unit) return fail(fmt::format("{} is not a unit of length.", json["unit"].dump()), std::string(key));
     return typed_amount(json["text"].get<std::string>(), *unit, kind, key, reading, it);

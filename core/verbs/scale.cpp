@@ -221,8 +221,24 @@ WaysOut<Scale> ways_out(const Scale& s) {
   return ways;
 }
 
-std::string left_of(const Scale& s, const Scene&, const Scene& after, const LengthUnit& unit) {
-  return left_between(s.from, s.to, after, unit);
+// The place held, where it is one of each part's own; below parents that cost digits it may have moved.
+std::string left_of(const Scale& s, const Scene& before, const Scene& after, const LengthUnit& unit) {
+  if (reaches(s)) return left_between(s.from, s.to, after, unit);
+  const bool own_box = s.hold.kind == About::Kind::OwnBox && s.axes.kind == AxesKind::Local;
+  if (s.hold.kind != About::Kind::Own && !own_box) return {};
+  double worst = 0;
+  PartId furthest = kNoPart;
+  const std::vector<PartId> parts = topmost(before, s.what);
+  for (const PartId id : parts) {
+    if (!after.contains(id) || before.part(id).parent == kNoPart) continue;
+    const auto was = still_point(s.hold, before, id, parts, s.axes), is = still_point(s.hold, after, id, parts, s.axes);
+    if (!was || !is) continue;
+    const double off = distance(*was, *is), reach = length(*is) + length(own_size(after, id)) + 1;
+    if (off > 1e-9 * reach && off > worst) worst = off, furthest = id;
+  }
+  if (furthest == kNoPart) return {};
+  return fmt::format("The numbers it is stored in cannot hold that exactly: what \"{}\" holds still is off by {}.",
+                     name_of(before, furthest), show_length(worst, unit, 6).text);
 }
 
 void sentence(Phrase<Scale>& p, const Scale& s) {

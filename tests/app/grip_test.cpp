@@ -101,7 +101,7 @@ TEST_CASE("Rotate brings a place in line with another about the still point; Sca
   CHECK(desk.point(box_point(basin, {0.5, 0.5, 1})).z ==
         Approx(desk.point(box_point(desk.part("Funnel"), {0.5, 0.5, 0})).z).epsilon(1e-12));
   CHECK(desk.point(box_point(basin, {0.5, 0.5, 0})).z == Approx(40).margin(1e-9));
-  CHECK(desk.sentence().contains("reached"));
+  CHECK(desk.sentence().contains("towards box face centre of Funnel along z"));
   CHECK(desk.message().contains("It is apart by"));
 }
 

@@ -51,11 +51,6 @@ struct Held {
   }
 };
 
-std::string text_in(const std::string& path) {
-  const auto bytes = read_file(path);
-  return bytes ? std::string(bytes->begin(), bytes->end()) : std::string();
-}
-
 void open(Desk& desk, const std::string& file) {
   bool opened = false;
   auto once = std::make_unique<QObject>();

@@ -6,6 +6,8 @@
 #include <QtTest>
 #include <QtWidgets>
 
+#include "core/files/bytes.h"
+
 namespace tack::test {
 
 // Presses a button of the question that comes next.
@@ -37,6 +39,12 @@ inline void answer_file(const QString& name, int tries = 4000) {
     dialog->findChild<QLineEdit*>("fileNameEdit")->setText(name);
     QMetaObject::invokeMethod(dialog, "accept");
   });
+}
+
+/// What is in a file; empty when it is not there.
+inline std::string text_in(const std::string& path) {
+  const auto bytes = read_file(path);
+  return bytes ? std::string(bytes->begin(), bytes->end()) : std::string();
 }
 
 }  // namespace tack::test

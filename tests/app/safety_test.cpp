@@ -16,11 +16,6 @@ using namespace tack::test;
 
 namespace {
 
-std::string text_in(const std::string& path) {
-  const auto bytes = read_file(path);
-  return bytes ? std::string(bytes->begin(), bytes->end()) : std::string();
-}
-
 void write_text(const std::string& path, const std::string& text) { std::ofstream(path) << text; }
 
 // A document of ours, opened from a folder of its own.

@@ -31,14 +31,14 @@ std::string text_of(const std::string& path) {
   return bytes ? std::string(bytes->begin(), bytes->end()) : std::string();
 }
 
-void write_text(const std::string& path, const std::string& text) { std::ofstream(path) << text; }
+void put_text(const std::string& path, const std::string& text) { std::ofstream(path) << text; }
 
-struct Ran {
+struct Answer {
   int code = -1;
   std::string out, err;
 };
 
-Ran shell(const Folder& folder, const std::string& command) {
+Answer shell(const Folder& folder, const std::string& command) {
   const int status = std::system(("{ " + command + "; } > " + (folder / "out") + " 2> " + (folder / "err")).c_str());
   return {WEXITSTATUS(status), text_of(folder / "out"), text_of(folder / "err")};
 }
@@ -70,7 +70,7 @@ pid_t start(const std::vector<std::string>& arguments) {
 TEST_CASE("killed at 300 random moments, a save leaves the old document or the new one, whole", "[kill]") {
   const Folder folder, out;
   const std::string target = out / "scene.glb", steps = folder / "steps.json";
-  write_text(steps, R"([{"verb": "move", "what": ["Hub"], "by": ["1 in", 0, 0]}])");
+  put_text(steps, R"([{"verb": "move", "what": ["Hub"], "by": ["1 in", 0, 0]}])");
   REQUIRE(std::system(
               (kCli + "run " + source("demo/heron-hall-parts.glb") + " " + steps + " --out " + target + " > /dev/null")
                   .c_str()) == 0);
@@ -109,16 +109,16 @@ TEST_CASE("killed at 300 random moments, a save leaves the old document or the n
 
 TEST_CASE("over the limit on file sizes nothing is written, nothing is lost, and the reason is said", "[save]") {
   const Folder folder;
-  write_text(folder / "old.glb", "what was there");
+  put_text(folder / "old.glb", "what was there");
   // 64 blocks of 512 bytes: less than the document, and less than what the helper hands over.
-  const Ran r =
+  const Answer r =
       shell(folder, "ulimit -f 64; " + kCli + "convert " + source("demo/sign-plate.obj") + " " + (folder / "new.obj") +
                         " && " + kCli + "convert " + source("demo/heron-hall.glb") + " " + (folder / "old.glb"));
   CHECK(r.code == 1);
   CHECK(r.err.find("limit on file sizes") != std::string::npos);
   CHECK(text_of(folder / "old.glb") == "what was there");
   // What fits through the helper and not into the file: many parts of a small mesh.
-  const Ran wide =
+  const Answer wide =
       shell(folder, "ulimit -f 1; " + kCli + "convert " + source("demo/sign-plate.obj") + " " + (folder / "wide.glb"));
   CHECK(wide.code == 1);
   CHECK_FALSE(wide.err.empty());
@@ -149,7 +149,7 @@ TEST_CASE("a save asks for a check before it takes the old file's place, and a d
   CHECK(text_of(path) == "\1");
   CHECK(files_in(folder.path()) == 1);
   // The artist's own file of that name stays.
-  write_text(path + ".bak", "mine");
+  put_text(path + ".bak", "mine");
   const auto doubted =
       save_atomically(path, Bytes{3}, [](const auto&) -> Result<std::string> { return "A part is missing."; });
   REQUIRE(doubted);
@@ -173,7 +173,7 @@ TEST_CASE("a save goes through links, dangling ones too, and never through one t
   std::filesystem::create_symlink("circle.glb", folder / "round.glb");
   CHECK_FALSE(save_atomically(folder / "circle.glb", Bytes{1}));
   // Names of side files that can be guessed: those of the next processes.
-  write_text(folder / "victim.txt", "victim");
+  put_text(folder / "victim.txt", "victim");
   for (int pid = ::getpid(); pid < ::getpid() + 300; ++pid)
     std::filesystem::create_symlink("victim.txt", folder / ("a.glb." + std::to_string(pid) + ".part"));
   REQUIRE(save_atomically(folder / "a.glb", Bytes{1}));
@@ -235,28 +235,28 @@ TEST_CASE("what a document is read back as is held against the scene before the 
 TEST_CASE("no text of a file reaches the terminal raw", "[raw]") {
   const Folder folder;
   const std::string esc = "\x1b[31mred\x1b[0m\x07", bidi = "a\u202Eb";
-  write_text(folder / "evil.obj", "o " + esc + bidi + "\xE9\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n");
+  put_text(folder / "evil.obj", "o " + esc + bidi + "\xE9\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n");
   const auto plain = [](const std::string& text) {
     return text.find('\x1b') == std::string::npos && text.find('\a') == std::string::npos &&
            text.find("\u202E") == std::string::npos && is_utf8(text);
   };
   for (const char* command : {"info ", "info --json "}) {
-    const Ran r = shell(folder, kCli + command + (folder / "evil.obj"));
+    const Answer r = shell(folder, kCli + command + (folder / "evil.obj"));
     CHECK(r.code == 0);
     CHECK(plain(r.out));
     CHECK(plain(r.err));
   }
-  const Ran json = shell(folder, kCli + "info --json " + (folder / "evil.obj"));
+  const Answer json = shell(folder, kCli + "info --json " + (folder / "evil.obj"));
   const auto parsed = nlohmann::json::parse(json.out);
   CHECK(parsed["parts"][0]["name"] == esc + bidi + "\u00E9");  // escaped, not lost
-  write_text(folder / "steps.json", "[{\"verb\": \"mo\\u001b[31mve\"}]");
-  const Ran steps = shell(folder, kCli + "run " + (folder / "evil.obj") + " " + (folder / "steps.json"));
+  put_text(folder / "steps.json", "[{\"verb\": \"mo\\u001b[31mve\"}]");
+  const Answer steps = shell(folder, kCli + "run " + (folder / "evil.obj") + " " + (folder / "steps.json"));
   CHECK(steps.code == 1);
   CHECK(plain(steps.err));
-  write_text(folder / "rename.json", "[{\"verb\": \"rename\", \"what\": [\"evil\\u001b\"], \"name\": \"x\"}]");
+  put_text(folder / "rename.json", "[{\"verb\": \"rename\", \"what\": [\"evil\\u001b\"], \"name\": \"x\"}]");
   CHECK(plain(shell(folder, kCli + "run " + (folder / "evil.obj") + " " + (folder / "rename.json")).err));
   // A name of ten million bytes is no sentence.
-  write_text(folder / "long.obj", "o x\nv 0 0 0\nf 1 2 " + std::string(1000000, '9') + "\n");
+  put_text(folder / "long.obj", "o x\nv 0 0 0\nf 1 2 " + std::string(1000000, '9') + "\n");
   CHECK(shell(folder, kCli + "info " + (folder / "long.obj")).err.size() < 2000);
   CHECK(printable("a\nb\x7f\xC3\x28\u2066") == "a\\x0Ab\\x7F\\xC3(\\u2066");
   CHECK(printable(std::string(1000, 'x')).size() < 410);
@@ -287,8 +287,8 @@ TEST_CASE("whatever is wrong with a file, its name is in the sentence", "[raw]")
        "\"scenes\": [{\"nodes\": [0]}], \"nodes\": [{\"mesh\": 0}]}"},
       {"what.xyz", "1 2 3"}};
   for (const auto& [name, text] : bad) {
-    write_text(folder / name, text);
-    const Ran r = shell(folder, kCli + "info " + (folder / name));
+    put_text(folder / name, text);
+    const Answer r = shell(folder, kCli + "info " + (folder / name));
     INFO(name << ": " << r.err);
     CHECK(r.code == 1);
     CHECK(r.err.find(name) != std::string::npos);
@@ -299,18 +299,18 @@ TEST_CASE("whatever is wrong with a file, its name is in the sentence", "[raw]")
 TEST_CASE("what the command line cannot honour it refuses", "[raw]") {
   const Folder folder;
   const std::string parts = source("demo/heron-hall-parts.glb");
-  write_text(folder / "none.json", "[]");
-  write_text(folder / "twice.json", R"([{"verb": "move", "what": ["Hub"], "by": [1, 0, 0], "by": [2, 0, 0]}])");
-  write_text(folder / "large.json", R"([{"verb": "move", "what": ["Hub"], "by": [1e999, 0, 0]}])");
-  write_text(folder / "unit.json",
-             R"([{"verb": "bring", "file": ")" + source("demo/heron-hall.glb") + R"(", "unit": "in"}])");
-  write_text(folder / "scene.json",
-             R"([{"verb": "bring", "file": ")" + source("demo/sign-plate.obj") + R"(", "scene": 0}])");
-  write_text(folder / "wrap.json", R"([{"verb": "bring", "file": ")" + parts + R"(", "scene": 4294967296}])");
-  write_text(folder / "zero.json",
-             R"([{"verb": "bring", "file": ")" + source("demo/sign-plate.obj") + R"(\u0000.glb"}])");
+  put_text(folder / "none.json", "[]");
+  put_text(folder / "twice.json", R"([{"verb": "move", "what": ["Hub"], "by": [1, 0, 0], "by": [2, 0, 0]}])");
+  put_text(folder / "large.json", R"([{"verb": "move", "what": ["Hub"], "by": [1e999, 0, 0]}])");
+  put_text(folder / "unit.json",
+           R"([{"verb": "bring", "file": ")" + source("demo/heron-hall.glb") + R"(", "unit": "in"}])");
+  put_text(folder / "scene.json",
+           R"([{"verb": "bring", "file": ")" + source("demo/sign-plate.obj") + R"(", "scene": 0}])");
+  put_text(folder / "wrap.json", R"([{"verb": "bring", "file": ")" + parts + R"(", "scene": 4294967296}])");
+  put_text(folder / "zero.json",
+           R"([{"verb": "bring", "file": ")" + source("demo/sign-plate.obj") + R"(\u0000.glb"}])");
   const auto says = [&](const std::string& command, int code, const char* words) {
-    const Ran r = shell(folder, kCli + command);
+    const Answer r = shell(folder, kCli + command);
     INFO(command << ": " << r.err);
     CHECK(r.code == code);
     CHECK(r.err.find(words) != std::string::npos);

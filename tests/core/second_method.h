@@ -14,6 +14,22 @@ namespace tack::test {
 
 using Real = long double;
 
+/// How many cases: as many as are said, or a tenth where every memory access is checked.
+#if defined(__SANITIZE_ADDRESS__)
+#define TACK_CHECKED 1
+#elif defined(__has_feature)
+#if __has_feature(address_sanitizer)
+#define TACK_CHECKED 1
+#endif
+#endif
+inline constexpr int cases(int count) {
+#ifdef TACK_CHECKED
+  return count / 10;
+#else
+  return count;
+#endif
+}
+
 struct LongVec {
   Real x = 0, y = 0, z = 0;
 };

@@ -13,7 +13,7 @@ using namespace tack::test;
 
 namespace {
 
-constexpr int kDepth = 5;
+constexpr int kParentsAbove = 5;
 
 TackAddress some_vertex(Chance& chance, PartId part) {
   return vertex(part, static_cast<std::uint32_t>(chance.whole(0, 7)));
@@ -62,7 +62,7 @@ TEST_CASE("meet by one pair: as it stands, facing, with a gap, rolled, several p
   Cases as_is("meet, as it stands"), facing("meet, facing, gap, roll"), body("meet: nothing bends"),
       along("meet, along axes, with a gap");
   for (int i = 0; i < 900; ++i) {
-    const Odd odd = odd_scene(chance, kDepth);
+    const Odd odd = odd_scene(chance, kParentsAbove);
     Meet meet;
     meet.what = {odd.moving};
     if (i % 4 == 0) meet.what.push_back(odd.third);
@@ -267,7 +267,7 @@ TEST_CASE("pivot, turned axes, bake, parent, group and ungroup move nothing in t
   const auto same = [](const Scene& before, const Scene& after, PartId id) {
     return worst_vertex(before, after, id, [](const LongVec& p) { return p; });
   };
-  for (int i = 0; i < 400; ++i) {
+  for (int i = 0; i < cases(400); ++i) {
     const Odd odd = odd_scene(chance, 4);
     Pivot p;
     p.what = {odd.moving};

@@ -325,6 +325,28 @@ TEST_CASE("a quarter turn four times gives the rotation back: to the bit below e
     ++even;
     same += was.rotation == is.rotation && was.scale == is.scale && was.skew == is.skew;
   }
+  // In the parent's axes, and the part's own, also below parents that are turned and scale evenly.
+  int below = 0, kept = 0;
+  for (int i = 0; i < 200; ++i) {
+    Scene scene;
+    PartId parent = kNoPart;
+    for (int k = 0; k < 3; ++k) {
+      const double factor = chance.between(0.2, 5);
+      parent = scene.add(
+          part_of("Up", nullptr, {chance.point(100), chance.point(180), {factor, factor, factor}, {}, {}}, parent));
+    }
+    Placement own = chance.placement(100);
+    const PartId id = scene.add(part_of("Moving", cube(20), own, parent));
+    Rotate rotate;
+    rotate.what = {id};
+    rotate.axes = i % 2 == 0 ? AxesKind::Parent : AxesKind::Local;
+    rotate.round.axis = i / 2 % 3;
+    rotate.angle = Amount{90};
+    for (int k = 0; k < 4; ++k) scene = done(rotate, scene);
+    ++below;
+    kept += scene.part(id).placement.rotation == own.rotation;
+  }
+  CHECK(kept == below);
   CHECK(same == even);
   note_number(fmt::format("four quarter turns: the same bits for all {} parts at the top; elsewhere within {:.1e}",
                           even, worst));

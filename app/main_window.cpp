@@ -254,11 +254,11 @@ void MainWindow::bring_files(const QStringList& files) {
       files_->bring(path);
       continue;
     }
-    store_.say(QString("Reading %1 …").arg(QFileInfo(file).fileName()));
+    store_.say(QString("Reading %1 …").arg(label_of(path.filename().string())));
     files_->read(path, {}, [this, file, path](Result<Delivery> delivery) {
       if (!delivery) return store_.say(delivery.error());
       const UpAxis up = file.endsWith(".obj", Qt::CaseInsensitive) ? UpAxis::Y : UpAxis::Z;
-      auto* dialog = new ImportDialog(QFileInfo(file).fileName(), *delivery, up, this);
+      auto* dialog = new ImportDialog(label_of(path.filename().string()), *delivery, up, this);
       dialog->setAttribute(Qt::WA_DeleteOnClose);
       connect(dialog, &QDialog::accepted, this, [this, dialog, path] {
         const Vec3& target = stage_->camera().target;

@@ -272,8 +272,8 @@ void MainWindow::make_menus() {
     recent->clear();
     const QStringList paths = QSettings().value("recent").toStringList();
     for (const QString& path : paths)
-      connect(recent->addAction(QFileInfo(path).fileName()), &QAction::triggered, this,
-              [this, path] { open_recent(path); });
+      connect(recent->addAction(label_of(QFileInfo(path).fileName().toStdString()).replace('&', "&&")),
+              &QAction::triggered, this, [this, path] { open_recent(path); });
     if (paths.isEmpty()) recent->addAction("Nothing yet")->setEnabled(false);
   });
   add(file, "&Bring in …", QKeySequence("Ctrl+I"), [this] { ask_bring(); });

@@ -5,9 +5,9 @@
 #include <filesystem>
 
 #include "core/files/document.h"
-#include "core/files/save.h"
 #include "core/files/glb.h"
 #include "core/files/import.h"
+#include "core/files/save.h"
 #include "core/verbs/journal.h"
 
 namespace {

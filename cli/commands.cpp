@@ -173,7 +173,10 @@ int measure_tacks(const CommandLine& line) {
   if (tacks.size() == 1) {
     const Tack& t = tacks[0];
     if (line.json) {
-      const Json out{{"from", triple(t.point)}, {"direction", direction(t.direction)}, {"roll", direction(t.roll)}};
+      const Json out{{"from", triple(t.point)},
+                     {"direction", direction(t.direction)},
+                     {"roll", direction(t.roll)},
+                     {"words", tack_words(document->scene, t.address)}};
       print_json(out);
     } else {
       fmt::print("{}: {} mm\n", tack_words(document->scene, t.address), shown_triple(t.point));

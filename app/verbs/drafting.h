@@ -47,8 +47,8 @@ struct DraftCounts {
 /// Which parts are caught on.
 enum class CatchOn { All, WhatMoves, WhatStays };
 
-/// What the message line says of a finished step: what it has not reached, as its sentence has it behind two blanks, and
-/// its remark. Empty when there is nothing to say.
+/// What the message line says of a finished step: what it has not reached, as its sentence has it behind two blanks,
+/// and its remark. Empty when there is nothing to say.
 QString news_of(const Step& step);
 
 class Drafting : public QObject {

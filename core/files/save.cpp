@@ -100,7 +100,7 @@ void remove_left(const std::filesystem::path& target) {
 // rename; where links are not to be had, a copy does.
 std::filesystem::path kept_beside(const std::filesystem::path& target) {
   for (int i = 1; i <= kMostTries; ++i) {
-    const std::filesystem::path backup = target.string() + (i == 1 ? ".bak" : fmt::format(".bak{}", i));
+    std::filesystem::path backup = target.string() + (i == 1 ? ".bak" : fmt::format(".bak{}", i));
     if (::link(target.c_str(), backup.c_str()) == 0) return backup;
     if (errno == EEXIST) continue;
     std::error_code error;

@@ -153,7 +153,7 @@ std::string_view key_for(TieState::Kind kind) {
 std::string free_tie_name(const Scene& scene, const std::vector<TackPair>& pairs) {
   const auto name = [&](const TackAddress& address) {
     const Part* part = scene.find(address.part);
-    return part ? part->name : kind_words(address);
+    return part ? printable(part->name, 90) : kind_words(address);
   };
   const std::string wanted = name(pairs.front().from) + " to " + name(pairs.front().to);
   return first_free(wanted, [&](const std::string& each) { return scene.tie(each) != nullptr; });

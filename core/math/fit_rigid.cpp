@@ -19,7 +19,7 @@ std::optional<Eigen::Vector3d> line_of(const Points& points, double nothing) {
   constexpr double kFlat = 1e-9;
   // From the points, not from their squares, of which half the digits are gone.
   const Eigen::JacobiSVD<Points> svd(points, Eigen::ComputeFullV);
-  const auto spread = svd.singularValues();
+  const auto& spread = svd.singularValues();
   if (points.rows() > 1 && spread[1] > kFlat * spread[0] && spread[1] > nothing) return std::nullopt;
   return Eigen::Vector3d(svd.matrixV().col(0));
 }
@@ -93,7 +93,7 @@ RigidFit fit_rigid(std::span<const std::pair<Vec3, Vec3>> pairs, bool sized) {
     fit.rotation = smallest_turn(normalized(vec_of(a)), normalized(vec_of(b)), std::nullopt);
   } else {
     const Eigen::JacobiSVD<Eigen::Matrix3d> svd(across, Eigen::ComputeFullU | Eigen::ComputeFullV);
-    const Eigen::Vector3d s = svd.singularValues();
+    const Eigen::Vector3d& s = svd.singularValues();
     const bool mirrored = (svd.matrixU() * svd.matrixV().transpose()).determinant() < 0;
     // Mirror images that are alike along two directions, or offsets that cancel out across the main one.
     constexpr double kEqual = 1e-9, kCancelled = 1e-13;

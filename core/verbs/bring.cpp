@@ -31,7 +31,7 @@ void add_ties(const Bring& bring, const std::vector<PartId>& ids, Scene& scene) 
 void sentence(Phrase<Bring>& s, const Bring& bring) {
   const std::size_t count = bring.parts ? bring.parts->size() : 0;
   s.say("Brought in ", "Bring in ")
-      .say(fmt::format("{} {} from {}.", count, count == 1 ? "part" : "parts", bring.file));
+      .say(fmt::format("{} {} from {}.", count, count == 1 ? "part" : "parts", printable(bring.file)));
 }
 
 }  // namespace

@@ -41,9 +41,9 @@ std::string shown(const Amount& amount, EntryKind kind, const LengthUnit& unit) 
 Result<void> check_name(const std::string& name, std::string_view what) {
   if (name.empty()) return fail(fmt::format("{} needs a name.", what), "name");
   if (name.size() > 200) return fail("This name is longer than 200 characters.", "name");
-  for (const char c : name)
-    if (static_cast<unsigned char>(c) < 32)
-      return fail("A name cannot have line breaks or control characters in it.", "name");
+  if (printable(name) != name)
+    return fail("A name cannot have line breaks, control characters or marks that turn the direction of writing in it.",
+                "name");
   return {};
 }
 

@@ -20,8 +20,8 @@ std::string place_words(const Scene& scene, const TackAddress& place, PartId own
 /// or degrees.
 std::string shown(const Amount& amount, EntryKind kind, const LengthUnit& unit = kMillimetres);
 
-/// Refuses names that are empty (“`what` needs a name.”), longer than 200 characters, or with line breaks or other
-/// control characters in them.
+/// Refuses names that are empty (“`what` needs a name.”), longer than 200 characters, or not fit to be shown as they
+/// are: with line breaks, control characters, marks that turn the direction of writing, or bytes that are no UTF-8.
 Result<void> check_name(const std::string& name, std::string_view what);
 
 /// A name for a copy: the number at the end counted on until it is free. "Post 4" is followed by the first free of

@@ -381,7 +381,8 @@ TEST_CASE("every verb that gives a name holds it to the same rule") {
     INFO(key_of(verb));
     const auto ok = check(verb);
     REQUIRE_FALSE(ok);
-    CHECK(ok.error().what == "A name cannot have line breaks or control characters in it.");
+    CHECK(ok.error().what ==
+          "A name cannot have line breaks, control characters or marks that turn the direction of writing in it.");
   }
   for (const Verb& verb : named(std::string(201, 'x'))) {
     INFO(key_of(verb));

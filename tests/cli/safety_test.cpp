@@ -246,8 +246,8 @@ TEST_CASE("no text of a file reaches the terminal raw", "[raw]") {
     CHECK(plain(r.out));
     CHECK(plain(r.err));
   }
-  const Answer json = shell(folder, kCli + "info --json " + (folder / "evil.obj"));
-  const auto parsed = nlohmann::json::parse(json.out);
+  const Answer whole = shell(folder, kCli + "info --json " + (folder / "evil.obj"));
+  const auto parsed = nlohmann::json::parse(whole.out);
   CHECK(parsed["parts"][0]["name"] == esc + bidi + "\u00E9");  // escaped, not lost
   put_text(folder / "steps.json", "[{\"verb\": \"mo\\u001b[31mve\"}]");
   const Answer steps = shell(folder, kCli + "run " + (folder / "evil.obj") + " " + (folder / "steps.json"));

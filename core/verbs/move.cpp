@@ -159,10 +159,13 @@ Result<Scene> apply(const Move& move, const Scene& scene) {
   const auto parts = movable(scene, move.what);
   if (!parts) return tl::unexpected(parts.error());
   Scene result = move.leave_copy ? with_copies_left(scene, *parts) : scene;
+  // Only in axes that each part has of its own can the lengths differ from part to part.
+  const bool own_axes = move.axes.kind == AxesKind::Local || move.axes.kind == AxesKind::Parent;
+  std::optional<Result<Vec3>> lengths;
   for (const PartId id : *parts) {
-    const auto lengths = lengths_of(move, scene, id);
-    if (!lengths) return tl::unexpected(lengths.error());
-    const Vec3 by = *lengths;
+    if (!lengths || own_axes) lengths = lengths_of(move, scene, id);
+    if (!*lengths) return tl::unexpected(lengths->error());
+    const Vec3 by = **lengths;
     if (move.axes.kind == AxesKind::Parent) {
       Placement placement = scene.part(id).placement;
       placement.position = add_decimals(placement.position, by);

@@ -71,6 +71,8 @@ Result<void> check_reach(const Scene& before, const Scene& after) {
     if (!is || (was && was->placement == is->placement)) continue;
     if (const std::string what = beyond_limits(is->placement); !what.empty())
       return fail(fmt::format("\"{}\" {}.", is->name, what));
+    // At the top of the tree its own numbers say it all; a drag of a thousand parts asks a thousand times a move.
+    if (is->parent == kNoPart) continue;
     const Affine world = world_of(after, id);
     if (!is_finite(world) || largest_component(world * is->placement.pivot) > kFurthest)
       return fail(fmt::format("\"{}\" would stand further than {:g} mm from the origin.", is->name, kFurthest), {},

@@ -76,7 +76,7 @@ class FileWorks : public QObject {
   std::vector<std::function<void()>> after_saving_;
   // Shared with an autosave that is being written: its lock must outlive that.
   std::shared_ptr<const Autosave> own_ = std::make_shared<const Autosave>(Autosave::make());
-  std::pair<const void*, std::size_t> verified_{nullptr, 0};  // what the last autosave that was read again consisted of
+  std::optional<Scene> verified_;  // that of the last autosave that was written and could be read in again
   std::filesystem::path stamped_;
   std::pair<std::int64_t, std::uint64_t> stamp_{0, 0};
 };

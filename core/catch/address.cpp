@@ -4,6 +4,7 @@
 #include <charconv>
 
 #include "core/catch/tack.h"
+#include "core/entry/quoted.h"
 #include "core/entry/units.h"
 #include "core/mesh/features.h"
 #include "core/mesh/mass.h"
@@ -212,17 +213,12 @@ Result<TackAddress> parse_address(const Scene& scene, std::string_view text) {
   }
   if (text.empty() || text.front() != '"')
     return fail(fmt::format("\"{}\" does not name a place.", text), {}, std::string(kForms));
-  std::string path;
-  std::size_t i = 1;
-  for (; i < text.size() && text[i] != '"'; ++i) {
-    // \" stands for a quote in a name; other backslashes belong to the path's own escapes.
-    if (text[i] == '\\' && i + 1 < text.size() && text[i + 1] == '"') ++i;
-    path += text[i];
-  }
-  if (i == text.size()) return fail(fmt::format("The quote around the part's name is not closed in {}.", text));
-  const auto part = find_by_path(scene, path);
+  std::size_t behind = 0;
+  const auto path = out_of_quotes(text, behind);
+  if (!path) return fail(fmt::format("The quote around the part's name is not closed in {}.", text));
+  const auto part = find_by_path(scene, *path);
   if (!part) return tl::unexpected(part.error());
-  auto address = parse_feature(text.substr(i + 1));
+  auto address = parse_feature(text.substr(behind));
   if (address) address->part = *part;
   return address;
 }
@@ -231,12 +227,7 @@ std::string address_text(const Scene& scene, const TackAddress& address) {
   if (address.kind == TackKind::Point) return "point " + triple_text(address.parameter);
   if (address.kind == TackKind::PlanePoint)
     return "plane " + full_digits(address.parameter.x) + "," + full_digits(address.parameter.y);
-  std::string path;
-  for (const char c : path_of(scene, address.part)) {
-    if (c == '"') path += '\\';
-    path += c;
-  }
-  return "\"" + path + "\" " + feature_text(address);
+  return in_quotes(path_of(scene, address.part)) + " " + feature_text(address);
 }
 
 namespace {

@@ -6,6 +6,7 @@
 #include <cmath>
 #include <numbers>
 
+#include "core/entry/quoted.h"
 #include "core/entry/rational.h"
 #include "core/math/degrees.h"
 
@@ -214,13 +215,11 @@ class Parser {
     skip_space();
     if (!take("of")) stop(start, at_, fmt::format("Write {} of \"Part name\".", name));
     skip_space();
-    if (!take("\"")) stop(at_, at_ + 1, "The part's name belongs in quotes.");
-    const std::size_t close = text_.find('"', at_);
-    if (close == std::string_view::npos) stop(at_ - 1, text_.size(), "This quote is not closed.");
-    const std::string_view part = text_.substr(at_, close - at_);
-    at_ = close + 1;
-    const auto value = context_.read ? context_.read(name, part) : std::nullopt;
-    if (!value) stop(start, at_, fmt::format("There is no {} of a part named \"{}\".", name, part));
+    if (at_ >= text_.size() || text_[at_] != '"') stop(at_, at_ + 1, "The part's name belongs in quotes.");
+    const auto part = out_of_quotes(text_, at_);
+    if (!part) stop(at_, text_.size(), "This quote is not closed.");
+    const auto value = context_.read ? context_.read(name, *part) : std::nullopt;
+    if (!value) stop(start, at_, fmt::format("There is no {} of a part named \"{}\".", name, *part));
     // Two lengths divided are a number, which may stand anywhere; one alone only where a length is wanted.
     return {*value, context_.kind == EntryKind::Length ? 1 : kLengthElsewhere};
   }

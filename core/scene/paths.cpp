@@ -43,8 +43,11 @@ std::vector<std::pair<PartId, std::string>> all_paths(const Scene& scene) {
 bool ends_in_path(const std::string& path, std::string_view end) {
   if (path.size() <= end.size()) return path == end;
   const std::size_t at = path.size() - end.size();
-  // The '/' before the end must separate, not belong to a name.
-  return path.compare(at, std::string::npos, end) == 0 && path[at - 1] == '/' && (at < 2 || path[at - 2] != '\\');
+  if (path.compare(at, std::string::npos, end) != 0 || path[at - 1] != '/') return false;
+  // The '/' before the end must separate, not belong to a name: an odd number of backslashes before it escapes it.
+  std::size_t backslashes = 0;
+  while (backslashes + 1 < at && path[at - 2 - backslashes] == '\\') ++backslashes;
+  return backslashes % 2 == 0;
 }
 
 // One name of a path, and which of the parts of that name it is; the path goes on at `rest`.

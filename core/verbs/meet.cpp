@@ -212,7 +212,7 @@ TackAddress next_to(const Meet& meet, PartId part) {
 
 std::string left_of_meet(const Meet& meet, const Scene&, const Scene& after, const LengthUnit& unit) {
   // Of a chain the first is meant; of a copy that is left, the part itself.
-  return meets_within(meet, after, 0) ? std::string() : remaining_sentence(meet, after, unit);
+  return shortfall_sentence(meet, after, unit);
 }
 
 std::string remark_of(const Meet& meet, const Scene& before, const Scene&) {

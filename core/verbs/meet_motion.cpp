@@ -223,6 +223,14 @@ std::optional<Left> left_of(const Meet& meet, const Scene& after, const LengthUn
   return left;
 }
 
+std::string sentence_of_left(const Left& left, const LengthUnit& unit) {
+  if (!left.apart.empty())
+    return left.met.empty() ? fmt::format("It is {}.", left.apart)
+                            : fmt::format("It meets in {} · {}.", left.met, left.apart);
+  const std::string words = closeness_words(left.closeness, unit);
+  return left.pair ? fmt::format("Pair {} is {}.", *left.pair + 1, words) : fmt::format("It is {}.", words);
+}
+
 }  // namespace
 
 std::string remaining_words(const Meet& meet, const Scene& after, const LengthUnit& unit, double touch) {
@@ -236,12 +244,12 @@ std::string remaining_words(const Meet& meet, const Scene& after, const LengthUn
 
 std::string remaining_sentence(const Meet& meet, const Scene& after, const LengthUnit& unit, double touch) {
   const auto left = left_of(meet, after, unit, touch);
-  if (!left) return {};
-  if (!left->apart.empty())
-    return left->met.empty() ? fmt::format("It is {}.", left->apart)
-                             : fmt::format("It meets in {} · {}.", left->met, left->apart);
-  const std::string words = closeness_words(left->closeness, unit);
-  return left->pair ? fmt::format("Pair {} is {}.", *left->pair + 1, words) : fmt::format("It is {}.", words);
+  return left ? sentence_of_left(*left, unit) : std::string();
+}
+
+std::string shortfall_sentence(const Meet& meet, const Scene& after, const LengthUnit& unit) {
+  const auto left = left_of(meet, after, unit, kTouch);
+  return left && left->closeness.kind != Closeness::Kind::Exact ? sentence_of_left(*left, unit) : std::string();
 }
 
 std::string left_between(const std::optional<TackAddress>& from, const std::optional<TackAddress>& to,
@@ -250,7 +258,7 @@ std::string left_between(const std::optional<TackAddress>& from, const std::opti
   Meet places;
   places.from = from;
   places.to = to;
-  return meets_within(places, after, 0) ? std::string{} : remaining_sentence(places, after, unit);
+  return shortfall_sentence(places, after, unit);
 }
 
 }  // namespace tack

@@ -52,6 +52,9 @@ std::string remaining_words(const Meet& meet, const Scene& after, const LengthUn
 /// along z."
 std::string remaining_sentence(const Meet& meet, const Scene& after, const LengthUnit& unit, double touch = kTouch);
 
+/// The same of a meeting that has come less far than was asked; empty when every pair is exact.
+std::string shortfall_sentence(const Meet& meet, const Scene& after, const LengthUnit& unit);
+
 /// What is left between two places that a verb brings together as far as it may, as such a sentence; empty when they
 /// meet exactly.
 std::string left_between(const std::optional<TackAddress>& from, const std::optional<TackAddress>& to,

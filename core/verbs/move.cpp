@@ -108,7 +108,7 @@ std::string left_of(const Move& move, const Scene& before, const Scene& after, c
     const auto by = lengths_of(move, before, id);
     return by ? std::optional(translation(axes_frame(before, id, move.axes).linear * *by)) : std::nullopt;
   };
-  return strayed_words(before, after, topmost(before, move.what), motion, unit);
+  return strayed_words(before, after, move.what, motion, unit);
 }
 
 void sentence(Phrase<Move>& s, const Move& move) {

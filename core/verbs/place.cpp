@@ -170,8 +170,7 @@ std::string left_of(const Place& p, const Scene& before, const Scene& after, con
     }
   }
   if (furthest == kNoPart) return {};
-  return fmt::format("The numbers it is stored in cannot hold that exactly: \"{}\" is off by {}.",
-                     name_of(before, furthest), show_length(worst, unit, 6).text);
+  return strayed_sentence(before.part(furthest).name, worst, unit);
 }
 
 void sentence(Phrase<Place>& s, const Place& p) {

@@ -14,6 +14,24 @@ Affine world_about(const Scene& scene, PartId id) {
   return world_of(scene, id) * translation(scene.part(id).placement.pivot);
 }
 
+// How far a part's own box, or a group's pivot, lies from where `motion` takes it; 0 within the bound.
+double strayed(const Scene& before, const Scene& after, PartId id, const Affine& motion) {
+  const Part *was = before.find(id), *is = after.find(id);
+  if (!was || !is) return 0;
+  const Affine from = motion * world_about(before, id), to = world_about(after, id);
+  double off = distance(from.translation, to.translation), reach = length(to.translation) + 1;
+  if (is->mesh && is->mesh == was->mesh) {
+    Box box;
+    for (const Vec3& corner : is->mesh->box().corners()) {
+      const Vec3 there = to * (corner - is->placement.pivot);
+      off = std::max(off, distance(from * (corner - was->placement.pivot), there));
+      box.include(there);
+    }
+    reach += box.extent();
+  }
+  return off <= 1e-9 * reach ? 0 : off;
+}
+
 }  // namespace
 
 Result<void> put_pivot(Scene& scene, PartId id, const Vec3& target) {
@@ -98,37 +116,28 @@ Result<void> settle(Scene& scene, std::span<const PartId> parts, PartId leading,
   return {};
 }
 
-double strayed(const Scene& before, const Scene& after, PartId id, const Affine& motion) {
-  const Part *was = before.find(id), *is = after.find(id);
-  if (!was || !is) return 0;
-  const Affine from = motion * world_about(before, id), to = world_about(after, id);
-  double off = distance(from.translation, to.translation), reach = length(to.translation) + 1;
-  if (is->mesh && is->mesh == was->mesh) {
-    Box box;
-    for (const Vec3& corner : is->mesh->box().corners()) {
-      const Vec3 there = to * (corner - is->placement.pivot);
-      off = std::max(off, distance(from * (corner - was->placement.pivot), there));
-      box.include(there);
-    }
-    reach += box.extent();
-  }
-  return off <= 1e-9 * reach ? 0 : off;
-}
-
-std::string strayed_words(const Scene& before, const Scene& after, const std::vector<PartId>& parts,
+std::string strayed_words(const Scene& before, const Scene& after, const std::vector<PartId>& what,
                           const std::function<std::optional<Affine>(PartId)>& motion, const LengthUnit& unit) {
+  const auto nested = [&](PartId id) {
+    const Part* part = before.find(id);
+    return part && part->parent != kNoPart;
+  };
+  if (std::none_of(what.begin(), what.end(), nested)) return {};
   double worst = 0;
   PartId furthest = kNoPart;
-  for (const PartId id : parts) {
-    const Part* part = before.find(id);
-    if (!part || part->parent == kNoPart) continue;
+  for (const PartId id : topmost(before, what)) {
+    if (!nested(id)) continue;
     const auto wanted = motion(id);
     const double off = wanted ? strayed(before, after, id, *wanted) : 0;
     if (off > worst) worst = off, furthest = id;
   }
   if (furthest == kNoPart) return {};
-  return fmt::format("The numbers it is stored in cannot hold that exactly: \"{}\" is off by {}.",
-                     before.part(furthest).name, show_length(worst, unit, 6).text);
+  return strayed_sentence(before.part(furthest).name, worst, unit);
+}
+
+std::string strayed_sentence(const std::string& name, double off, const LengthUnit& unit) {
+  return fmt::format("The numbers it is stored in cannot hold that exactly: \"{}\" is off by {}.", printable(name),
+                     show_length(off, unit, 6).text);
 }
 
 }  // namespace tack

@@ -30,13 +30,13 @@ using Missing = std::function<std::optional<Vec3>(const Scene&)>;
 /// result that went through a chain of parents. The other parts then go the same way. Fails under a flattened parent.
 Result<void> settle(Scene& scene, std::span<const PartId> parts, PartId leading, const Missing& missing);
 
-/// How far a part's own box (a group: its pivot) lies from where `motion` takes it (world to world), by its corner that
-/// is furthest off (mm); 0 within 1e-9 × (extent + distance from the origin), and for a part that is gone.
-double strayed(const Scene& before, const Scene& after, PartId part, const Affine& motion);
-/// What a change could not put where it should be, as a sentence for the end of the verb's: "Their stored numbers
-/// cannot hold it exactly: P0 is off by 0.3 mm." Empty when all parts are where `motion` takes each of them. Only parts
-/// that stand in another can stray, so that a thousand others cost nothing.
-std::string strayed_words(const Scene& before, const Scene& after, const std::vector<PartId>& parts,
+/// "The numbers it is stored in cannot hold that exactly: "P0" is off by 0.3 mm." `off` in mm.
+std::string strayed_sentence(const std::string& name, double off, const LengthUnit& unit);
+/// What a change could not put where it should be, as strayed_sentence() says it of the part that is furthest off: by
+/// the corner of its box (a group: its pivot) that lies furthest from where `motion` takes it (world to world). Empty
+/// when all of `what`, without what is below another of them, are there within 1e-9 × (extent + distance from the
+/// origin). Only parts that stand in another can stray: a thousand others cost no more than to look at.
+std::string strayed_words(const Scene& before, const Scene& after, const std::vector<PartId>& what,
                           const std::function<std::optional<Affine>(PartId)>& motion, const LengthUnit& unit);
 
 }  // namespace tack

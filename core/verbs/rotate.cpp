@@ -173,15 +173,15 @@ std::string left_of(const Rotate& r, const Scene& before, const Scene& after, co
     if (!off || std::abs(*off) <= 1e-9) return {};
     return fmt::format("It is {} off.", show_angle(std::abs(*off), 9).text);
   }
-  const auto parts = topmost(before, r.what);
-  const auto motion = [&](PartId id) -> std::optional<Affine> {
+  const auto motion = [&, parts = std::vector<PartId>()](PartId id) mutable -> std::optional<Affine> {
+    if (parts.empty()) parts = topmost(before, r.what);
     const auto axis = turning_axis(r, before, id);
     const auto still = still_point(r.about, before, id, parts, r.axes);
     if (!axis || !still) return std::nullopt;
     const Mat3 turn = rotation_about(*axis, r.angle.value);
     return Affine{turn, *still - turn * *still};
   };
-  return strayed_words(before, after, parts, motion, unit);
+  return strayed_words(before, after, r.what, motion, unit);
 }
 
 void sentence(Phrase<Rotate>& s, const Rotate& r) {

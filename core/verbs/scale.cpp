@@ -228,9 +228,11 @@ std::string left_of(const Scale& s, const Scene& before, const Scene& after, con
   if (s.hold.kind != About::Kind::Own && !own_box) return {};
   double worst = 0;
   PartId furthest = kNoPart;
+  const auto nested = [&](PartId id) { return before.contains(id) && before.part(id).parent != kNoPart; };
+  if (std::none_of(s.what.begin(), s.what.end(), nested)) return {};
   const std::vector<PartId> parts = topmost(before, s.what);
   for (const PartId id : parts) {
-    if (!after.contains(id) || before.part(id).parent == kNoPart) continue;
+    if (!after.contains(id) || !nested(id)) continue;
     const auto was = still_point(s.hold, before, id, parts, s.axes), is = still_point(s.hold, after, id, parts, s.axes);
     if (!was || !is) continue;
     const double off = distance(*was, *is), reach = length(*is) + length(own_size(after, id)) + 1;

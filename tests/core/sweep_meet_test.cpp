@@ -19,6 +19,14 @@ TackAddress some_vertex(Chance& chance, PartId part) {
   return vertex(part, static_cast<std::uint32_t>(chance.whole(0, 7)));
 }
 
+Meet between(const Odd& odd, const TackAddress& from, const TackAddress& to) {
+  Meet meet;
+  meet.what = {odd.moving};
+  meet.from = from;
+  meet.to = to;
+  return meet;
+}
+
 // How far the moved part is from being the old one, turned and shifted (and grown alike): by distances between
 // vertices.
 double bent(const Scene& before, const Scene& after, PartId id, Real factor = 1) {
@@ -63,11 +71,9 @@ TEST_CASE("meet by one pair: as it stands, facing, with a gap, rolled, several p
       along("meet, along axes, with a gap");
   for (int i = 0; i < 900; ++i) {
     const Odd odd = odd_scene(chance, kParentsAbove);
-    Meet meet;
-    meet.what = {odd.moving};
+    const TackAddress mine = some_vertex(chance, odd.moving), theirs = some_vertex(chance, odd.still);
+    Meet meet = between(odd, mine, theirs);
     if (i % 4 == 0) meet.what.push_back(odd.third);
-    meet.from = some_vertex(chance, odd.moving);
-    meet.to = some_vertex(chance, odd.still);
     meet.facing = static_cast<Facing>(i % 3);
     if (i % 2 == 0) meet.gap = Amount{chance.between(-30, 30)};
     if (i % 5 == 0) meet.roll = Amount{chance.between(-180, 180)};
@@ -105,10 +111,7 @@ TEST_CASE("meet about a place that stays: From looks at To, gap and roll mean so
       stays("meet, hold: what stays");
   for (int i = 0; i < 400; ++i) {
     const Odd odd = odd_scene(chance, 3);
-    Meet meet;
-    meet.what = {odd.moving};
-    meet.from = vertex(odd.moving, 6);
-    meet.to = some_vertex(chance, odd.still);
+    Meet meet = between(odd, vertex(odd.moving, 6), some_vertex(chance, odd.still));
     meet.hold = vertex(odd.moving, 0);
     meet.sized = i % 2 == 0;
     if (meet.sized && i % 4 == 0) meet.gap = Amount{chance.between(0, 20)};
@@ -143,10 +146,7 @@ TEST_CASE("meet by two and three pairs: the first exact, the second in direction
       body("meet, several pairs: nothing bends");
   for (int i = 0; i < 500; ++i) {
     const Odd odd = odd_scene(chance, 4);
-    Meet meet;
-    meet.what = {odd.moving};
-    meet.from = vertex(odd.moving, 0);
-    meet.to = vertex(odd.still, 0);
+    Meet meet = between(odd, vertex(odd.moving, 0), vertex(odd.still, 0));
     meet.more = {{vertex(odd.moving, 1), vertex(odd.still, 2)}};
     if (i % 2 == 0) meet.more.push_back({vertex(odd.moving, 3), vertex(odd.still, 5)});
     const Scene after = done(meet, odd.scene);

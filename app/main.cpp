@@ -11,6 +11,7 @@
 #include <filesystem>
 #include <string>
 
+#include "app/accessible.h"
 #include "app/graphics.h"
 #include "app/main_window.h"
 #include "app/theme.h"
@@ -84,6 +85,7 @@ int main(int argc, char** argv) {
         "Tack Point needs OpenGL 3.3, and this display has none. Install a driver (on Debian: libgl1-mesa-dri) and "
         "start it again.");
   tack::load_fonts();
+  tack::install_roles();
   tack::MainWindow window;
   // The program ends with its window, whatever else Qt still counts as open.
   QObject::connect(&window, &tack::MainWindow::closed, &app, &QApplication::quit, Qt::QueuedConnection);

@@ -15,6 +15,10 @@
 #include <QVBoxLayout>
 
 #include "app/files/import_dialog.h"
+#include "app/files/recent.h"
+#include "app/help/help_window.h"
+#include "app/help/tour.h"
+#include "app/pointer_list.h"
 #include "app/text.h"
 #include "app/theme.h"
 #include "app/verb_row.h"
@@ -44,10 +48,11 @@ bool says_its_unit(const QString& file) {
 MainWindow::MainWindow() {
   setObjectName("main window");
   sentence_ = new SentenceBar;
-  bench_ = new Workbench(store_, *sentence_, this);
+  bench_ = new Workbench(store_, *sentence_, keys_, this);
   files_ = new FileWorks(store_, this);
   stage_ = new Stage(store_, *bench_);
-  verbs_ = new VerbRow(*bench_, nullptr);
+  verbs_ = new VerbRow(*bench_, keys_, nullptr);
+  list_ = new PointerList(this);
 
   auto* top = new QWidget;
   auto* column = new QVBoxLayout(top);
@@ -81,11 +86,14 @@ MainWindow::MainWindow() {
   offer_ = new QWidget;
   offer_->hide();
   centre_column->addWidget(offer_);
+  tour_ = new Tour(store_, *bench_, *stage_, nullptr);
+  centre_column->addWidget(tour_);
   centre_column->addWidget(stage_, 1);
   setCentralWidget(centre);
   setCorner(Qt::BottomLeftCorner, Qt::LeftDockWidgetArea);
   setCorner(Qt::BottomRightCorner, Qt::RightDockWidgetArea);
-  set_theme(QSettings().value("night", false).toBool());  // before the docks: their borders' width is read once
+  set_text_percent(store_.preferences().text_percent);
+  set_theme(is_night(store_.preferences()));  // before the docks: their borders' width is read once
   make_docks();
   make_status();
   make_menus();
@@ -95,25 +103,46 @@ MainWindow::MainWindow() {
   connect(&store_, &Store::started, this, [this] { isolated_.clear(); });
   connect(files_, &FileWorks::opened, this, [this] {
     stage_->frame_all();
-    QSettings settings;
-    QStringList recent = settings.value("recent").toStringList();
-    const QString path = QString::fromStdString(store_.path().string());
-    if (path.isEmpty()) return;
-    recent.removeAll(path);
-    recent.prepend(path);
-    settings.setValue("recent", recent.mid(0, 10));
+    remember_recent(QString::fromStdString(store_.path().string()));
+    // Once it has been drawn there is a picture to remember it by.
+    auto* once = new QObject(this);
+    connect(stage_, &Stage::painted, once, [this, once] {
+      if (!stage_->is_settled()) return;
+      once->deleteLater();
+      QMetaObject::invokeMethod(this, &MainWindow::keep_recent_picture, Qt::QueuedConnection);
+    });
   });
   files_->confirm = [this](std::function<void()> then) { with_safe_work(std::move(then)); };
   connect(files_, &FileWorks::busy_changed, this, [this] { stop_->setVisible(files_->busy()); });
   connect(stage_, &Stage::dropped, this, &MainWindow::bring_files);
+  connect(stage_, &Stage::list_asked, this, &MainWindow::open_list);
+  connect(bench_, &Workbench::list_asked, this, [this] { open_list(stage_->pointer()); });
+  connect(bench_, &Workbench::isolate_asked, this, &MainWindow::isolate);
+  connect(bench_, &Workbench::aids_asked, this, [this] {
+    stage_->hide_aids(!stage_->hides_aids());
+    store_.say(stage_->hides_aids() ? "Grid, marks, guides and labels are hidden: the same key shows them."
+                                    : "Grid, marks, guides and labels are shown.");
+  });
 
   QSettings settings;
-  apply_theme(settings.value("night", false).toBool());
-  resize(1280, 800);
+  apply_theme(is_night(store_.preferences()));
+  // On a smaller screen, and on another one than last time, it fits.
+  const QRect room = screen()->availableGeometry();
+  resize(QSize(1280, 800).boundedTo(room.size()));
   restoreGeometry(settings.value("geometry").toByteArray());
+  if (!isMaximized() && !isFullScreen()) {
+    resize(size().boundedTo(room.size()));
+    move(std::clamp(x(), room.left(), std::max(room.left(), room.right() + 1 - width())),
+         std::clamp(y(), room.top(), std::max(room.top(), room.bottom() + 1 - height())));
+  }
   restoreState(settings.value("arrangement").toByteArray());
   show_title();
   offer_left_behind();
+  tour_->open_demo = [this](std::function<void()> then) { with_safe_work([this, then] { open_demo(then); }); };
+  connect(tour_, &Tour::panel_wanted, this, [this](const QString& name) {
+    if (auto* dock = findChild<QDockWidget*>("dock " + name)) dock->show(), dock->raise();
+  });
+  if (Tour::is_new() && !offer_->isVisibleTo(this)) tour_->offer();
   stage_->setFocus();
   store_.say(bench_->draft().hint(), Tone::Hint);
 }
@@ -124,7 +153,7 @@ MainWindow::~MainWindow() { store_.disconnect(); }
 void MainWindow::make_docks() {
   parts_ = new PartsPanel(store_, *bench_);
   steps_ = new StepsPanel(store_, *bench_);
-  placement_ = new PlacementPanel(store_);
+  placement_ = new PlacementPanel(store_, *bench_);
   connect(placement_, &PlacementPanel::fit_asked, this, [this](const Verb& verb) { bench_->begin(verb, "to"); });
   loupe_ = new Loupe(store_, *bench_, *stage_);
   auto* parts = dock_for(parts_, "Parts", this);
@@ -140,9 +169,11 @@ void MainWindow::make_docks() {
   steps->raise();
   addDockWidget(Qt::RightDockWidgetArea, placement);
   addDockWidget(Qt::RightDockWidgetArea, loupe);
-  resizeDocks({parts, placement}, {206, 262}, Qt::Horizontal);
+  // Larger text takes wider columns, though not in full: the stage keeps its half.
+  const double wider = 1 + 0.6 * std::max(0.0, text_percent() / 100.0 - 1);
+  resizeDocks({parts, placement}, {qRound(230 * wider), qRound(262 * wider)}, Qt::Horizontal);
   resizeDocks({parts, steps}, {370, 260}, Qt::Vertical);
-  resizeDocks({placement, loupe}, {260, 390}, Qt::Vertical);
+  resizeDocks({placement, loupe}, {600, 40}, Qt::Vertical);
 }
 
 void MainWindow::apply_theme(bool night) {
@@ -223,9 +254,25 @@ void MainWindow::open_files(const QStringList& files) {
 
 void MainWindow::new_scene() {
   with_safe_work([this] {
-    store_.start({}, {});
+    Document fresh;
+    fresh.settings.unit = store_.preferences().unit.toStdString();
+    store_.start(std::move(fresh), {});
     files_->forget_autosave();
   });
+}
+
+// The demo comes with the program, as a new document: nobody's copy of it is touched.
+void MainWindow::open_demo(std::function<void()> then) {
+  QFile file(":/demo/heron-hall-parts.glb");
+  if (!file.open(QIODevice::ReadOnly)) return store_.say("The demo is not part of this program.", Tone::Wrong);
+  const QByteArray bytes = file.readAll();
+  const auto delivery = read_delivery(Bytes(bytes.begin(), bytes.end()), "heron-hall-parts.glb", {});
+  auto document = delivery ? document_of(*delivery) : tl::unexpected(delivery.error());
+  if (!document) return store_.say(document.error());
+  store_.start(std::move(*document), {});
+  files_->forget_autosave();
+  stage_->frame_all();
+  then();
 }
 
 void MainWindow::ask_open() {
@@ -258,7 +305,9 @@ void MainWindow::bring_files(const QStringList& files) {
     files_->read(path, {}, [this, file, path](Result<Delivery> delivery) {
       if (!delivery) return store_.say(delivery.error());
       const UpAxis up = file.endsWith(".obj", Qt::CaseInsensitive) ? UpAxis::Y : UpAxis::Z;
-      auto* dialog = new ImportDialog(label_of(path.filename().string()), *delivery, up, this);
+      auto* dialog = new ImportDialog(
+          label_of(path.filename().string()), *delivery, up,
+          [this](const Scene& scene, const QSize& size) { return stage_->picture_of(scene, size); }, this);
       dialog->setAttribute(Qt::WA_DeleteOnClose);
       connect(dialog, &QDialog::accepted, this, [this, dialog, path] {
         const Vec3& target = stage_->camera().target;
@@ -269,6 +318,11 @@ void MainWindow::bring_files(const QStringList& files) {
       dialog->open();
     });
   }
+}
+
+void MainWindow::keep_recent_picture() {
+  if (!files_->knows(store_.path())) return;
+  keep_picture(QString::fromStdString(store_.path().string()), stage_->picture(2 * kRecentPicture));
 }
 
 void MainWindow::save() {
@@ -302,7 +356,13 @@ void MainWindow::save_to(const std::filesystem::path& path, bool asked, std::fun
       return then ? then(false) : void();
     }
   }
-  files_->save(path, std::move(then));
+  files_->save(path, [this, then = std::move(then)](bool done) {
+    if (done) {
+      remember_recent(QString::fromStdString(store_.path().string()));
+      keep_recent_picture();
+    }
+    if (then) then(done);
+  });
 }
 
 void MainWindow::with_safe_work(std::function<void()> then) {
@@ -408,33 +468,13 @@ void MainWindow::focus_area(int by) {
   }
 }
 
-void MainWindow::show_keys() {
-  QString text = "<table cellspacing='4'>";
-  const auto row = [&](const QString& key, const QString& what) {
-    text += "<tr><td><b>" + key + "</b>&nbsp;&nbsp;</td><td>" + what + "</td></tr>";
-  };
-  for (const VerbFace& verb : verb_faces()) row(QKeySequence(verb.key).toString(), verb.name + ": " + verb.about);
-  row("hold a verb's key", "use it for a moment, then go back");
-  row("X, Y, Z", "choose the axis of the next typed length");
-  row("0–9 - . =", "type a value into the verb's leading blank");
-  row("Tab, Shift+Tab", "next blank, the one before; a list opens with Enter");
-  row("Enter", "take what was typed");
-  row("K", "ask for the place that stays still: click it, or type it (120, 0, 45 or = and an address)");
-  row("Esc", "step back: entry, blank, verb");
-  row("B, Shift+B", "next, previous place under the pointer, hidden ones too");
-  row("C held, then a digit, G, K or U",
-      "catch on one kind of place only, hidden ones too; G the grid, K kept tacks, U guides, 0 takes all again");
-  row("F, Shift+F", "frame the picked parts, frame all");
-  row("I", "isolate the picked parts, and back");
-  row("arrows", "orbit by 15°");
-  row("right drag, middle drag, wheel", "orbit, pan, zoom");
-  for (const QMenu* menu : menuWidget()->findChildren<QMenu*>())
-    for (const QAction* action : menu->actions())
-      if (!action->shortcut().isEmpty())
-        row(action->shortcut().toString(QKeySequence::NativeText).toHtmlEscaped(),
-            action->text().remove('&').section('\t', 0, 0));
-  QMessageBox box(QMessageBox::NoIcon, "All keys", text + "</table>", QMessageBox::Close, this);
-  box.exec();
+void MainWindow::show_help(bool keys) {
+  if (!help_) help_ = new HelpWindow(keys_, this);
+  if (keys) return help_->show_keys();
+  // The guide of the verb in use; several are about more than one.
+  const QString verb = bench_->verb().name.toLower();
+  const QString guide = verb == "move" ? QString("placing") : verb == "pick" ? QString("first-steps") : verb;
+  help_->show_guide(guide);
 }
 
 void MainWindow::show_about() {

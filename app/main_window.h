@@ -5,14 +5,19 @@
 #include <QToolButton>
 
 #include "app/files/file_works.h"
+#include "app/keys.h"
 #include "app/panels/fit_panel.h"
 #include "app/panels/loupe.h"
 #include "app/panels/parts_panel.h"
 #include "app/panels/placement_panel.h"
 #include "app/panels/steps_panel.h"
+#include "app/theme.h"
 
 namespace tack {
 
+class HelpWindow;
+class Tour;
+class PointerList;
 class VerbRow;
 
 class MainWindow : public QMainWindow {
@@ -29,6 +34,9 @@ class MainWindow : public QMainWindow {
   FileWorks& files() { return *files_; }
   Loupe& loupe() { return *loupe_; }
   PartsPanel& parts() { return *parts_; }
+  Keys& keys() { return keys_; }
+  PointerList& pointer_list() { return *list_; }
+  Tour& tour() { return *tour_; }
 
   /// Opens the first file and brings the others in.
   void open_files(const QStringList& files);
@@ -56,6 +64,7 @@ class MainWindow : public QMainWindow {
   std::vector<PartId> having(const std::string& kept) const;
 
   void new_scene();
+  void open_demo(std::function<void()> then);
   void ask_open();
   void ask_bring();
   void bring_files(const QStringList& files);
@@ -65,11 +74,24 @@ class MainWindow : public QMainWindow {
   void save_to(const std::filesystem::path& path, bool asked, std::function<void(bool)> then);
   /// Runs `then` once unsaved work is saved or discarded; not at all when the artist cancels.
   void with_safe_work(std::function<void()> then);
-  void show_keys();
+  /// The guide of the verb in use, or the list of all keys.
+  void show_help(bool keys);
   void show_about();
+  /// The short list: about what lies under a point of the stage, and everything else there is to do.
+  void open_list(QPointF stage_point);
+  void reset_picked(bool position, bool rotation, bool factors);
   void open_recent(const QString& path);
+  void keep_recent_picture();
+  void copy_picked(bool cut);
+  void paste();
+  void ask_export();
+  /// Reads the document's file again, in place of what was done since.
+  void revert();
+  void show_preferences();
+  void rebuild_fonts();
 
   Store store_;
+  Keys keys_;
   Workbench* bench_ = nullptr;
   SentenceBar* sentence_ = nullptr;
   Stage* stage_ = nullptr;
@@ -80,11 +102,15 @@ class MainWindow : public QMainWindow {
   StepsPanel* steps_ = nullptr;
   FitPanel* fit_ = nullptr;
   VerbRow* verbs_ = nullptr;
+  PointerList* list_ = nullptr;
+  HelpWindow* help_ = nullptr;
+  Tour* tour_ = nullptr;
   QLabel *title_ = nullptr, *message_ = nullptr;
   QToolButton *axes_ = nullptr, *about_ = nullptr, *increments_ = nullptr, *kinds_ = nullptr, *unit_ = nullptr,
               *stop_ = nullptr;
   QWidget* offer_ = nullptr;
-  std::vector<PartId> isolated_;  // what was hidden by isolating
+  double fonts_made_for_ = text_percent() / 100.0;  // the text size that widgets made now begin with
+  std::vector<PartId> isolated_;                    // what was hidden by isolating
 };
 
 }  // namespace tack

@@ -6,16 +6,32 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QMenuBar>
+#include <QProxyStyle>
 #include <QPushButton>
 #include <QSettings>
 #include <QStatusBar>
 #include <QWidgetAction>
 
+#include "app/files/recent.h"
+#include "app/help/tour.h"
 #include "app/main_window.h"
 #include "app/text.h"
 #include "app/theme.h"
 
 namespace tack {
+
+namespace {
+
+// Menus of files show pictures, not icons.
+class PictureMenuStyle : public QProxyStyle {
+ public:
+  explicit PictureMenuStyle(QObject* parent) { setParent(parent); }
+  int pixelMetric(PixelMetric metric, const QStyleOption* option, const QWidget* widget) const override {
+    return metric == PM_SmallIconSize ? kRecentPicture.width() : QProxyStyle::pixelMetric(metric, option, widget);
+  }
+};
+
+}  // namespace
 
 static QString text_of(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<int>(text.size())); }
 
@@ -23,6 +39,7 @@ void MainWindow::make_status() {
   statusBar()->hide();
   auto* strip = new QWidget;
   strip->setObjectName("status strip");
+  strip->setAccessibleName("Status");
   auto* row = new QHBoxLayout(strip);
   row->setContentsMargins(6, 0, 12, 0);
   row->setSpacing(2);
@@ -69,7 +86,7 @@ void MainWindow::make_status() {
   about_ = button("About", "What rotations are about");
   auto* about_menu = new QMenu(about_);
   connect(about_menu->addAction("own pivot"), &QAction::triggered, this, [this] { store_.set_about({}); });
-  connect(about_menu->addAction("middle of all"), &QAction::triggered, this,
+  connect(about_menu->addAction("middle of all picked"), &QAction::triggered, this,
           [this] { store_.set_about(middle_of_all()); });
   connect(about_menu->addAction("bottom of its box"), &QAction::triggered, this,
           [this] { store_.set_about(bottom()); });
@@ -107,9 +124,8 @@ void MainWindow::make_status() {
     kind_actions.push_back(action);
   }
   kinds_menu->addSeparator();
-  connect(kinds_menu->addAction("everything but the grid\tC 0"), &QAction::triggered, this, [this] {
-    for (std::size_t i = 0; i < kCatchKindCount; ++i)
-      bench_->switch_kind(static_cast<CatchKind>(i), static_cast<CatchKind>(i) != CatchKind::Grid);
+  connect(kinds_menu->addAction("all kinds"), &QAction::triggered, this, [this] {
+    for (std::size_t i = 0; i < kCatchKindCount; ++i) bench_->switch_kind(static_cast<CatchKind>(i), true);
   });
   QMenu* parts_menu = kinds_menu->addMenu("edges are divided into");
   std::vector<QAction*> part_actions;
@@ -129,12 +145,12 @@ void MainWindow::make_status() {
       kind_actions[i]->setChecked(has);
       if (has)
         on << text_of(kCatchKindWords[i]);
-      else if (static_cast<CatchKind>(i) != CatchKind::Grid)
+      else
         off << text_of(kCatchKindWords[i]);
     }
     for (QAction* action : part_actions) action->setChecked(action->data().toInt() == bench_->edge_parts());
     const QString words = bench_->only()   ? QString("only %1").arg(on.join(", "))
-                          : off.isEmpty()  ? QString("everything") + (now.has(CatchKind::Grid) ? ", grid" : QString())
+                          : off.isEmpty()  ? QString("everything")
                           : on.isEmpty()   ? "nothing"
                           : on.size() <= 3 ? on.join(", ")
                           : off.size() < 3 ? QString("all but %1").arg(off.join(", "))
@@ -173,7 +189,7 @@ void MainWindow::make_status() {
   stop_->hide();
   connect(stop_, &QToolButton::clicked, this, [this] { files_->stop(); });
   row->addWidget(stop_);
-  strip->setFixedHeight(30);
+  strip->setMinimumHeight(30);
   // A dock without a frame along the bottom edge: a status bar would cut the strip's height and margins its own way.
   statusBar()->setSizeGripEnabled(false);
   statusBar()->setContentsMargins(0, 0, 0, 0);
@@ -258,9 +274,21 @@ QMenu* MainWindow::make_increments_menu() {
 
 void MainWindow::make_menus() {
   auto* bar = menuWidget()->findChild<QMenuBar*>("menus");
+  // What stands in a menu can be given another key, and is found in the short list.
   const auto add = [this](QMenu* menu, const QString& text, const QKeySequence& key, auto&& action) {
     QAction* a = menu->addAction(text);
-    a->setShortcut(key);
+    keys_.add(a, menu->title().remove('&'), key);
+    connect(a, &QAction::triggered, this, action);
+    return a;
+  };
+  // The same for what has a key of the stage: the key is shown, and works there alone.
+  const auto add_of_stage = [this](QMenu* menu, const QString& text, const QString& id, auto&& action) {
+    QAction* a = menu->addAction(text);
+    const auto show = [this, a, text, id] {
+      a->setText(text + "\t" + keys_.of(id).toString(QKeySequence::NativeText));
+    };
+    connect(&keys_, &Keys::changed, a, show);
+    show();
     connect(a, &QAction::triggered, this, action);
     return a;
   };
@@ -270,16 +298,23 @@ void MainWindow::make_menus() {
   QMenu* recent = file->addMenu("Open &recent");
   connect(recent, &QMenu::aboutToShow, this, [this, recent] {
     recent->clear();
-    const QStringList paths = QSettings().value("recent").toStringList();
-    for (const QString& path : paths)
-      connect(recent->addAction(label_of(QFileInfo(path).fileName().toStdString()).replace('&', "&&")),
-              &QAction::triggered, this, [this, path] { open_recent(path); });
+    const QStringList paths = recent_files();
+    for (const QString& path : paths) {
+      QAction* action = recent->addAction(QIcon(picture_of(path)),
+                                          label_of(QFileInfo(path).fileName().toStdString()).replace('&', "&&"));
+      action->setToolTip(path);
+      connect(action, &QAction::triggered, this, [this, path] { open_recent(path); });
+    }
     if (paths.isEmpty()) recent->addAction("Nothing yet")->setEnabled(false);
   });
+  recent->setStyle(new PictureMenuStyle(recent));
+  recent->setToolTipsVisible(true);
   add(file, "&Bring in …", QKeySequence("Ctrl+I"), [this] { ask_bring(); });
   file->addSeparator();
   add(file, "&Save", QKeySequence::Save, [this] { save(); });
   add(file, "Save &as …", QKeySequence("Ctrl+Shift+S"), [this] { save_as({}); });
+  add(file, "Re&vert to the saved file", {}, [this] { revert(); });
+  add(file, "&Export …", QKeySequence("Ctrl+E"), [this] { ask_export(); });
   file->addSeparator();
   add(file, "&Quit", QKeySequence::Quit, [this] { close(); });
 
@@ -293,6 +328,10 @@ void MainWindow::make_menus() {
   undo->setEnabled(false);
   redo->setEnabled(false);
   edit->addSeparator();
+  add(edit, "Cu&t", QKeySequence::Cut, [this] { copy_picked(true); });
+  add(edit, "&Copy", QKeySequence::Copy, [this] { copy_picked(false); });
+  add(edit, "&Paste", QKeySequence::Paste, [this] { paste(); });
+  edit->addSeparator();
   add(edit, "R&epeat the last step", QKeySequence("Ctrl+R"), [this] { bench_->repeat_last(); });
   edit->addSeparator();
   add(edit, "Pick &all", QKeySequence::SelectAll, [this] {
@@ -301,14 +340,14 @@ void MainWindow::make_menus() {
       if (!is_hidden(store_.scene(), id)) all.push_back(id);
     store_.pick(std::move(all));
   });
-  add(edit, "Pick &nothing", QKeySequence("Ctrl+Shift+A"), [this] { store_.pick({}); });
+  add(edit, "Let &go of what is picked", QKeySequence("Ctrl+Shift+A"), [this] { store_.pick({}); });
   add(edit, "Pick the &others", QKeySequence("Ctrl+Shift+I"), [this] {
     std::vector<PartId> others;
     for (const PartId id : store_.scene().in_tree_order())
       if (!is_hidden(store_.scene(), id) && store_.scene().part(id).mesh && !store_.is_picked(id)) others.push_back(id);
     store_.pick(std::move(others));
   });
-  add(edit, "Pick the &parents", QKeySequence("Ctrl+Up"), [this] {
+  add(edit, "Pick the pare&nts", QKeySequence("Ctrl+Up"), [this] {
     std::vector<PartId> parents;
     for (const PartId id : store_.picked())
       if (const PartId up = store_.scene().part(id).parent;
@@ -317,7 +356,7 @@ void MainWindow::make_menus() {
     if (parents.empty()) return store_.say("The picked parts have no parent.");
     store_.pick(std::move(parents));
   });
-  add(edit, "Pick the &children", QKeySequence("Ctrl+Down"), [this] {
+  add(edit, "Pick the ch&ildren", QKeySequence("Ctrl+Down"), [this] {
     std::vector<PartId> children;
     for (const PartId id : store_.picked())
       for (const PartId child : store_.scene().part(id).children) children.push_back(child);
@@ -333,6 +372,8 @@ void MainWindow::make_menus() {
   });
   edit->addSeparator();
   add(edit, "&Search in Parts", QKeySequence::Find, [this] { parts_->focus_search(); });
+  edit->addSeparator();
+  add(edit, "Pre&ferences …", QKeySequence("Ctrl+,"), [this] { show_preferences(); });
 
   QMenu* view = bar->addMenu("&View");
   const std::tuple<QString, Side, const char*> sides[] = {
@@ -372,20 +413,26 @@ void MainWindow::make_menus() {
     styles->addAction(action);
   }
   view->addSeparator();
-  add(view, "Frame p&icked\tF", {}, [this] { stage_->frame_picked(); });
-  add(view, "Frame &all\tShift+F", {}, [this] { stage_->frame_all(); });
-  add(view, "Isolate what is pic&ked, and back\tI", {}, [this] { isolate(); });
+  add_of_stage(view, "Frame what is p&icked", "frame", [this] { stage_->frame_picked(); });
+  connect(view->addAction("Frame &all"), &QAction::triggered, this, [this] { stage_->frame_all(); });
+  add_of_stage(view, "Isolate what is pic&ked, and back", "isolate", [this] { isolate(); });
+  add_of_stage(view, "Wit&hout grid, marks, guides and labels, and back", "aids",
+               [this] { emit bench_->aids_asked(); });
   view->addSeparator();
   QAction* night = add(view, "&Night theme", QKeySequence("Ctrl+Shift+N"), [this](bool on) {
-    QSettings().setValue("night", on);
+    Preferences p = store_.preferences();
+    p.theme = on ? Preferences::Theme::Night : Preferences::Theme::Day;
+    store_.set_preferences(p);
     apply_theme(on);
   });
   night->setCheckable(true);
-  night->setChecked(QSettings().value("night", false).toBool());
+  const auto show_night = [night] { night->setChecked(theme().night); };
+  connect(&store_, &Store::look_changed, night, show_night);
+  night->setChecked(is_night(store_.preferences()));
   view->addSeparator();
-  add(view, "&Keyboard to the next area", QKeySequence("F6"), [this] { focus_area(1); });
+  add(view, "Keyboar&d to the next area", QKeySequence("F6"), [this] { focus_area(1); });
   add(view, "Keyboard to the area before", QKeySequence("Shift+F6"), [this] { focus_area(-1); });
-  QMenu* panels = view->addMenu("Pane&ls");
+  QMenu* panels = view->addMenu("Panels");
   for (auto* dock : findChildren<QDockWidget*>()) panels->addAction(dock->toggleViewAction());
 
   QMenu* part = bar->addMenu("&Part");
@@ -428,7 +475,7 @@ void MainWindow::make_menus() {
     store_.pick(topmost(store_.scene(), store_.journal().record().steps.back()->made));
     bench_->tell_last_step();
   };
-  add(part, "D&uplicate", QKeySequence("Ctrl+D"), [copy] { copy(false); });
+  add(part, "Dupl&icate", QKeySequence("Ctrl+D"), [copy] { copy(false); });
   add(part, "&Copy as an instance", QKeySequence("Ctrl+Shift+D"), [copy] { copy(true); });
   add(part, "&Make separate", {}, on_picked([](const auto& p) { return Separate{p}; }));
   add(part, "C&olour …", {}, [this] {
@@ -462,6 +509,13 @@ void MainWindow::make_menus() {
   for (const auto& [name, kind, key] : guide_kinds)
     add(guides, name, QKeySequence(QString(key)), [this, kind = kind] { bench_->begin(AddGuide{kind, {}, {}}, "at"); });
   part->addSeparator();
+  QMenu* back = part->addMenu("&Back to where its parent is");
+  add(back, "&Position, rotation and factors", QKeySequence("Ctrl+Backspace"),
+      [this] { reset_picked(true, true, true); });
+  add(back, "P&osition alone", {}, [this] { reset_picked(true, false, false); });
+  add(back, "&Rotation alone", {}, [this] { reset_picked(false, true, false); });
+  add(back, "&Factors alone", {}, [this] { reset_picked(false, false, true); });
+  part->addSeparator();
   add(part, "&Delete", QKeySequence::Delete, on_picked([](const auto& p) { return Delete{p}; }));
 
   QMenu* fit = bar->addMenu("F&it");
@@ -472,7 +526,9 @@ void MainWindow::make_menus() {
   add(fit, "&Look at the next tie that is apart", QKeySequence("Ctrl+T"), [this] { fit_->look_at_next(); });
 
   QMenu* help = bar->addMenu("&Help");
-  add(help, "All &keys", QKeySequence::HelpContents, [this] { show_keys(); });
+  add(help, "&Guides", QKeySequence::HelpContents, [this] { show_help(false); });
+  add(help, "&Tour", {}, [this] { tour_->start(); });
+  add(help, "All &keys", QKeySequence("Ctrl+F1"), [this] { show_help(true); });
   add(help, "&About Tack Point", {}, [this] { show_about(); });
 }
 

@@ -10,7 +10,10 @@ namespace tack {
 namespace {
 
 constexpr double kSize = 1.22;
-constexpr int kMargin = 18, kLine = 27;
+constexpr int kMargin = 18, kLines = 2;
+// A line of the sentence, at the text size in use.
+int line_height() { return std::max(27, QFontMetrics(ui_font(kSize)).height() + 9); }
+constexpr int kHanging = 12;  // a comma after the last word of a line stands in the margin
 
 }  // namespace
 
@@ -58,7 +61,7 @@ void BlankButton::keyPressEvent(QKeyEvent* event) {
 
 QSize BlankButton::sizeHint() const {
   const QFontMetrics metrics(font());
-  return {metrics.horizontalAdvance(text()) + 8, kLine};
+  return {metrics.horizontalAdvance(text()) + 8, line_height()};
 }
 
 void BlankButton::paintEvent(QPaintEvent*) {
@@ -85,7 +88,11 @@ void BlankButton::paintEvent(QPaintEvent*) {
   }
   p.setFont(font());
   p.setPen(text);
-  p.drawText(rect().adjusted(4, 0, -4, -1), Qt::AlignVCenter | Qt::AlignLeft, this->text());
+  // Only a name that is wider than the window itself is shortened.
+  const QString shown = width() < sizeHint().width()
+                            ? QFontMetrics(font()).elidedText(this->text(), Qt::ElideMiddle, width() - 8)
+                            : this->text();
+  p.drawText(rect().adjusted(4, 0, -4, -1), Qt::AlignVCenter | Qt::AlignLeft, shown);
   if (!waiting_) {
     p.setPen(QPen(line, 1.5, empty_ ? Qt::DashLine : Qt::SolidLine));
     p.drawLine(QPointF(2, height() - 3), QPointF(width() - 2, height() - 3));
@@ -97,7 +104,32 @@ void BlankButton::paintEvent(QPaintEvent*) {
   }
 }
 
-SentenceBar::SentenceBar(QWidget* parent) : QWidget(parent), entry_(new EntryEdit(this)), back_(new QToolButton(this)) {
+SentenceBar::SentenceBar(QWidget* parent)
+    : QWidget(parent),
+      more_(new QToolButton(this)),
+      less_(new QToolButton(this)),
+      entry_(new EntryEdit(this)),
+      back_(new QToolButton(this)) {
+  const std::tuple<QToolButton*, const char*, const char*> turners[] = {{more_, "more", "The rest of the sentence"},
+                                                                        {less_, "…", "The beginning of the sentence"}};
+  for (const auto& [button, text, tip] : turners) {
+    button->setText(text);
+    button->setObjectName(QString("sentence ") + (button == more_ ? "more" : "less"));
+    button->setAccessibleName(tip);
+    button->setToolTip(tip);
+    button->setFocusPolicy(Qt::TabFocus);
+    button->setAutoRaise(true);
+    button->setCursor(Qt::PointingHandCursor);
+    button->hide();
+  }
+  connect(more_, &QToolButton::clicked, this, [this] {
+    page_ = std::min(page_ + 1, pages_.size() - 1);
+    lay_out();
+  });
+  connect(less_, &QToolButton::clicked, this, [this] {
+    page_ = 0;
+    lay_out();
+  });
   setObjectName("sentence");
   setAccessibleName("Sentence");
   setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
@@ -143,8 +175,8 @@ SentenceBar::SentenceBar(QWidget* parent) : QWidget(parent), entry_(new EntryEdi
   });
 }
 
-QSize SentenceBar::sizeHint() const { return {800, std::max(2, lines_) * kLine + 10}; }
-QSize SentenceBar::minimumSizeHint() const { return {200, std::max(2, lines_) * kLine + 10}; }
+QSize SentenceBar::sizeHint() const { return {800, kLines * line_height() + 10}; }
+QSize SentenceBar::minimumSizeHint() const { return {200, kLines * line_height() + 10}; }
 
 namespace {
 
@@ -170,8 +202,12 @@ Sentence in_pieces(const Sentence& sentence) {
 }  // namespace
 
 void SentenceBar::show_sentence(const Sentence& whole, BlankId waiting) {
+  // Another verb's sentence begins at its beginning; what changes in the one that is read stays where it is read.
+  if (sentence_.empty() || whole.empty() || sentence_.front().text != whole.front().text) page_ = 0;
   sentence_ = whole;
   const Sentence sentence = in_pieces(whole);
+  BlankId wanted;  // a blank that waits from now on is seen
+  if (waiting && waiting != waiting_) wanted = waiting;
   waiting_ = waiting;
   // Widgets are reused where they are of the same kind, so that hovering does not make new ones at every move.
   for (std::size_t i = 0; i < sentence.size(); ++i) {
@@ -216,38 +252,42 @@ void SentenceBar::show_sentence(const Sentence& whole, BlankId waiting) {
       std::none_of(sentence.begin(), sentence.end(), [&](const Word& w) { return w.blank == entry_blank_; }))
     close_entry();
   lay_out();
+  if (wanted) turn_to(wanted);
 }
 
-void SentenceBar::lay_out() {
-  QFont small = ui_font(0.96);
-  back_->setFont(small);
-  const int right = width() - kMargin;
-  back_->adjustSize();
-  back_->move(right - back_->width(), (height() - back_->height()) / 2);
-  constexpr int kHanging = 12;  // a comma after the last word of a line stands in the margin
-  const int limit = back_->x() - kHanging;
-  // First the lines, then their places: one line stands in the middle, two fill the space.
-  struct Spot {
-    QWidget* widget;
-    int x, line, width;
-  };
-  std::vector<Spot> places;
-  int x = kMargin, line = 0;
-  for (QWidget* word : words_) {
-    auto* button = qobject_cast<BlankButton*>(word);
-    int w = 0;
-    if (button) {
-      w = button->sizeHint().width();
-      if (entry_->isVisible() && button->blank() == entry_blank_)
-        w = std::max(w, QFontMetrics(entry_->font()).horizontalAdvance(entry_->text()) + 26), w = std::max(w, 76);
-    } else {
-      w = QFontMetrics(word->font()).horizontalAdvance(static_cast<QLabel*>(word)->text());
-    }
+int SentenceBar::width_of(const QWidget* word) const {
+  const auto* button = qobject_cast<const BlankButton*>(word);
+  if (!button) {
+    const auto* label = static_cast<const QLabel*>(word);
+    return QFontMetrics(label->font()).horizontalAdvance(label->text());
+  }
+  const int width = button->sizeHint().width();
+  if (!entry_->isVisible() || button->blank() != entry_blank_) return width;
+  return std::max({width, QFontMetrics(entry_->font()).horizontalAdvance(entry_->text()) + 26, 76});
+}
+
+std::size_t SentenceBar::place_words(std::size_t first, int limit, int last_limit, std::vector<Spot>& spots) const {
+  int x = kMargin + (first > 0 ? less_->width() + 6 : 0), line = 0;
+  for (std::size_t i = first; i < words_.size(); ++i) {
+    const QWidget* word = words_[i];
+    const int width = width_of(word);
     // A line may break before a blank or a word, not before a comma, a dot or a sign that stands alone.
-    const auto* label = qobject_cast<QLabel*>(word);
+    const auto* label = qobject_cast<const QLabel*>(word);
     const QString text = label ? label->text() : QString();
-    const bool breaks = button || std::any_of(text.begin(), text.end(), [](QChar c) { return c.isLetterOrNumber(); });
-    if (x + w > limit && x > kMargin && breaks) {
+    const bool breaks = !label || std::any_of(text.begin(), text.end(), [](QChar c) { return c.isLetterOrNumber(); });
+    const int end = line == kLines - 1 ? last_limit : limit;
+    if (x + width > end + (breaks ? 0 : kHanging) && x > kMargin) {
+      if (line == kLines - 1) {
+        // A comma does not begin a page: what it follows goes with it.
+        while (!breaks && i > first + 1 && qobject_cast<const QLabel*>(words_[i]) &&
+               std::none_of(text.begin(), text.end(), [](QChar c) { return c.isLetterOrNumber(); }) &&
+               spots.size() > 1) {
+          spots.pop_back();
+          --i;
+          if (!qobject_cast<const QLabel*>(words_[i])) break;
+        }
+        return i;
+      }
       x = kMargin;
       ++line;
       // The spaces before a word that begins a line stand in the margin.
@@ -257,31 +297,82 @@ void SentenceBar::lay_out() {
         x -= QFontMetrics(label->font()).horizontalAdvance(text.left(spaces));
       }
     }
-    places.push_back({word, x, line, w});
-    x += w;
+    // A name that is wider than the line is shortened, and leaves "more" its room.
+    spots.push_back({i, x, line, std::min(width, (line == kLines - 1 ? last_limit : limit) + kHanging - x)});
+    x += width;
   }
-  const int lines = line + 1, top = std::max(2, (height() - lines * kLine) / 2);
-  // Two lines are reserved; a sentence that needs more gets them.
-  if (lines != lines_) {
-    lines_ = lines;
-    setMinimumHeight(minimumSizeHint().height());
-    updateGeometry();
+  return words_.size();
+}
+
+// Two lines hold a page. What does not fit stands behind the last word of the page, "more".
+void SentenceBar::lay_out() {
+  back_->setFont(ui_font(0.96));
+  back_->adjustSize();
+  back_->move(width() - kMargin - back_->width(), (height() - back_->height()) / 2);
+  for (QToolButton* button : {more_, less_}) {
+    button->setFont(ui_font(kSize, QFont::Medium));
+    button->setStyleSheet(
+        QString("QToolButton { color: %1; border: none; border-bottom: 1px dashed %1; padding: 0 2px; }")
+            .arg(theme().soft.name()));
+    button->adjustSize();
   }
-  for (const Spot& p : places) {
-    const int y = top + p.line * kLine;
-    p.widget->setGeometry(p.x, y, std::min(p.width, limit + kHanging - p.x), kLine);
-    auto* button = qobject_cast<BlankButton*>(p.widget);
+  const int limit = back_->x() - kHanging, with_more = limit - more_->width() - 10;
+  pages_ = {0};
+  std::vector<std::vector<Spot>> pages;
+  for (std::size_t first = 0;;) {
+    std::vector<Spot> spots;
+    // The last page needs no "more".
+    std::size_t next = place_words(first, limit, limit, spots);
+    if (next < words_.size()) {
+      spots.clear();
+      next = place_words(first, limit, with_more, spots);
+    }
+    pages.push_back(std::move(spots));
+    if (next >= words_.size() || next <= first) break;
+    pages_.push_back(first = next);
+  }
+  page_ = std::min(page_, pages.size() - 1);
+  const std::vector<Spot>& spots = pages[page_];
+  std::vector<bool> shown(words_.size());
+  const int lines = spots.empty() ? 1 : spots.back().line + 1,
+            top = std::max(2, (height() - lines * line_height()) / 2);
+  for (const Spot& spot : spots) {
+    QWidget* word = words_[spot.word];
+    const int y = top + spot.line * line_height();
+    shown[spot.word] = true;
+    word->setGeometry(spot.x, y, spot.width, line_height());
+    auto* button = qobject_cast<BlankButton*>(word);
     if (button && entry_->isVisible() && button->blank() == entry_blank_) {
-      entry_->setGeometry(p.x, y + 1, p.width, kLine - 2);
+      entry_->setGeometry(spot.x, y + 1, spot.width, line_height() - 2);
       entry_->raise();
     }
   }
+  for (std::size_t i = 0; i < words_.size(); ++i) words_[i]->setVisible(shown[i]);
+  more_->setVisible(page_ + 1 < pages.size());
+  less_->setVisible(page_ > 0);
+  const int last = top + (lines - 1) * line_height();
+  if (!spots.empty())
+    more_->move(spots.back().x + spots.back().width + 8, last + (line_height() - more_->height()) / 2);
+  less_->move(kMargin, top + (line_height() - less_->height()) / 2);
   update();
+}
+
+void SentenceBar::turn_to(BlankId blank) {
+  for (std::size_t i = 0; i < words_.size(); ++i) {
+    const auto* button = qobject_cast<BlankButton*>(words_[i]);
+    if (!button || button->blank() != blank) continue;
+    const std::size_t page =
+        static_cast<std::size_t>(std::upper_bound(pages_.begin(), pages_.end(), i) - pages_.begin()) - 1;
+    if (page == page_) return;
+    page_ = page;
+    return lay_out();
+  }
 }
 
 void SentenceBar::open_entry(BlankId blank, const QString& text) {
   const auto word = std::find_if(sentence_.begin(), sentence_.end(), [&](const Word& w) { return w.blank == blank; });
   if (word == sentence_.end()) return;
+  turn_to(blank);
   entry_blank_ = blank;
   entry_->setFont(number_font(kSize * 0.96));
   entry_->clear_mark();
@@ -318,8 +409,10 @@ void SentenceBar::close_entry() {
 
 void SentenceBar::focus_blank(BlankId blank) {
   for (QWidget* word : words_)
-    if (auto* button = qobject_cast<BlankButton*>(word); button && button->blank() == blank)
+    if (auto* button = qobject_cast<BlankButton*>(word); button && button->blank() == blank) {
+      turn_to(blank);
       return button->setFocus(Qt::TabFocusReason);
+    }
 }
 
 BlankId SentenceBar::blank_beside(BlankId blank, bool before) const {

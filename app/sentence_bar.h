@@ -86,10 +86,22 @@ class SentenceBar : public QWidget {
 
  private:
   void lay_out();
+  /// Where each word of a page stands; `first` is the first word of it, `limit` where lines end. Returns the number of
+  /// words that two lines hold.
+  struct Spot {
+    std::size_t word;
+    int x, line, width;
+  };
+  std::size_t place_words(std::size_t first, int limit, int last_limit, std::vector<Spot>& spots) const;
+  int width_of(const QWidget* word) const;
+  /// The page that a blank stands on comes to the front.
+  void turn_to(BlankId blank);
 
   Sentence sentence_;
   BlankId waiting_;
-  int lines_ = 2;
+  std::vector<std::size_t> pages_{0};  // the first word of each page
+  std::size_t page_ = 0;
+  QToolButton *more_, *less_;
   std::vector<QWidget*> words_;  // in order: labels and blanks
   EntryEdit* entry_;
   BlankId entry_blank_;

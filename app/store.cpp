@@ -114,9 +114,20 @@ void Store::pick_one(PartId part, bool add) {
 }
 
 LengthUnit Store::unit() const {
-  for (const LengthUnit& unit : kLengthUnits)
-    if (unit.name == settings_.unit) return unit;
-  return kLengthUnits[0];
+  LengthUnit unit = length_unit(settings_.unit).value_or(kLengthUnits[0]);
+  unit.decimals = preferences_.decimals;
+  unit.touch = preferences_.touch;
+  return unit;
+}
+
+void Store::set_preferences(const Preferences& preferences) {
+  if (preferences == preferences_) return;
+  preferences_ = preferences;
+  save_preferences(preferences);
+  increments_ = preferences.increments;
+  remembers_ = preferences.remembers;
+  emit settings_changed();
+  emit look_changed();
 }
 
 void Store::set_unit(const std::string& name) {

@@ -5,6 +5,7 @@
 #include <QString>
 #include <filesystem>
 
+#include "app/preferences.h"
 #include "core/files/document.h"
 #include "core/hands/increments.h"
 #include "core/verbs/journal.h"
@@ -46,7 +47,10 @@ class Store : public QObject {
 
   LengthUnit unit() const;
   void set_unit(const std::string& name);
-  int decimals() const { return 4; }
+  int decimals() const { return preferences_.decimals; }
+  const Preferences& preferences() const { return preferences_; }
+  /// Holds from now on, and is kept for good.
+  void set_preferences(const Preferences& preferences);
 
   /// The axes in which Move and Placement give their numbers.
   const Axes& axes() const { return axes_; }
@@ -107,8 +111,9 @@ class Store : public QObject {
   std::vector<PartId> picked_;
   Axes axes_;
   About about_;
-  Increments increments_;
-  bool remembers_ = false;
+  Preferences preferences_ = load_preferences();
+  Increments increments_ = preferences_.increments;
+  bool remembers_ = preferences_.remembers;
   std::filesystem::path path_;
   QString name_;
   std::size_t saved_position_ = 0;

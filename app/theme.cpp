@@ -17,9 +17,9 @@ Theme day() {
   Theme t;
   t.paper = "#F4F1EA", t.card = "#FBF9F4", t.ink = "#22313A", t.soft = "#566268", t.hair = "#C9C2B4",
   t.field = "#FBF9F4";
-  t.from = "#9B2C6F", t.to = "#0F7C80", t.good = "#4C7A34", t.drifting = "#8F5D12", t.wrong = "#B23A2E",
+  t.from = "#9B2C6F", t.to = "#0E797D", t.good = "#4A7732", t.drifting = "#8F5D12", t.wrong = "#B23A2E",
   t.on_to = "#FFFFFF";
-  t.axis[0] = "#B4453B", t.axis[1] = "#3F7F45", t.axis[2] = "#2F62A8";
+  t.axis[0] = "#B4453B", t.axis[1] = "#3A7840", t.axis[2] = "#2F62A8";
   t.draw = day_theme();
   return t;
 }
@@ -38,6 +38,7 @@ Theme night() {
 
 Theme current = day();
 double system_pixels = 12;
+double text_factor = 1;
 
 // Paths in a 17 × 17 square, one stroke width: our own drawings.
 QString icon_path(const QString& name) {
@@ -53,6 +54,26 @@ QString icon_path(const QString& name) {
       {"shown", "M2 8.5c3.4-4.6 9.6-4.6 13 0-3.4 4.6-9.6 4.6-13 0zM8.5 7a1.5 1.5 0 1 0 .01 0"},
       {"hidden", "M2 8.5c3.4 4.6 9.6 4.6 13 0M4.4 11l-1 1.6M8.5 12v2M12.6 11l1 1.6"},
       {"locked", "M4.5 8h8v6h-8zM6 8V5.5a2.5 2.5 0 0 1 5 0V8"},
+      {"place", "M3 3v11h11M6 11V6.5M9 11V8M12 11V4.5"},
+      {"bake", "M3 5.8l5.5-3 5.5 3v6l-5.5 3-5.5-3zM3 5.8l5.5 3 5.5-3M8.5 8.8v6"},
+      {"fit-box", "M2.5 6V2.5H6M11 14.5h3.5V11M6 6h5v5H6z"},
+      {"bring", "M8.5 2v7.5M5.5 6.7l3 3 3-3M3 11.5v3h11v-3"},
+      {"show", "M2 8.5c3.4-4.6 9.6-4.6 13 0-3.4 4.6-9.6 4.6-13 0zM8.5 7a1.5 1.5 0 1 0 .01 0"},
+      {"lock", "M4.5 8h8v6h-8zM6 8V5.5a2.5 2.5 0 0 1 5 0V8"},
+      {"rename", "M3 14.5h11M4 11.5l6.5-7 2.2 2.1-6.5 6.4H4z"},
+      {"delete", "M3.5 5h10M6.5 5V2.8h4V5M5 5l.7 9.3h5.6L12 5"},
+      {"parent", "M4.5 3v8.5H9M2.5 3h4M9 9h5v5H9z"},
+      {"group", "M2.5 2.5h12v12h-12zM5 5h3v3H5zM9 9h3v3H9z"},
+      {"ungroup", "M2.5 6V2.5H6M11 14.5h3.5V11M5 5h3v3H5zM9 9h3v3H9z"},
+      {"copy", "M3 3h7v7H3zM7 10v4h7V7h-4"},
+      {"separate", "M2.5 5h4.5v7H2.5zM10 5h4.5v7H10z"},
+      {"colour", "M8.5 2.5c3 3.6 4.5 5.6 4.5 7.5a4.5 4.5 0 0 1-9 0c0-1.9 1.5-3.9 4.5-7.5z"},
+      {"keep", "M8.5 3l5 5.5-5 5.5-5-5.5z"},
+      {"forget", "M8.5 3l5 5.5-5 5.5-5-5.5zM3.5 14L14 3"},
+      {"close", "M2 8.5h4M11 8.5h4M6 5v7M11 5v7"},
+      {"share", "M3 12.5c1.5-7 9.5-7 11 0M1.8 12.5h2.5M12.7 12.5h2.5M8.5 5.2v2.6"},
+      {"tie", "M4.6 6.2a2.3 2.3 0 1 0 .01 0M12.4 6.2a2.3 2.3 0 1 0 .01 0M6.9 8.5h3.2"},
+      {"guide", "M2.5 14.5l3-2.7M7 10.4l3-2.7M11.5 6.4l3-2.7"},
       {"unlocked", "M4.5 8h8v6h-8zM6 8V5a2.5 2.5 0 0 1 4.6-1.4"},
   };
   for (const auto& [key, path] : kPaths)
@@ -147,16 +168,23 @@ void load_fonts() {
   QApplication::setFont(ui_font());
 }
 
+void set_text_percent(int percent) {
+  text_factor = percent / 100.0;
+  QApplication::setFont(ui_font());
+}
+
+int text_percent() { return qRound(text_factor * 100); }
+
 QFont ui_font(double factor, QFont::Weight weight) {
   QFont font("Inter");
-  font.setPixelSize(std::max(8, qRound(system_pixels * factor)));
+  font.setPixelSize(std::max(8, qRound(system_pixels * text_factor * factor)));
   font.setWeight(weight);
   return font;
 }
 
 QFont number_font(double factor) {
   QFont font("JetBrains Mono");
-  font.setPixelSize(std::max(8, qRound(system_pixels * factor)));
+  font.setPixelSize(std::max(8, qRound(system_pixels * text_factor * factor)));
   font.setStyleStrategy(QFont::PreferAntialias);
   return font;
 }

@@ -25,6 +25,9 @@ void set_theme(bool night);
 
 /// Loads the shipped fonts; call once after QApplication.
 void load_fonts();
+/// Text is so many percent of the system's size; widgets are told by the palette's and the font's own events.
+void set_text_percent(int percent);
+int text_percent();
 /// The interface face at `factor` times the system's text size; the face for numbers likewise.
 QFont ui_font(double factor = 1, QFont::Weight weight = QFont::Normal);
 QFont number_font(double factor = 1);

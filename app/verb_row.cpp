@@ -8,20 +8,43 @@
 
 namespace tack {
 
-VerbButton::VerbButton(const VerbFace& verb, QWidget* parent) : QAbstractButton(parent), verb_(verb) {
-  const QString key = QKeySequence(verb.key).toString();
+namespace {
+
+constexpr int kButtonEdge = 9, kIconWidth = 17, kIconGap = 7, kKeyGap = 4, kRowEdge = 10, kHairline = 13;
+
+}  // namespace
+
+VerbButton::VerbButton(const VerbFace& verb, const Keys& keys, QWidget* parent)
+    : QAbstractButton(parent), verb_(verb), keys_(keys) {
   setText(verb.name);
   setObjectName("verb " + verb.name);
   setAccessibleName(verb.name);
-  setToolTip(verb.about + " (" + key + ")");
   setCheckable(true);
   setFocusPolicy(Qt::TabFocus);
   setCursor(Qt::PointingHandCursor);
+  const auto show_key = [this] {
+    setToolTip(key().isEmpty() ? verb_.about : verb_.about + " (" + key() + ")");
+    updateGeometry();
+    update();
+  };
+  connect(&keys, &Keys::changed, this, show_key);
+  show_key();
 }
 
-QSize VerbButton::sizeHint() const {
-  const QFontMetrics name(ui_font(1.05, QFont::DemiBold)), key(ui_font(0.8, QFont::Medium));
-  return {9 + 17 + 7 + name.horizontalAdvance(text()) + 4 + key.horizontalAdvance("M") + 9, 40};
+QString VerbButton::key() const { return keys_.of("verb " + verb_.name).toString(QKeySequence::NativeText); }
+
+int VerbButton::width_for(Shows shows) const {
+  const QFontMetrics name(ui_font(1.05, QFont::DemiBold)), letter(ui_font(0.8, QFont::Medium));
+  int width = 2 * kButtonEdge + name.horizontalAdvance(text());
+  if (shows != Shows::NameAlone) width += kIconWidth + kIconGap;
+  if (shows == Shows::All) width += kKeyGap + letter.horizontalAdvance(key());
+  return width;
+}
+
+void VerbButton::show_as(Shows shows) {
+  shows_ = shows;
+  setFixedWidth(width_for(shows));
+  update();
 }
 
 bool VerbButton::event(QEvent* event) {
@@ -40,16 +63,21 @@ void VerbButton::paintEvent(QPaintEvent*) {
     p.setBrush(wash);
     p.drawRoundedRect(rect().adjusted(1, 5, -1, -5), 4, 4);
   }
-  line_icon(verb_.icon, t.ink).paint(&p, QRect(9, (height() - 17) / 2, 17, 17));
+  int x = kButtonEdge;
+  if (shows_ != Shows::NameAlone) {
+    line_icon(verb_.icon, t.ink).paint(&p, QRect(x, (height() - kIconWidth) / 2, kIconWidth, kIconWidth));
+    x += kIconWidth + kIconGap;
+  }
   const QFont name = ui_font(1.05, isChecked() ? QFont::DemiBold : QFont::Medium);
   p.setFont(name);
   p.setPen(t.ink);
-  const int x = 33, w = QFontMetrics(ui_font(1.05, QFont::DemiBold)).horizontalAdvance(text());
-  p.drawText(QRect(x, 0, w + 2, height()), Qt::AlignVCenter | Qt::AlignLeft, text());
-  p.setFont(ui_font(0.8, QFont::Medium));
-  p.setPen(t.soft);
-  p.drawText(QRect(x + QFontMetrics(name).horizontalAdvance(text()) + 4, 1, 20, height()),
-             Qt::AlignVCenter | Qt::AlignLeft, QKeySequence(verb_.key).toString());
+  p.drawText(QRect(x, 0, width() - x, height()), Qt::AlignVCenter | Qt::AlignLeft, text());
+  if (shows_ == Shows::All) {
+    p.setFont(ui_font(0.8, QFont::Medium));
+    p.setPen(t.soft);
+    p.drawText(QRect(x + QFontMetrics(name).horizontalAdvance(text()) + kKeyGap, 1, width(), height()),
+               Qt::AlignVCenter | Qt::AlignLeft, key());
+  }
   if (isChecked()) {
     p.setPen(Qt::NoPen);
     p.setBrush(t.ink);
@@ -62,13 +90,13 @@ void VerbButton::paintEvent(QPaintEvent*) {
   }
 }
 
-VerbRow::VerbRow(Workbench& bench, QWidget* parent) : QWidget(parent), bench_(bench) {
+VerbRow::VerbRow(Workbench& bench, const Keys& keys, QWidget* parent) : QWidget(parent), bench_(bench) {
   auto* layout = new QHBoxLayout(this);
-  layout->setContentsMargins(10, 0, 10, 0);
+  layout->setContentsMargins(kRowEdge, 0, kRowEdge, 0);
   layout->setSpacing(0);
   int group = 0;
   for (const VerbFace& verb : verb_faces()) {
-    auto* button = new VerbButton(verb, this);
+    auto* button = new VerbButton(verb, keys, this);
     connect(button, &QAbstractButton::clicked, this, [this, verb = verb.id()] {
       bench_.use(verb);
       show_current();
@@ -89,6 +117,22 @@ VerbRow::VerbRow(Workbench& bench, QWidget* parent) : QWidget(parent), bench_(be
   connect(&bench, &Workbench::verb_changed, this, &VerbRow::show_current);
   show_current();
 }
+
+int VerbRow::width_for(VerbButton::Shows shows) const {
+  int width = 2 * kRowEdge;
+  for (const VerbButton* button : buttons_) width += button->width_for(shows);
+  return width + kHairline * static_cast<int>(findChildren<QFrame*>("hairline").size());
+}
+
+// The keys step aside before the icons, the icons before the names.
+void VerbRow::resizeEvent(QResizeEvent*) {
+  auto shows = VerbButton::Shows::NameAlone;
+  for (const auto each : {VerbButton::Shows::NoKey, VerbButton::Shows::All})
+    if (width_for(each) <= width()) shows = each;
+  for (VerbButton* button : buttons_) button->show_as(shows);
+}
+
+QSize VerbRow::minimumSizeHint() const { return {width_for(VerbButton::Shows::NameAlone), 40}; }
 
 void VerbRow::show_current() {
   for (VerbButton* button : buttons_) button->setChecked(button->verb().id() == bench_.draft().row());

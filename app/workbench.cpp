@@ -17,8 +17,8 @@ bool same_states(const std::vector<TieState>& a, const std::vector<TieState>& b)
 
 }  // namespace
 
-Workbench::Workbench(Store& store, SentenceBar& bar, QObject* parent)
-    : QObject(parent), store_(store), bar_(bar), draft_(store) {
+Workbench::Workbench(Store& store, SentenceBar& bar, Keys& keys, QObject* parent)
+    : QObject(parent), store_(store), bar_(bar), keys_(keys), draft_(store) {
   connect(&draft_, &Drafting::name_wanted, this, [this](BlankId blank) {
     if (entering_)
       wanted_ = blank;
@@ -50,6 +50,11 @@ Workbench::Workbench(Store& store, SentenceBar& bar, QObject* parent)
     ties_measured_ = {};
     tie_states_.clear();
     looked_at_.clear();
+  });
+  connect(&store_, &Store::look_changed, this, [this] {
+    ties_at_.reset();
+    ties_measured_ = {};
+    show_later();
   });
   connect(&store_, &Store::scene_changed, this, &Workbench::show_later);
   connect(&store_, &Store::document_changed, this, &Workbench::show_later);
@@ -101,7 +106,7 @@ const std::vector<TieState>& Workbench::tie_states() const {
   for (std::size_t i = 0; i < ties.size(); ++i) {
     const bool known = i < had.size() && i < tie_states_.size() && (same_list || had[i] == ties[i]) &&
                        tie_states_[i].kind != TieState::Kind::Waiting && unchanged(ties[i], ties_measured_, scene);
-    states.push_back(known ? tie_states_[i] : state_when_ready(ties[i], scene));
+    states.push_back(known ? tie_states_[i] : state_when_ready(ties[i], scene, store_.preferences().touch));
   }
   tie_states_ = std::move(states);
   ties_measured_ = scene;
@@ -128,12 +133,12 @@ void Workbench::add_looked_at(Marks& marks) const {
   const Scene& scene = store_.scene();
   const Tie* tie = looked_at_.empty() ? nullptr : scene.tie(looked_at_);
   if (!tie || marks.meeting || marks.from || marks.to) return;
-  const TieState state = state_when_ready(*tie, marks.shown ? *marks.shown : scene);
+  const TieState state = state_when_ready(*tie, marks.shown ? *marks.shown : scene, store_.preferences().touch);
   if (state.kind == TieState::Kind::Lost || state.kind == TieState::Kind::Waiting) return;
   const TackPair& pair = tie->pairs[state.pair];
   marks.from = Marks::Place{state.from, caught_words(scene, pair.from, false)};
   marks.to = Marks::Place{state.target, caught_words(scene, pair.to, false)};
-  marks.joined = state.gap > kTouch;
+  marks.joined = state.gap > store_.preferences().touch;
   marks.meeting = meeting_of(scene, *tie, state, store_.unit());
   marks.distance = marks.meeting->words;
   marks.tone = state.kind == TieState::Kind::Apart ? Tone::Apart : Tone::Hint;
@@ -142,7 +147,7 @@ void Workbench::add_looked_at(Marks& marks) const {
 void Workbench::close_all_ties() {
   const auto is_apart = [this](const std::string& name) {
     const Tie* tie = store_.scene().tie(name);
-    return tie && state_of(*tie, store_.scene()).kind == TieState::Kind::Apart;
+    return tie && state_of(*tie, store_.scene(), store_.preferences().touch).kind == TieState::Kind::Apart;
   };
   std::vector<std::string> names;
   for (const Tie& tie : store_.scene().ties())
@@ -291,16 +296,21 @@ void Workbench::set_edge_parts(int parts) {
   emit kinds_changed();
 }
 
-// C held, then a digit: catch on one kind only; 0 takes all again. Hidden places count then, too.
-bool Workbench::kind_key(const QKeyEvent& event) {
-  if (event.key() == Qt::Key_C && (event.modifiers() & ~Qt::ShiftModifier) == 0) {
-    if (!event.isAutoRepeat()) {
-      c_held_ = true;
-      emit kinds_changed();
-    }
-    return true;
-  }
-  if (!c_held_ || event.key() < Qt::Key_0 || event.key() > Qt::Key_Z) return false;
+// Keys that count while they are held: C, Q and, in a drag, E.
+bool Workbench::held_key(int key, const QKeyEvent& event, bool down) {
+  if (down && (event.modifiers() & ~Qt::ShiftModifier)) return false;
+  bool* held = key == Qt::Key_C                                     ? &c_held_
+               : key == Qt::Key_Q                                   ? &q_held_
+               : key == Qt::Key_E && (draft_.dragging() || e_held_) ? &e_held_
+                                                                    : nullptr;
+  if (!held || (!down && !*held)) return false;
+  if (!event.isAutoRepeat() && std::exchange(*held, down) != down) emit kinds_changed();
+  return true;
+}
+
+// With C held a digit or a letter: catch on one kind only; 0 takes all again. Hidden places count then, too.
+bool Workbench::kind_key(int key, const QKeyEvent& event) {
+  if (!c_held_ || event.key() < Qt::Key_0 || event.key() > Qt::Key_Z || key == Qt::Key_C) return false;
   const auto kind = kCatchKindKeys.find(static_cast<char>(event.key()));
   if (kind == std::string_view::npos && event.key() != Qt::Key_0) return true;
   narrow_to(event.key() == Qt::Key_0 ? std::nullopt : std::optional(static_cast<CatchKind>(kind)));
@@ -313,7 +323,8 @@ bool Workbench::typing_key(const QKeyEvent& event) {
   if (text.size() != 1 || !QStringLiteral("0123456789-.=").contains(text)) return false;
   show_now();
   // Where a place or a part was asked for, it can be typed instead of clicked.
-  if (const BlankId asked = draft_.typed_blank()) {
+  // With = also where a value could be typed: a place or a part begins with words, a value seldom does.
+  if (const BlankId asked = text == "=" && draft_.waiting() ? draft_.waiting() : draft_.typed_blank()) {
     note_use();
     bar_.open_entry(asked, text == "=" ? QStringLiteral(" ") : text);
     return true;
@@ -327,32 +338,72 @@ bool Workbench::typing_key(const QKeyEvent& event) {
   return true;
 }
 
+void Workbench::ask_place(const QString& hint, std::function<void(const Caught&)> then) {
+  asked_place_ = std::move(then);
+  store_.say(hint);
+  focus_stage();
+}
+
+void Workbench::give_place(const Caught& caught) {
+  const auto then = std::exchange(asked_place_, {});
+  draft_.hover(std::nullopt);
+  if (then) then(caught);
+}
+
+bool Workbench::answer_with(PartId part) {
+  const BlankId waits = draft_.waiting();
+  if (!waits || waits.is_remedy() || !store_.scene().contains(part)) return false;
+  leave_entry();
+  note_use();
+  if (draft_.wants_part()) {
+    draft_.take_part(part);
+    return true;
+  }
+  Caught pivot;
+  pivot.address = {TackKind::Pivot, part, 0, {}};
+  const auto tack = find_tack(store_.scene(), pivot.address);
+  if (!tack) return false;
+  pivot.point = tack->point;
+  // A part that moves is no To of itself: then the click picks.
+  const CatchOn on = draft_.catches_on();
+  const std::vector<bool>& moves = draft_.moving_mask();
+  if (on != CatchOn::All && part < moves.size() && moves[part] != (on == CatchOn::WhatMoves)) return false;
+  if (!draft_.press(pivot, {})) return false;
+  draft_.release(std::nullopt, {});
+  return true;
+}
+
+void Workbench::type_along(std::size_t axis) {
+  if (draft_.is_over() && !draft_.waiting()) draft_.end();
+  const BlankId blank = draft_.choose_axis(axis);
+  if (!blank) return;
+  note_use();
+  open_entry(blank);
+}
+
 // Keys that lead to a blank: X, Y, Z, K, Tab and Enter.
-bool Workbench::blank_key(const QKeyEvent& event, bool shift) {
-  switch (event.key()) {
+bool Workbench::blank_key(int key, bool shift) {
+  switch (key) {
     case Qt::Key_K: {
       if (draft_.is_over() && !draft_.waiting()) draft_.end();
       const BlankId still = draft_.still();
       if (!still) return false;
       if (draft_.waiting() != still) draft_.wait_for(still, Click::Place);
+      k_held_ = true;
       return true;
     }
     case Qt::Key_X:
     case Qt::Key_Y:
     case Qt::Key_Z:
       if (shift) return false;
-      if (draft_.is_over() && !draft_.waiting()) draft_.end();
-      if (const BlankId blank = draft_.choose_axis(static_cast<std::size_t>(event.key() - Qt::Key_X))) {
-        note_use();
-        open_entry(blank);
-      }
+      type_along(static_cast<std::size_t>(key - Qt::Key_X));
       return true;
     case Qt::Key_Backtab: go_on({}, false); return true;
     case Qt::Key_Tab:
     case Qt::Key_Return:
     case Qt::Key_Enter: {
       const bool over = draft_.is_over();
-      if (event.key() == Qt::Key_Tab && (over || !draft_.leading())) return go_on({}, false), true;
+      if (key == Qt::Key_Tab && (over || !draft_.leading())) return go_on({}, false), true;
       if (over) draft_.end();
       const BlankId leading = draft_.leading();
       if (!leading) return false;
@@ -363,9 +414,9 @@ bool Workbench::blank_key(const QKeyEvent& event, bool shift) {
   }
 }
 
-bool Workbench::verb_key(const QKeyEvent& event) {
+bool Workbench::verb_key(int key, const QKeyEvent& event) {
   for (const VerbFace& face : verb_faces()) {
-    if (face.key != event.key()) continue;
+    if (face.key != key) continue;
     if (face.id() == draft_.row()) return true;
     before_ = draft_.row();
     held_key_ = event.key();
@@ -377,15 +428,8 @@ bool Workbench::verb_key(const QKeyEvent& event) {
   return false;
 }
 
-bool Workbench::key_press(const QKeyEvent& event) {
-  told_ = false;
-  if (kind_key(event)) return true;
-  if (event.isAutoRepeat() && event.key() != Qt::Key_B && (event.key() < Qt::Key_Left || event.key() > Qt::Key_Down))
-    return held_key_ == event.key();
-  if (event.modifiers() & ~(Qt::ShiftModifier | Qt::KeypadModifier)) return false;
-  const bool shift = event.modifiers() & Qt::ShiftModifier;
-  if (typing_key(event)) return true;
-  switch (event.key()) {
+bool Workbench::view_key(int key, bool shift) {
+  switch (key) {
     case Qt::Key_Escape: step_back(); return true;
     case Qt::Key_B: emit next_tack_asked(shift ? -1 : 1); return true;
     case Qt::Key_F: emit frame_asked(shift); return true;
@@ -393,16 +437,29 @@ bool Workbench::key_press(const QKeyEvent& event) {
     case Qt::Key_Right: emit orbit_asked(1, 0); return true;
     case Qt::Key_Up: emit orbit_asked(0, 1); return true;
     case Qt::Key_Down: emit orbit_asked(0, -1); return true;
-    default: break;
+    case Qt::Key_I: emit isolate_asked(); return true;
+    case Qt::Key_H: emit aids_asked(); return true;
+    case Qt::Key_Slash: emit list_asked(); return true;
+    default: return false;
   }
-  return blank_key(event, shift) || (!shift && verb_key(event));
+}
+
+bool Workbench::key_press(const QKeyEvent& event) {
+  told_ = false;
+  const int key = keys_.meant(event.key());
+  if (kind_key(key, event) || held_key(key, event, true)) return true;
+  if (event.isAutoRepeat() && key != Qt::Key_B && (key < Qt::Key_Left || key > Qt::Key_Down))
+    return held_key_ == event.key();
+  // A sign may need Shift on some keyboards, or stand on the number pad.
+  if (event.modifiers() & ~(Qt::ShiftModifier | Qt::KeypadModifier)) return false;
+  const bool shift = event.modifiers() & Qt::ShiftModifier;
+  return typing_key(event) || view_key(key, shift) || blank_key(key, shift) || (!shift && verb_key(key, event));
 }
 
 bool Workbench::key_release(const QKeyEvent& event) {
-  if (event.key() == Qt::Key_C && !event.isAutoRepeat() && std::exchange(c_held_, false)) {
-    emit kinds_changed();
-    return true;
-  }
+  const int key = keys_.meant(event.key());
+  if (key == Qt::Key_K && !event.isAutoRepeat()) k_held_ = false;
+  if (held_key(key, event, false)) return true;
   if (event.isAutoRepeat() || event.key() != held_key_ || held_key_ == 0) return false;
   // A tap is told from a hold by the events' own times: a busy machine delivers both late.
   used_ |= event.timestamp() - held_since_ >= hold_milliseconds;
@@ -416,7 +473,9 @@ void Workbench::note_use() {
 }
 
 void Workbench::let_go() {
-  if (std::exchange(c_held_, false)) emit kinds_changed();
+  const bool held = c_held_ || q_held_ || e_held_;
+  c_held_ = q_held_ = e_held_ = k_held_ = false;
+  if (held) emit kinds_changed();
   if (held_key_ == 0) return;
   held_key_ = 0;
   // Held for a while, or used while it was down: only for the moment. Otherwise it was a tap, and the verb stays.
@@ -425,6 +484,11 @@ void Workbench::let_go() {
 }
 
 void Workbench::step_back() {
+  if (asked_place_) {
+    asked_place_ = {};
+    draft_.hover(std::nullopt);
+    return store_.say("Left as it was.");
+  }
   if (bar_.entry_is_open()) {
     bar_.close_entry();
     draft_.preview({}, std::nullopt);

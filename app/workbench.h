@@ -5,6 +5,7 @@
 #include <QKeyEvent>
 #include <QObject>
 
+#include "app/keys.h"
 #include "app/sentence_bar.h"
 #include "app/verbs/drafting.h"
 #include "core/fit/ties.h"
@@ -15,7 +16,7 @@ class Workbench : public QObject {
   Q_OBJECT
 
  public:
-  Workbench(Store& store, SentenceBar& bar, QObject* parent);
+  Workbench(Store& store, SentenceBar& bar, Keys& keys, QObject* parent);
 
   Drafting& draft() { return draft_; }
   const Drafting& draft() const { return draft_; }
@@ -75,6 +76,20 @@ class Workbench : public QObject {
   /// A verb's key that is down for longer than this is held, not tapped: the verb is used for the moment. Tests, whose
   /// events come as late as the machine is busy, set it.
   quint64 hold_milliseconds = 300;
+  /// Q is held: nothing is caught. E is held: a drag of Scale sizes all three alike.
+  bool catches_nothing() const { return q_held_; }
+  bool sizes_evenly() const { return e_held_; }
+  /// K is held: a drag from the place that it names turns or grows about it.
+  bool names_still() const { return k_held_; }
+  /// A panel asks for a place that is no blank of the verb: the next click on one is given to `then`. Esc ends it.
+  void ask_place(const QString& hint, std::function<void(const Caught&)> then);
+  bool asks_place() const { return static_cast<bool>(asked_place_); }
+  void give_place(const Caught& caught);
+  /// Gives a part to the blank that waits for one, or its pivot to the blank that waits for a place. False when none
+  /// waits, or it takes no such thing; then nothing has happened.
+  bool answer_with(PartId part);
+  /// Opens the entry in the blank of an axis, as X, Y and Z do.
+  void type_along(std::size_t axis);
   /// Whether C is held: the kinds are listed with their digits.
   bool shows_kinds() const { return c_held_; }
 
@@ -86,6 +101,9 @@ class Workbench : public QObject {
   void next_tack_asked(int by);         ///< B, Shift+B
   void frame_asked(bool all);           ///< F, Shift+F
   void orbit_asked(int right, int up);  ///< arrows, in steps of 15°
+  void isolate_asked();                 ///< I
+  void aids_asked();                    ///< H
+  void list_asked();                    ///< /
 
  private:
   void show_later();
@@ -96,13 +114,17 @@ class Workbench : public QObject {
   void go_on(BlankId blank, bool back);
   void focus_stage();
   void entered(BlankId blank, const QString& text, double value, bool by_tab);
-  bool kind_key(const QKeyEvent& event);
+  // `key`: what the pressed key means, as the standard key for it.
+  bool held_key(int key, const QKeyEvent& event, bool down);
+  bool kind_key(int key, const QKeyEvent& event);
   bool typing_key(const QKeyEvent& event);
-  bool blank_key(const QKeyEvent& event, bool shift);
-  bool verb_key(const QKeyEvent& event);
+  bool view_key(int key, bool shift);
+  bool blank_key(int key, bool shift);
+  bool verb_key(int key, const QKeyEvent& event);
 
   Store& store_;
   SentenceBar& bar_;
+  Keys& keys_;
   Drafting draft_;
   bool behind_ = false;  // something has changed that is not shown yet
   mutable std::optional<Marks> marks_;
@@ -111,6 +133,7 @@ class Workbench : public QObject {
   mutable std::shared_ptr<const Scene> ties_in_;  // the scene of a drag they were measured in; null: the document's
   mutable std::optional<std::size_t> ties_at_;    // the record's position then
   std::string looked_at_;
+  std::function<void(const Caught&)> asked_place_;
   std::optional<VerbId> before_;  // while a verb's key is held
   int held_key_ = 0;
   quint64 held_since_ = 0;  // by the events' own times
@@ -121,7 +144,7 @@ class Workbench : public QObject {
   CatchKinds kinds_;
   std::optional<CatchKind> only_;
   int edge_parts_ = 2;
-  bool c_held_ = false;
+  bool c_held_ = false, q_held_ = false, e_held_ = false, k_held_ = false;
 };
 
 }  // namespace tack

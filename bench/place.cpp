@@ -58,7 +58,7 @@ void drag(benchmark::State& state, V verb) {
     if constexpr (std::is_same_v<V, Rotate>) verb.angle = Amount{way};
     // What one mouse move costs in the core: the verb that the drag means, the scene, the sentence.
     if constexpr (std::is_same_v<V, Scale>) {
-      const auto sized = sized_by_pad(scene, verb.what, {0.5, 0.5, 1}, {0, 0, way}, false, {}, false);
+      const auto sized = sized_by_hand(verb, scene, {0.5, 0.5, 1}, {0, 0, way}, false, {}, false);
       if (!sized) return state.SkipWithError("no size");
       benchmark::DoNotOptimize(tack::apply(*sized, scene));
       benchmark::DoNotOptimize(tack::sentence(*sized, scene, Tense::Present));

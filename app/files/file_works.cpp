@@ -1,5 +1,8 @@
 #include "app/files/file_works.h"
 
+#include <QDir>
+#include <QTemporaryFile>
+
 #include <QFutureWatcher>
 #include <QtConcurrent>
 
@@ -157,6 +160,54 @@ void FileWorks::bring(const std::filesystem::path& path, const ImportOptions& op
     const Record& record = store_.journal().record();
     store_.say(QString::fromStdString(plain_text(record.steps.back()->words)), Tone::Good);
   });
+}
+
+void FileWorks::paste(const QByteArray& bytes) {
+  // Through a file of its own, so that the helper reads it: what is on the clipboard is as foreign as any file.
+  const auto file = std::make_shared<QTemporaryFile>(QDir::tempPath() + "/tackpoint-XXXXXX.glb");
+  if (!file->open() || file->write(bytes) != bytes.size() || !file->flush())
+    return store_.say("What is on the clipboard could not be put where it can be read: " + file->errorString() + ".",
+                      Tone::Wrong);
+  read(file->fileName().toStdString(), {}, [this, file](Result<Delivery> delivery) {
+    if (!delivery)
+      return store_.say(
+          "The clipboard holds no parts that can be read. " + QString::fromStdString(sentence(delivery.error())),
+          Tone::Wrong);
+    auto bring = bring_of(*delivery, "clipboard", store_.scene());
+    if (!bring) return store_.say(bring.error());
+    const PartId first = store_.scene().id_limit();
+    if (!store_.perform(*bring)) return;
+    std::vector<PartId> tops;
+    for (const PartId id : store_.scene().roots())
+      if (id >= first) tops.push_back(id);
+    store_.pick(std::move(tops));
+    store_.say(QString::fromStdString(plain_text(store_.journal().record().steps.back()->words)), Tone::Good);
+  });
+}
+
+void FileWorks::export_to(const std::filesystem::path& path, const ExportOptions& options,
+                          const std::vector<PartId>& parts) {
+  job_started();
+  run_aside(
+      this,
+      [path, options, parts, scene = store_.scene(), settings = store_.settings()]() -> Result<Saved> {
+        Scene written = scene;
+        if (!parts.empty()) {
+          const std::vector<bool> wanted = marked_within(scene, parts);
+          for (const PartId id : scene.in_tree_order()) {
+            if (wanted[id] || !scene.part(id).mesh || scene.part(id).hidden) continue;
+            Part part = scene.part(id);
+            part.mesh = nullptr;
+            written.replace(id, std::move(part));
+          }
+        }
+        return write_as(path, written, settings, options);
+      },
+      [this, path](Result<Saved> saved) {
+        job_ended();
+        if (!saved) return store_.say(saved.error());
+        store_.say(QString("Exported %1.").arg(label_of(path.filename().string())), Tone::Good);
+      });
 }
 
 void FileWorks::remember_stamp(const std::filesystem::path& path) {

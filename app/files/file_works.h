@@ -8,6 +8,7 @@
 
 #include "app/files/autosave.h"
 #include "app/store.h"
+#include "core/files/export.h"
 #include "core/files/import.h"
 
 namespace tack {
@@ -25,9 +26,14 @@ class FileWorks : public QObject {
   /// `at`: where the middle of its bottom is put (world, mm); where the file has it when not given.
   void bring(const std::filesystem::path& path, const ImportOptions& options = {},
              std::optional<Vec3> at = std::nullopt);
+  /// Brings in what another window or program has put on the clipboard: bytes of a glTF document, read like any file.
+  void paste(const QByteArray& bytes);
   /// Reads a file and gives it to `then` on the interface thread; used by the import dialog for the size it shows.
   void read(const std::filesystem::path& path, const ImportOptions& options,
             std::function<void(Result<Delivery>)> then);
+  /// Writes meshes for other programs, by the ending of `path`; only `parts` and what is below them where some are
+  /// named.
+  void export_to(const std::filesystem::path& path, const ExportOptions& options, const std::vector<PartId>& parts);
   /// Writes the document; `then(true)` once it is on the disk and has been read back.
   void save(const std::filesystem::path& path, std::function<void(bool)> then = {});
 

@@ -6,16 +6,22 @@
 #include <QVBoxLayout>
 
 #include "app/theme.h"
+#include "core/verbs/verb.h"
 
 namespace tack {
 
-ImportDialog::ImportDialog(const QString& file, const Delivery& delivery, UpAxis guessed_up, QWidget* parent)
+constexpr QSize kPicture{380, 190};
+
+ImportDialog::ImportDialog(const QString& file, const Delivery& delivery, UpAxis guessed_up,
+                           std::function<QImage(const Scene&, const QSize&)> picture, QWidget* parent)
     : QDialog(parent),
+      draw_(std::move(picture)),
       guessed_(guessed_up),
       unit_(new QComboBox(this)),
       up_(new QComboBox(this)),
       where_(new QComboBox(this)),
-      result_(new QLabel(this)) {
+      result_(new QLabel(this)),
+      picture_(new QLabel(this)) {
   setObjectName("import");
   setWindowTitle(QString("Bring in %1").arg(file));
   Box box;
@@ -41,10 +47,22 @@ ImportDialog::ImportDialog(const QString& file, const Delivery& delivery, UpAxis
   buttons->addButton("Leave it", QDialogButtonBox::RejectRole);
   connect(buttons, &QDialogButtonBox::accepted, this, &QDialog::accept);
   connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
+  auto* heading = new QLabel(QString("Bring in %1").arg(file), this);
+  heading->setObjectName("import heading");
+  heading->setFont(ui_font(1.22, QFont::DemiBold));
+  heading->setTextFormat(Qt::PlainText);
+  picture_->setObjectName("import picture");
+  picture_->setAccessibleName("What comes in, as it will stand");
+  picture_->setAlignment(Qt::AlignCenter);
+  picture_->setFixedHeight(kPicture.height());
+  if (auto document = document_of(delivery)) scene_ = std::move(document->scene);
   auto* about = new QLabel(QString("%1 does not say in which unit it is, nor what points up.").arg(file), this);
   about->setWordWrap(true);
   auto* layout = new QVBoxLayout(this);
+  layout->setContentsMargins(20, 16, 20, 16);
   layout->setSpacing(12);
+  layout->addWidget(heading);
+  layout->addWidget(picture_);
   layout->addWidget(about);
   layout->addLayout(form);
   layout->addWidget(buttons);
@@ -60,12 +78,37 @@ ImportOptions ImportDialog::options() const {
   return options;
 }
 
+// As it will stand: turned where another axis than the guessed one points up.
+void ImportDialog::show_picture() {
+  Scene shown = scene_;
+  if (*options().up != guessed_) {
+    const double way = guessed_ == UpAxis::Y ? -90 : 90;  // what was read as Y up lies on its back as Z up
+    for (const PartId id : shown.roots()) {
+      Rotate turn;
+      turn.what = {id};
+      turn.about = about_place({TackKind::Point, kNoPart, 0, {}});
+      turn.round.axis = 0;
+      turn.angle = Amount{way};
+      if (auto turned = tack::apply(Verb(turn), shown)) shown = std::move(*turned);
+    }
+  }
+  const QSize size = kPicture * devicePixelRatioF();
+  QImage image = draw_ ? draw_(shown, size) : QImage();
+  if (image.isNull()) {
+    picture_->setText("Too much to be shown here at once.");
+    return;
+  }
+  image.setDevicePixelRatio(devicePixelRatioF());
+  picture_->setPixmap(QPixmap::fromImage(image));
+}
+
 void ImportDialog::show_size() {
   const ImportOptions o = options();
   Vec3 size = size_;
   if (*o.up != guessed_) std::swap(size.y, size.z);
   const auto text = [&](double v) { return QString::fromStdString(show_number(v * *o.unit, 3).text); };
   result_->setText(QString("%1 × %2 × %3 mm").arg(text(size.x), text(size.y), text(size.z)));
+  show_picture();
 }
 
 }  // namespace tack

@@ -8,7 +8,9 @@
 #include <map>
 #include <numeric>
 
+#include "app/panels/rows.h"
 #include "app/theme.h"
+#include "core/verbs/tie_history.h"
 
 namespace tack {
 namespace {
@@ -68,15 +70,6 @@ const QIcon& icon_of(TieState::Kind kind) {
 
 QString text_of(const std::string& text) { return QString::fromStdString(text); }
 
-// What stands beside the name, in few words, for names need the room: how far it is apart; of what holds nothing, but
-// for a limited tie along which axes it is watched alone. All of it stands below, and in the tooltip.
-QString row_text(const Tie& tie, const TieState& state, const LengthUnit& unit) {
-  if (state.kind == TieState::Kind::Apart && state.gap > kTouch) return text_of(show_length(state.gap, unit, 3).text);
-  if (holds(state) && largest_component(state.beyond) > kTouch)
-    return QString("%1 only").arg(text_of(axis_words(tie.along)));
-  return state.kind == TieState::Kind::Exact ? QString() : text_of(state_words(state, unit));
-}
-
 // The order of the rows: lost ones, then those that are apart by how far, then the others as they were made.
 std::vector<std::size_t> worst_first(const std::vector<TieState>& states) {
   std::vector<std::size_t> order(states.size());
@@ -109,18 +102,20 @@ FitPanel::FitPanel(Store& store, Workbench& bench, Stage& stage, QWidget* parent
   list_->setToolTip("Click: the loupe looks at it. Double-click: the stage too");
   list_->setRootIsDecorated(false);
   list_->setUniformRowHeights(true);
+  list_->setItemDelegate(new TieRows(list_));
+  list_->setMouseTracking(true);
   list_->setFrameShape(QFrame::NoFrame);
   list_->setFont(ui_font(0.95));
   list_->setFocusPolicy(Qt::TabFocus);
   list_->setContextMenuPolicy(Qt::CustomContextMenu);
   list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-  list_->setColumnCount(2);
+  list_->setColumnCount(3);
   list_->setHeaderHidden(true);
-  list_->setStyleSheet("padding-left: 9px");
-  list_->setMinimumHeight(84);
+  list_->setMinimumHeight(96);
   list_->header()->setStretchLastSection(false);
   list_->header()->setSectionResizeMode(0, QHeaderView::Stretch);
-  list_->header()->setSectionResizeMode(1, QHeaderView::ResizeToContents);
+  // What was measured stands below the name: the columns only hold it.
+  for (const int column : {1, 2}) list_->header()->hideSection(column);
   detail_->setObjectName("fit detail");
   detail_->setWordWrap(true);
   detail_->setContentsMargins(14, 4, 10, 2);
@@ -177,13 +172,22 @@ std::string FitPanel::chosen() const {
   return item ? item->data(0, Qt::UserRole).toString().toStdString() : std::string();
 }
 
+// Since which step it is apart; looked up once for each state of the record.
+QString FitPanel::since(const std::string& name, const TieState& state) {
+  if (state.kind != TieState::Kind::Apart || bench_.marks().shown) return {};
+  if (since_at_ != store_.journal().position()) since_.clear(), since_at_ = store_.journal().position();
+  const auto [at, fresh] = since_.try_emplace(name);
+  if (fresh) at->second = apart_since(store_.journal().record(), name);
+  return at->second ? QString(" · since step %1").arg(*at->second + 1) : QString();
+}
+
 void FitPanel::look_at(const std::string& name) {
   const auto& ties = store_.scene().ties();
   const auto& states = bench_.tie_states();
   for (std::size_t i = 0; i < ties.size() && i < states.size(); ++i) {
     const TieState& state = states[i];
     if (ties[i].name != name || state.kind == TieState::Kind::Lost || state.kind == TieState::Kind::Waiting) continue;
-    stage_.look_at(state.from, state.target, feature_size(store_.scene(), ties[i].pairs[state.pair].to));
+    stage_.look_at(state.from, state.target, surroundings_of(store_.scene(), ties[i].pairs[state.pair]));
   }
 }
 
@@ -224,14 +228,17 @@ void FitPanel::refresh() {
     const TieState& state = states[i];
     held += holds(state);
     watched += state.kind != TieState::Kind::Suspended && state.kind != TieState::Kind::Waiting;
-    const QString words = text_of(state_words(state, store_.unit()));
+    const QString words = text_of(tie_words(ties[i], state, store_.unit(), store_.unit().touch));
     item->setText(0, text_of(ties[i].name));
-    item->setText(1, row_text(ties[i], state, store_.unit()));
+    item->setText(
+        1, text_of(watched_words(ties[i], state, store_.unit(), store_.unit().touch)) + since(ties[i].name, state));
+    item->setText(2, text_of(free_words(ties[i], state, store_.unit().touch)));
     item->setData(0, Qt::AccessibleTextRole, text_of(ties[i].name) + ", " + words);
     item->setIcon(0, icon_of(state.kind));
     item->setData(0, Qt::UserRole, text_of(ties[i].name));
     item->setForeground(1, state.kind == TieState::Kind::Apart  ? theme().drifting
                            : state.kind == TieState::Kind::Lost ? theme().wrong
+                           : holds(state)                       ? theme().good
                                                                 : theme().soft);
     item->setToolTip(0, text_of(ties[i].name) + ": " + words);
     item->setToolTip(1, item->toolTip(0));
@@ -262,7 +269,7 @@ void FitPanel::refresh_detail() {
   const auto number = static_cast<std::size_t>(tie - scene.ties().data());
   const TieState state = number < states.size() ? states[number] : TieState{};
   if (state.kind == TieState::Kind::Waiting) {
-    detail_->setText(text_of(state_words(state, store_.unit())));
+    detail_->setText(text_of(state_words(state, store_.unit(), store_.unit().touch)));
     actions_->hide();
     return;
   }
@@ -277,8 +284,8 @@ void FitPanel::refresh_detail() {
     if (tie->pairs.size() > 1) text += QString(", at pair %1 of %2").arg(state.pair + 1).arg(tie->pairs.size());
     text += ".";
     // A limited tie holds whatever lies along the other axes: that is said, so that it fools nobody.
-    if (largest_component(state.beyond) > kTouch)
-      text += " " + QString("It is not watched along all axes: %1.").arg(text_of(state_words(state, store_.unit())));
+    if (const std::string beside = unwatched_words(state, store_.unit(), store_.unit().touch); !beside.empty())
+      text += " " + QString("Not watched: %1.").arg(text_of(beside));
   }
   bool shares = false;
   if (!lost && !holds(state)) {
@@ -286,7 +293,7 @@ void FitPanel::refresh_detail() {
                       sentence(CloseTie{tie->name, CloseTie::Moves::Brought}, scene, Tense::Present, store_.unit())));
     // What remains where a ring closes, and what each part's share of it would be.
     const auto closing = TieRings(scene, states).closing_error(tie->name);
-    shares = closing && !tie->suspended && length(closing->error) > kTouch;
+    shares = closing && !tie->suspended && length(closing->error) > store_.unit().touch;
     if (shares) {
       text += QString("\nIt closes a ring of %1 ties: %2 remains. Spread evenly, no gap is over %3: ")
                   .arg(closing->ties.size())

@@ -7,6 +7,8 @@
 
 #include "app/stage/stage.h"
 
+#include <map>
+
 namespace tack {
 
 class FitPanel : public QWidget {
@@ -28,6 +30,7 @@ class FitPanel : public QWidget {
   void show_menu(QPoint global);
   std::string chosen() const;
   void look_at(const std::string& tie);
+  QString since(const std::string& tie, const TieState& state);
 
   Store& store_;
   Workbench& bench_;
@@ -36,6 +39,8 @@ class FitPanel : public QWidget {
   QTreeWidget* list_;
   QToolButton *close_, *share_, *more_;
   QWidget* actions_;
+  std::map<std::string, std::optional<std::size_t>> since_;  // by tie: the step after which it did not hold any more
+  std::size_t since_at_ = 0;                                 // the record's position then
   bool filling_ = false;
 };
 

@@ -21,9 +21,9 @@ void LoupeView::show_meeting(Stage& stage, const Marks::Meeting& meeting, const 
                              const Vec3& back, const Vec3& up) {
   const int size = std::max(16, qRound(std::min(width(), height()) * devicePixelRatioF()));
   const Marks::Meeting& framed = held ? *held : meeting;
-  const double apart = distance(framed.from, framed.to);
+  const double apart = distance(framed.from, framed.to), touch = stage.touch();
   // Their distance fills a third of the square, however small it is; the nearest features when they touch.
-  const double span = apart > kTouch ? apart * 3 : framed.span;
+  const double span = apart > touch ? apart * 3 : framed.span;
   const Vec3 centre = (framed.from + framed.to) * 0.5;
   const View view = close_up(centre, back, up, std::max(span, 1e-3), size, size);
   image_ = stage.close_up_image(view, size);
@@ -36,13 +36,26 @@ void LoupeView::show_meeting(Stage& stage, const Marks::Meeting& meeting, const 
   };
   from_ = pixel(meeting.from);
   to_ = pixel(meeting.to);
+  caught_.reset();
+  update();
+}
+
+void LoupeView::show_place(Stage& stage, const Vec3& place, double span, const Vec3& back, const Vec3& up) {
+  const int size = std::max(16, qRound(std::min(width(), height()) * devicePixelRatioF()));
+  image_ = stage.close_up_image(close_up(place, back, up, std::max(span, 1e-3), size, size), size);
+  image_.setDevicePixelRatio(devicePixelRatioF());
+  const double side = std::max(1, std::min(width(), height()));
+  view_ = close_up(place, back, up, std::max(span, 1e-3), side, side);
+  from_.reset();
+  to_.reset();
+  caught_ = QPointF(side / 2, side / 2);
   update();
 }
 
 void LoupeView::clear() {
   image_ = {};
   view_.reset();
-  from_.reset(), to_.reset();
+  from_.reset(), to_.reset(), caught_.reset();
   update();
 }
 
@@ -55,6 +68,15 @@ void LoupeView::paintEvent(QPaintEvent*) {
     p.fillRect(square, theme().card);
   } else {
     p.drawImage(QPointF(0, 0), image_);
+  }
+  if (caught_) {
+    p.setBrush(Qt::NoBrush);
+    for (const auto& [width, ink] : {std::pair{4.5, theme().card}, {1.8, theme().ink}}) {
+      p.setPen(QPen(ink, width));
+      p.drawEllipse(*caught_, 8, 8);
+      for (const QPointF way : {QPointF(1, 0), QPointF(-1, 0), QPointF(0, 1), QPointF(0, -1)})
+        p.drawLine(*caught_ + way * 8, *caught_ + way * 14);
+    }
   }
   if (from_ && to_) {
     p.setBrush(Qt::NoBrush);
@@ -81,7 +103,6 @@ Loupe::Loupe(Store& store, Workbench& bench, Stage& stage, QWidget* parent)
       bench_(bench),
       stage_(stage),
       state_(new QLabel(this)),
-      hint_(new QLabel(this)),
       delta_(new QLabel(this)),
       gap_(new QLabel(this)),
       first_(new LoupeView("Loupe, from the side", this)),
@@ -91,13 +112,11 @@ Loupe::Loupe(Store& store, Workbench& bench, Stage& stage, QWidget* parent)
   title->setFont(ui_font(0.95, QFont::DemiBold));
   state_->setObjectName("loupe state");
   state_->setFont(ui_font(1, QFont::DemiBold));
-  state_->setAlignment(Qt::AlignRight | Qt::AlignTop);
-  // Long words wrap; they never make the panel wider.
+  state_->setAlignment(Qt::AlignLeft | Qt::AlignTop);
+  // Two lines are kept for long words, so that nothing below them jumps.
   state_->setWordWrap(true);
-  state_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
-  title->setAlignment(Qt::AlignTop);
-  hint_->setText("Two places being brought together are shown here, from two sides.");
-  hint_->setWordWrap(true);
+  state_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+  state_->setFixedHeight(2 * QFontMetrics(state_->font()).lineSpacing() + 2);
   delta_->setFont(number_font(0.96));
   delta_->setObjectName("loupe delta");
   delta_->setTextFormat(Qt::RichText);
@@ -106,17 +125,20 @@ Loupe::Loupe(Store& store, Workbench& bench, Stage& stage, QWidget* parent)
   auto* layout = new QGridLayout(this);
   layout->setContentsMargins(14, 6, 14, 10);
   layout->setHorizontalSpacing(8);
-  layout->setVerticalSpacing(7);
-  layout->addWidget(title, 0, 0);
-  layout->addWidget(state_, 0, 1);
-  layout->addWidget(first_, 1, 0);
-  layout->addWidget(second_, 1, 1);
-  layout->addWidget(hint_, 2, 0, 1, 2);
+  layout->setVerticalSpacing(6);
+  layout->addWidget(title, 0, 0, 1, 2);
+  layout->addWidget(state_, 1, 0, 1, 2);
+  layout->addWidget(first_, 2, 0);
+  layout->addWidget(second_, 2, 1);
   layout->addWidget(delta_, 3, 0, 1, 2);
   layout->addWidget(gap_, 4, 0, 1, 2);
   layout->setRowStretch(5, 1);
   layout->setColumnStretch(0, 1);
   layout->setColumnStretch(1, 1);
+  // With nothing to show it gives its room to Placement; not at once, for the pointer is often between two places.
+  folds_.setSingleShot(true);
+  folds_.setInterval(1500);
+  connect(&folds_, &QTimer::timeout, this, [this] { fold(true); });
   for (LoupeView* view : {first_, second_}) serve(view);
   soon_.setSingleShot(true);
   soon_.setInterval(0);
@@ -153,24 +175,67 @@ void Loupe::serve(LoupeView* view) {
 
 void Loupe::resizeEvent(QResizeEvent*) {
   const int side = (width() - 28 - 8) / 2;
+  if (first_->height() == side && second_->height() == side) return soon_.start();
   first_->setFixedHeight(side);
   second_->setFixedHeight(side);
+  fold(folded_);
   soon_.start();
+}
+
+void Loupe::fold(bool away) {
+  folds_.stop();
+  for (QWidget* w : {static_cast<QWidget*>(state_), static_cast<QWidget*>(first_), static_cast<QWidget*>(second_),
+                     static_cast<QWidget*>(delta_), static_cast<QWidget*>(gap_)})
+    w->setVisible(!away);
+  folded_ = away;
+  layout()->activate();
+  setFixedHeight(away ? layout()->minimumSize().height() : layout()->sizeHint().height());
+}
+
+void Loupe::show_numbers(const Vec3& numbers, double noise) {
+  QString text = QStringLiteral("<table width='100%'><tr>");
+  for (int i = 0; i < 3; ++i)
+    text +=
+        QStringLiteral("<td><span style='color:%1'>%2</span>&nbsp;%3</td>")
+            .arg(theme().axis[i].name(), QString("XYZ").mid(i, 1),
+                 QString::fromStdString(
+                     show_number((std::abs(numbers[i]) < noise ? 0 : numbers[i]) / store_.unit().millimetres, 3).text));
+  delta_->setText(text + "</tr></table>");
 }
 
 void Loupe::refresh() {
   // Words and numbers are of what is hovered over; the pictures stay where they are while the pointer is in them.
-  const std::optional<Marks::Meeting>& now = bench_.marks().meeting;
+  const Marks& marks = bench_.marks();
+  const std::optional<Marks::Meeting>& now = marks.meeting;
   const std::optional<Marks::Meeting>& meeting = now ? now : held_;
-  for (QLabel* label : {state_, delta_, gap_}) label->setVisible(meeting.has_value());
-  hint_->setVisible(!meeting);
-  hint_->setStyleSheet("color: " + theme().soft.name());
-  if (!meeting) {
+  const std::optional<Caught>& caught = bench_.draft().look().caught;
+  if (!meeting && !caught) {
     first_->clear();
     second_->clear();
+    state_->clear();
+    delta_->clear();
+    gap_->clear();
+    if (!folded_ && !folds_.isActive()) folds_.start();
     return;
   }
+  if (folded_) {
+    fold(false);
+    return soon_.start();  // once the close-ups have their size
+  }
+  folds_.stop();
   const View view = stage_.view();
+  if (!meeting) {
+    // One place: which one it is is seen from two sides.
+    const Scene& scene = marks.shown ? *marks.shown : store_.scene();
+    const double span = loupe_span(scene, caught->address);
+    first_->show_place(stage_, caught->point, span, view.right(), view.up());
+    second_->show_place(stage_, caught->point, span, view.up(), -view.back());
+    state_->setText(caught_words(scene, caught->address, caught->behind));
+    state_->setStyleSheet("color: " + theme().ink.name());
+    show_numbers(caught->point, 1e-9 * (1 + length(caught->point)));
+    gap_->clear();
+    return;
+  }
   // Across the line of sight, and square to each other: depth shows in at least one.
   first_->show_meeting(stage_, *meeting, held_, view.right(), view.up());
   second_->show_meeting(stage_, *meeting, held_, view.up(), -view.back());
@@ -181,14 +246,8 @@ void Loupe::refresh() {
                                      : meeting->tone == Tone::Apart ? theme().drifting
                                                                     : theme().ink)
                                         .name());
-  QString text = QStringLiteral("<table width='100%'><tr>");
   const double noise = 1e-9 * (1 + length(meeting->to));
-  for (int i = 0; i < 3; ++i)
-    text += QStringLiteral("<td><span style='color:%1'>%2</span>&nbsp;%3</td>")
-                .arg(theme().axis[i].name(), QString("XYZ").mid(i, 1),
-                     QString::fromStdString(
-                         show_number((std::abs(delta[i]) < noise ? 0 : delta[i]) / store_.unit().millimetres, 3).text));
-  delta_->setText(text + "</tr></table>");
+  show_numbers(delta, noise);
   const double gap = length(delta) < noise ? 0 : length(delta);
   QString gap_text = QString("gap %1").arg(QString::fromStdString(show_length(gap, store_.unit(), 4).text));
   if (meeting->angle)

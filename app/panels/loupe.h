@@ -18,9 +18,9 @@ class LoupeView : public QWidget {
   /// Both places of `meeting`, framed by it, or by `held` when there is one.
   void show_meeting(Stage& stage, const Marks::Meeting& meeting, const std::optional<Marks::Meeting>& held,
                     const Vec3& back, const Vec3& up);
+  /// One place, with `span` mm about it.
+  void show_place(Stage& stage, const Vec3& place, double span, const Vec3& back, const Vec3& up);
   void clear();
-  bool hasHeightForWidth() const override { return true; }
-  int heightForWidth(int width) const override { return width; }
   /// What it looks at, in logical pixels; nullopt while it shows nothing.
   const std::optional<View>& view() const { return view_; }
 
@@ -38,7 +38,7 @@ class LoupeView : public QWidget {
  private:
   std::optional<View> view_;
   QImage image_;
-  std::optional<QPointF> from_, to_;
+  std::optional<QPointF> from_, to_, caught_;
 };
 
 class Loupe : public QWidget {
@@ -56,12 +56,15 @@ class Loupe : public QWidget {
  private:
   void refresh();
   void serve(LoupeView* view);
+  void fold(bool away);
+  void show_numbers(const Vec3& numbers, double noise);
 
   Store& store_;
   Workbench& bench_;
   Stage& stage_;
-  QTimer soon_;
-  QLabel *state_, *hint_, *delta_, *gap_;
+  QTimer soon_, folds_;
+  QLabel *state_, *delta_, *gap_;
+  bool folded_ = false;
   LoupeView *first_, *second_;
   // What the close-ups stay with while the pointer is in them: they must not run away from it.
   std::optional<Marks::Meeting> held_;

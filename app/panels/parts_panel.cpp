@@ -8,6 +8,7 @@
 #include <QMenu>
 #include <QPainter>
 #include <QToolButton>
+#include <QTreeWidgetItemIterator>
 #include <QVBoxLayout>
 
 #include "app/text.h"
@@ -107,6 +108,8 @@ void PartsTree::dress(QTreeWidgetItem& item, const Part& part) const {
   item.setIcon(2, part.locked ? line_icon("locked", theme().soft, 14) : QIcon());
   item.setToolTip(1, part.hidden ? "Hidden: click to show" : "Shown: click to hide");
   item.setToolTip(2, part.locked ? "Locked: click to unlock" : "Free: click to lock");
+  item.setData(1, Qt::AccessibleTextRole, part.hidden ? "hidden" : "shown");
+  item.setData(2, Qt::AccessibleTextRole, part.locked ? "locked" : "free");
 }
 
 // Most steps only move things, and parts that no step touched are the same objects as before: only what differs is
@@ -207,6 +210,16 @@ void PartsTree::filter(const QString& text) {
   for (int i = 0; i < topLevelItemCount(); ++i) show(topLevelItem(i));
 }
 
+void PartsTree::pick_found() {
+  if (search_.isEmpty()) return setFocus();
+  for (QTreeWidgetItemIterator it(this); *it; ++it) {
+    if ((*it)->isHidden() || !(*it)->text(0).contains(search_, Qt::CaseInsensitive)) continue;
+    store_.pick({part_in(*it)});
+    return setFocus();
+  }
+  store_.say(QString("No part is called “%1”.").arg(search_), Tone::Wrong);
+}
+
 void PartsTree::keyPressEvent(QKeyEvent* event) {
   const bool walks = event->key() >= Qt::Key_Left && event->key() <= Qt::Key_Down;
   if (!walks && event->key() != Qt::Key_F2 && bench_.key_press(*event)) return;
@@ -215,6 +228,24 @@ void PartsTree::keyPressEvent(QKeyEvent* event) {
 
 void PartsTree::keyReleaseEvent(QKeyEvent* event) {
   if (!bench_.key_release(*event)) QTreeWidget::keyReleaseEvent(event);
+}
+
+// A click answers a blank that waits, as on the stage: a part, or a place with the part's pivot. With Ctrl or Shift it
+// picks all the same.
+void PartsTree::mousePressEvent(QMouseEvent* event) {
+  const QTreeWidgetItem* item = itemAt(event->position().toPoint());
+  answered_ = false;
+  const bool plain = event->button() == Qt::LeftButton && event->modifiers() == Qt::NoModifier;
+  if (plain && item && columnAt(event->position().toPoint().x()) == 0 && bench_.answer_with(part_in(item))) {
+    answered_ = true;
+    return event->accept();
+  }
+  QTreeWidget::mousePressEvent(event);
+}
+
+void PartsTree::mouseReleaseEvent(QMouseEvent* event) {
+  if (std::exchange(answered_, false)) return event->accept();
+  QTreeWidget::mouseReleaseEvent(event);
 }
 
 void PartsTree::dropEvent(QDropEvent* event) {
@@ -257,6 +288,8 @@ PartsPanel::PartsPanel(Store& store, Workbench& bench, QWidget* parent)
   search_->setClearButtonEnabled(true);
   search_->setFont(ui_font(0.95));
   connect(search_, &QLineEdit::textChanged, tree_, &PartsTree::filter);
+  // Enter picks the first that was found, and the keys go on in the tree.
+  connect(search_, &QLineEdit::returnPressed, tree_, &PartsTree::pick_found);
   auto* top = new QHBoxLayout;
   top->setContentsMargins(14, 8, 10, 4);
   top->setSpacing(10);

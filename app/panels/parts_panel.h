@@ -16,12 +16,16 @@ class PartsTree : public QTreeWidget {
  public:
   PartsTree(Store& store, Workbench& bench, QWidget* parent);
   void filter(const QString& text);
+  /// Picks the first part that the search has found.
+  void pick_found();
   QTreeWidgetItem* item_of(PartId id) const;
 
  protected:
   void keyPressEvent(QKeyEvent* event) override;
   void keyReleaseEvent(QKeyEvent* event) override;
   void dropEvent(QDropEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void mouseReleaseEvent(QMouseEvent* event) override;
   void contextMenuEvent(QContextMenuEvent* event) override;
 
  private:
@@ -36,7 +40,7 @@ class PartsTree : public QTreeWidget {
   std::vector<PartId> order_;  // in the tree
   Scene shown_;                // what the tree shows
   QString search_;
-  bool busy_ = false;
+  bool busy_ = false, answered_ = false;
 };
 
 class PartsPanel : public QWidget {

@@ -7,6 +7,8 @@
 #include <QVBoxLayout>
 #include <QWheelEvent>
 
+#include "app/panels/slide_letter.h"
+#include "app/text.h"
 #include "app/theme.h"
 #include "core/entry/copied.h"
 
@@ -23,16 +25,22 @@ static EntryKind kind_of(int row) {
   return row == 1 ? EntryKind::Angle : row == 3 || row == 5 ? EntryKind::Factor : EntryKind::Length;
 }
 
-PlacementPanel::PlacementPanel(Store& store, QWidget* parent)
+PlacementPanel::PlacementPanel(Store& store, Workbench& bench, QWidget* parent)
     : QWidget(parent),
       store_(store),
+      bench_(bench),
       empty_(new QLabel(this)),
       skew_(new QLabel(this)),
+      title_(new QPushButton(this)),
       axes_(new QToolButton(this)),
       table_(new QWidget(this)) {
   setObjectName("placement");
-  auto* title = new QLabel("Placement", this);
-  title->setFont(ui_font(0.95, QFont::DemiBold));
+  title_->setFont(ui_font(0.95, QFont::DemiBold));
+  title_->setObjectName("placement part");
+  title_->setToolTip("Whose numbers these are; go to another part");
+  title_->setFlat(true);
+  title_->setFocusPolicy(Qt::TabFocus);
+  title_->setMenu(tree_menu());
   axes_->setFont(ui_font(0.95, QFont::Medium));
   axes_->setObjectName("placement axes");
   axes_->setToolTip("In which axes these numbers are; copy and paste all of them");
@@ -43,9 +51,10 @@ PlacementPanel::PlacementPanel(Store& store, QWidget* parent)
   empty_->setWordWrap(true);
   empty_->setText("Pick a part to see where it stands.");
   skew_->setWordWrap(true);
+  // A long name leaves the axes their room.
+  title_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
   auto* top = new QHBoxLayout;
-  top->addWidget(title);
-  top->addStretch(1);
+  top->addWidget(title_, 1);
   top->addWidget(axes_);
   auto* grid = new QGridLayout(table_);
   grid->setContentsMargins(0, 0, 0, 0);
@@ -65,6 +74,17 @@ PlacementPanel::PlacementPanel(Store& store, QWidget* parent)
   connect(&store_, &Store::picked_changed, this, &PlacementPanel::refresh);
   connect(&store_, &Store::axes_changed, this, &PlacementPanel::refresh);
   connect(&store_, &Store::look_changed, this, &PlacementPanel::refresh);
+  // What is dragged is followed, once a turn of events; a crowd would cost more than the drag itself.
+  soon_.setSingleShot(true);
+  soon_.setInterval(0);
+  connect(&soon_, &QTimer::timeout, this, &PlacementPanel::refresh);
+  connect(&bench_, &Workbench::marks_changed, this, [this] {
+    constexpr std::size_t kFollowed = 64;
+    const bool live = bench_.marks().shown && store_.picked().size() <= kFollowed;
+    if (live || was_live_) soon_.start();
+    was_live_ = live;
+  });
+  connect(&store_, &Store::started, this, [this] { of_.reset(); });
   refresh();
 }
 
@@ -108,12 +128,13 @@ void PlacementPanel::make_row(QGridLayout* grid, int row) {
     connect(edit, &EntryEdit::wrong, this, [this](const QString& why) {
       if (!why.isEmpty()) store_.say(why, Tone::Wrong);
     });
-    // The letter of the axis stands at the field's left edge, in its hue.
-    auto* letter = new QLabel(QString("XYZ").mid(axis, 1), edit);
+    // The letter of the axis stands at the field's left edge, in its hue; dragged, it slides the number.
+    auto* letter = new SlideLetter(QString("XYZ").mid(axis, 1), edit);
     letter->setObjectName(QString("axis %1").arg(axis));
     letter->setFont(ui_font(0.8, QFont::DemiBold));
-    letter->setAttribute(Qt::WA_TransparentForMouseEvents);
     letter->move(5, 5);
+    connect(letter, &SlideLetter::slid, this,
+            [this, row, axis](int steps, bool first) { slide(static_cast<Row>(row), axis, steps, first); });
     grid->addWidget(edit, 2 * row + 1, axis);
     fields_[at(row)][at(axis)].edit = edit;
     row_widgets_[at(row)].push_back(edit);
@@ -124,6 +145,7 @@ QMenu* PlacementPanel::row_menu(Row row) {
   auto* menu = new QMenu(this);
   connect(menu->addAction("Copy"), &QAction::triggered, this, [this, row] { copy(row); });
   connect(menu->addAction("Paste"), &QAction::triggered, this, [this, row] { paste(row); });
+  if (row == Position) menu->addMenu(of_menu());
   if (row != Size) connect(menu->addAction("Reset"), &QAction::triggered, this, [this, row] { reset(row); });
   const auto bake = [this](bool position, bool rotation, bool scale) {
     Bake verb;
@@ -155,6 +177,83 @@ QMenu* PlacementPanel::row_menu(Row row) {
     });
   }
   return menu;
+}
+
+// Of which place the position is.
+QMenu* PlacementPanel::of_menu() {
+  auto* menu = new QMenu("Position of", this);
+  connect(menu, &QMenu::aboutToShow, this, [this, menu] {
+    menu->clear();
+    const auto add = [&](const QString& words, std::optional<About> of) {
+      QAction* action = menu->addAction(words);
+      action->setCheckable(true);
+      action->setChecked(of == of_);
+      connect(action, &QAction::triggered, this, [this, of] { set_of(of); });
+    };
+    const auto own_box = [](const Vec3& fraction) {
+      return About{About::Kind::Own, {TackKind::BoxPoint, kNoPart, 0, fraction}, {0.5, 0.5, 0.5}};
+    };
+    add("its pivot", std::nullopt);
+    const std::pair<const char*, Vec3> points[] = {{"the low corner of its box", {0, 0, 0}},
+                                                   {"the middle of its bottom", {0.5, 0.5, 0}},
+                                                   {"its middle", {0.5, 0.5, 0.5}},
+                                                   {"the middle of its top", {0.5, 0.5, 1}},
+                                                   {"the high corner of its box", {1, 1, 1}}};
+    for (const auto& [words, fraction] : points) add(words, own_box(fraction));
+    const PartId first = store_.picked().empty() ? kNoPart : store_.picked().front();
+    if (first == kNoPart) return;
+    for (const KeptTack& kept : kept_of(store_.scene(), first)) {
+      About of{About::Kind::Own, {TackKind::Kept, kNoPart, 0, {}}, {0.5, 0.5, 0.5}};
+      of.place.name = kept.name;
+      add(QString("its tack “%1”").arg(label_of(kept.name).replace('&', "&&")), of);
+    }
+    menu->addSeparator();
+    connect(menu->addAction("another place of it …"), &QAction::triggered, this, [this, first] {
+      bench_.ask_place("Click the place of the part whose position is to be shown and typed.",
+                       [this, first](const Caught& caught) {
+                         if (caught.address.part != first)
+                           return store_.say("That is no place of the picked part.", Tone::Wrong);
+                         set_of(about_place(caught.address));
+                       });
+    });
+  });
+  return menu;
+}
+
+void PlacementPanel::set_of(std::optional<About> of) {
+  of_ = std::move(of);
+  refresh();
+}
+
+// The tree, to go to another part without leaving the numbers.
+QMenu* PlacementPanel::tree_menu() {
+  auto* menu = new QMenu(this);
+  menu->setObjectName("placement tree");
+  connect(menu, &QMenu::aboutToShow, this, [this, menu] {
+    menu->clear();
+    constexpr int kMost = 300;
+    int count = 0;
+    const Scene& scene = store_.scene();
+    for (const PartId id : scene.in_tree_order()) {
+      if (++count > kMost) {
+        menu->addAction(QString("and %1 more: see Parts").arg(scene.size() - kMost))->setEnabled(false);
+        break;
+      }
+      int depth = 0;
+      for (PartId up = scene.part(id).parent; up != kNoPart; up = scene.part(up).parent) ++depth;
+      QAction* action = menu->addAction(QString(4 * depth, ' ') + label_of(scene.part(id).name).replace('&', "&&"));
+      action->setCheckable(true);
+      action->setChecked(store_.is_picked(id));
+      connect(action, &QAction::triggered, this, [this, id] { store_.pick({id}); });
+    }
+    if (count == 0) menu->addAction("There is no part yet")->setEnabled(false);
+  });
+  return menu;
+}
+
+const Scene& PlacementPanel::shown_scene() const {
+  const auto& shown = bench_.marks().shown;
+  return shown ? *shown : store_.scene();
 }
 
 void PlacementPanel::ask_fit(int places) {
@@ -199,8 +298,21 @@ bool PlacementPanel::eventFilter(QObject* object, QEvent* event) {
 }
 
 void PlacementPanel::refresh() {
-  const Scene& scene = store_.scene();
+  const Scene& scene = shown_scene();
   const auto& picked = store_.picked();
+  // A place that the parts picked now do not have: the pivot again.
+  if (of_ &&
+      std::any_of(picked.begin(), picked.end(), [&](PartId id) { return !position_of(scene, id, store_.axes(), of_); }))
+    of_.reset();
+  const QString name = picked.empty()       ? QString("Placement")
+                       : picked.size() == 1 ? label_of(scene.part(picked.front()).name)
+                                            : QString("%1 parts").arg(picked.size());
+  title_->setText(title_->fontMetrics().elidedText(name, Qt::ElideMiddle, std::max(60, title_->width() - 22)) + " ▾");
+  title_->setAccessibleName("Placement of " + name);
+  title_->setToolTip(name + ": go to another part");
+  const QString of = of_ ? QString::fromStdString(about_words(*of_, scene, picked)) : QString("its pivot");
+  auto* position = static_cast<QToolButton*>(row_widgets_[Position].front());
+  position->setText(of_ ? QString("Position of %1  ▾").arg(of) : QString("Position  ▾"));
   axes_->setText(QString("in %1 axes ▾").arg(QString::fromStdString(axes_words(store_.axes(), scene))));
   empty_->setVisible(picked.empty());
   table_->setVisible(!picked.empty());
@@ -212,6 +324,9 @@ void PlacementPanel::refresh() {
           .arg(theme().soft.name());
   for (int row = 0; row < kRows; ++row) row_widgets_[at(row)].front()->setStyleSheet(quiet);
   axes_->setStyleSheet(quiet);
+  title_->setStyleSheet(QString("QPushButton { color: %1; border: none; background: transparent; padding: 1px 0; "
+                                "text-align: left; } QPushButton::menu-indicator { image: none; }")
+                            .arg(theme().ink.name()));
   empty_->setStyleSheet("color: " + theme().soft.name());
   skew_->hide();
   if (picked.empty()) return;
@@ -219,7 +334,8 @@ void PlacementPanel::refresh() {
   std::array<std::array<std::vector<std::string>, 3>, kRows> texts;
   bool skewed = false;
   for (const PartId id : picked) {
-    const PlacedNumbers n = numbers_in(scene, id, store_.axes());
+    PlacedNumbers n = numbers_in(scene, id, store_.axes());
+    if (of_) n.position = position_of(scene, id, store_.axes(), of_).value_or(n.position), n.position_text = {};
     skewed |= largest_component(n.skew) > 1e-12;
     const Vec3 size = size_of(scene, id, {id}, AxesKind::Local, false);
     const Vec3& pivot = scene.part(id).placement.pivot;
@@ -294,7 +410,7 @@ std::array<double, 3> PlacementPanel::numbers(Row row) const {
   const PlacedNumbers n = numbers_in(scene, id, store_.axes());
   Vec3 v;
   switch (row) {
-    case Position: v = n.position; break;
+    case Position: v = position_of(scene, id, store_.axes(), of_).value_or(n.position); break;
     case Rotation: v = n.rotation; break;
     case Factor: v = n.scale; break;
     case Skew: v = n.skew; break;
@@ -321,6 +437,7 @@ Verb PlacementPanel::verb_for(Row row, const Amounts& amounts) const {
   Place place;
   place.what = store_.picked();
   place.axes = store_.axes();
+  if (row == Position) place.of = of_;
   (row == Position   ? place.position
    : row == Rotation ? place.rotation
    : row == Factor   ? place.scale
@@ -352,17 +469,35 @@ void PlacementPanel::commit(Row row, int axis) {
   if (!put(row, amounts)) field.edit->mark({0, text.toStdString().size(), QString("This was refused.").toStdString()});
 }
 
-void PlacementPanel::nudge(Row row, int axis, int steps) {
-  if (store_.picked().empty()) return;
+Amount PlacementPanel::stepped_by(Row row, int steps) const {
   const Increments& inc = store_.increments();
   const EntryKind kind = kind_of(row);
-  const double step = (kind == EntryKind::Length ? inc.length : kind == EntryKind::Angle ? inc.angle : inc.factor).step;
+  const double step = kind == EntryKind::Length  ? inc.length.step
+                      : kind == EntryKind::Angle ? inc.angle.step
+                                                 : inc.factor.step;
   const double by = step * steps;
   // `it` so that each of several parts goes from where it is.
+  return {0, (by < 0 ? "it - " : "it + ") + full_digits(std::abs(by)) + (kind == EntryKind::Length ? " mm" : ""),
+          kMillimetres};
+}
+
+void PlacementPanel::nudge(Row row, int axis, int steps) {
+  if (store_.picked().empty()) return;
   Amounts amounts;
-  amounts[at(axis)] =
-      Amount{0, (by < 0 ? "it - " : "it + ") + full_digits(std::abs(by)) + (kind == EntryKind::Length ? " mm" : "")};
+  amounts[at(axis)] = stepped_by(row, steps);
   put(row, amounts);
+}
+
+void PlacementPanel::slide(Row row, int axis, int steps, bool first) {
+  if (store_.picked().empty()) return;
+  if (first) slides_.reset();
+  Amounts amounts;
+  amounts[at(axis)] = stepped_by(row, steps);
+  // Only a step of this very drag is changed: what was undone or done meanwhile is left alone.
+  const bool again = slides_ && *slides_ == store_.journal().position();
+  if (slides_ && !again) return;
+  const Verb verb = verb_for(row, amounts);
+  if (again ? store_.amend(verb) : store_.perform(verb)) slides_ = store_.journal().position();
 }
 
 Reading PlacementPanel::reading() const {

@@ -4,11 +4,13 @@
 #include <QGridLayout>
 #include <QLabel>
 #include <QMenu>
+#include <QPushButton>
+#include <QTimer>
 #include <QToolButton>
 #include <QWidget>
 
 #include "app/entry_edit.h"
-#include "app/store.h"
+#include "app/workbench.h"
 
 namespace tack {
 
@@ -16,7 +18,7 @@ class PlacementPanel : public QWidget {
   Q_OBJECT
 
  public:
-  explicit PlacementPanel(Store& store, QWidget* parent = nullptr);
+  PlacementPanel(Store& store, Workbench& bench, QWidget* parent = nullptr);
 
  signals:
   /// Asks for places to fit the box of the picked parts to.
@@ -39,6 +41,15 @@ class PlacementPanel : public QWidget {
   void show_field(Row row, int axis, const std::vector<double>& values, const std::vector<std::string>& texts);
   void commit(Row row, int axis);
   void nudge(Row row, int axis, int steps);
+  /// The amount by which a number goes on by so many increments.
+  Amount stepped_by(Row row, int steps) const;
+  /// A letter that is dragged: one step, made with the first and changed by those that follow.
+  void slide(Row row, int axis, int steps, bool first);
+  QMenu* of_menu();
+  QMenu* tree_menu();
+  void set_of(std::optional<About> of);
+  /// The scene whose numbers are shown: in a drag the one that it would make.
+  const Scene& shown_scene() const;
 
   /// The numbers of a row for the first part that is picked.
   std::array<double, 3> numbers(Row row) const;
@@ -55,8 +66,14 @@ class PlacementPanel : public QWidget {
   void paste_all();
 
   Store& store_;
+  Workbench& bench_;
   QLabel *empty_, *skew_;
+  QPushButton* title_;
   QToolButton* axes_;
+  std::optional<About> of_;  // whose position is shown; not given: the pivot's
+  QTimer soon_;
+  bool was_live_ = false;
+  std::optional<std::size_t> slides_;  // the record's position after the last change of a letter's drag
   QWidget* table_;
   std::array<std::array<Field, 3>, kRows> fields_;
   std::array<std::vector<QWidget*>, kRows> row_widgets_;

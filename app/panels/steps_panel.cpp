@@ -4,8 +4,10 @@
 #include <QTimer>
 #include <QVBoxLayout>
 
+#include "app/text.h"
 #include "app/theme.h"
 #include "app/workbench.h"
+#include "core/verbs/brief.h"
 
 namespace tack {
 
@@ -14,7 +16,9 @@ StepsPanel::StepsPanel(Store& store, Workbench& bench, QWidget* parent)
   list_->setObjectName("steps");
   list_->setAccessibleName("Steps");
   list_->setToolTip("Click a step to open its sentence; untick it to leave it out");
-  list_->setWordWrap(true);
+  list_->setItemDelegate(new StepRows([this](int row) { return row_of(row); }, list_));
+  list_->setMouseTracking(true);
+  list_->setResizeMode(QListView::Adjust);
   list_->setFont(ui_font(0.95));
   list_->setFrameShape(QFrame::NoFrame);
   list_->setSelectionMode(QAbstractItemView::SingleSelection);
@@ -26,6 +30,7 @@ StepsPanel::StepsPanel(Store& store, Workbench& bench, QWidget* parent)
   layout->setSpacing(0);
   layout->addWidget(list_, 1);
   connect(&store_, &Store::scene_changed, this, &StepsPanel::refresh);
+  connect(&bench_, &Workbench::marks_changed, this, &StepsPanel::show_open);
   // The list is made anew by what an item does, so that happens once its own event is over.
   connect(list_, &QListWidget::itemChanged, this, [this](QListWidgetItem* item) {
     if (filling_) return;
@@ -52,6 +57,41 @@ StepsPanel::StepsPanel(Store& store, Workbench& bench, QWidget* parent)
 
 std::size_t StepsPanel::step_of(const QListWidgetItem& item) const { return item.data(Qt::UserRole).toULongLong(); }
 
+// The step that is open shows its whole sentence, and one that no longer works why.
+StepRow StepsPanel::row_of(int row) const {
+  const QListWidgetItem* item = list_->item(row);
+  const Record& record = store_.journal().record();
+  if (!item || !item->data(Qt::UserRole).isValid() || step_of(*item) >= record.steps.size())
+    return {{}, {}, item ? item->text() : QString(), {}, {}, {}, theme().soft, theme().soft, false};
+  const std::size_t number = step_of(*item);
+  const Step& step = *record.steps[number];
+  const Brief brief = brief_of(step, record.before(number));
+  StepRow shown;
+  shown.number = QString::number(number + 1);
+  shown.icon = QString::fromUtf8(key_of(step.verb).data(), static_cast<int>(key_of(step.verb).size()));
+  shown.what = label_of(brief.what);
+  shown.to = label_of(brief.to);
+  shown.value = label_of(brief.value);
+  shown.ink = step.problem ? theme().wrong : step.left_out ? theme().soft : theme().ink;
+  shown.open = open_ == number;
+  shown.below_ink = step.problem ? theme().wrong : theme().soft;
+  if (step.problem)
+    shown.below = QString("No longer: %1").arg(QString::fromStdString(sentence(*step.problem)));
+  else if (shown.open)
+    shown.below = QString::fromStdString(plain_text(step.words));
+  return shown;
+}
+
+void StepsPanel::show_open() {
+  const auto now = bench_.draft().open_step();
+  if (now == open_) return;
+  open_ = now;
+  list_->doItemsLayout();
+  if (open_)
+    for (int i = 0; i < list_->count(); ++i)
+      if (step_of(*list_->item(i)) == *open_) list_->scrollToItem(list_->item(i));
+}
+
 void StepsPanel::show_menu(QPoint at) {
   const QListWidgetItem* item = list_->itemAt(at);
   if (!item || !item->data(Qt::UserRole).isValid()) return;
@@ -76,6 +116,7 @@ void StepsPanel::refresh() {
     auto* item = new QListWidgetItem("Nothing has been done yet.", list_);
     item->setForeground(theme().soft);
     item->setFlags(Qt::ItemIsEnabled);
+    open_.reset();
     filling_ = false;
     return;
   }

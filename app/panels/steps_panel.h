@@ -5,6 +5,10 @@
 
 #include "app/store.h"
 
+#include <optional>
+
+#include "app/panels/rows.h"
+
 namespace tack {
 
 class Workbench;
@@ -19,10 +23,13 @@ class StepsPanel : public QWidget {
   void refresh();
   void show_menu(QPoint at);
   std::size_t step_of(const QListWidgetItem& item) const;
+  StepRow row_of(int row) const;
+  void show_open();
 
   Store& store_;
   Workbench& bench_;
   QListWidget* list_;
+  std::optional<std::size_t> open_;  // the step that stands in the sentence
   bool filling_ = false;
 };
 

@@ -6,6 +6,7 @@
 #include "app/stage/stage.h"
 #include "app/text.h"
 #include "app/theme.h"
+#include "core/view/view_words.h"
 
 namespace tack {
 namespace {
@@ -65,77 +66,103 @@ void Overlay::paint_ring(QPainter& p, QPointF at) const {
   p.drawEllipse(at, 2, 2);
 }
 
-void Overlay::paint_tag(QPainter& p, QPointF at, const QString& text, const QColor& role, bool above) {
-  const QFont font = ui_font(1, QFont::DemiBold);
-  const QFontMetricsF metrics(font);
-  const double w = metrics.horizontalAdvance(text) + 16, h = metrics.height() + 7;
-  QRectF box(at.x() + 16, above ? at.y() - 15 - h : at.y() + 8, w, h);
-  // Inside the stage, and not over another tag.
-  if (box.right() > view_.width - 6) box.moveRight(at.x() - 16);
-  if (box.left() < 6) box.moveLeft(6);
-  if (box.bottom() > view_.height - 6) box.moveBottom(at.y() - 12);
-  if (box.top() < 6) box.moveTop(at.y() + 14);
-  for (const QRectF& other : taken_)
-    if (other.intersects(box)) box.moveTop(other.bottom() + 4);
-  taken_ << box;
-  p.setPen(QPen(role, 1));
-  p.setBrush(theme().card);
-  p.drawRoundedRect(box, 3, 3);
-  p.setFont(font);
-  p.drawText(box, Qt::AlignCenter, text);
+void Overlay::add_tag(QPointF at, const QString& text, const QColor& role, bool above) {
+  Label label{text, at, LabelRank::Place, role, ui_font(1, QFont::DemiBold)};
+  label.above = above;
+  label.away = 16;
+  label.pad = 8;
+  label.needed = true;
+  now().add(label);
 }
 
-void Overlay::paint_pill(QPainter& p, QPointF at, const QString& text, const QColor& hue) {
-  const QFont font = number_font(1);
-  const QFontMetricsF metrics(font);
-  const QSizeF size(metrics.horizontalAdvance(text) + 22, metrics.height() + 8);
-  QRectF box(at - QPointF(size.width() / 2, size.height() / 2), size);
-  box.moveLeft(std::clamp(box.left(), 6.0, std::max(6.0, view_.width - size.width() - 6)));
-  box.moveTop(std::clamp(box.top(), 6.0, std::max(6.0, view_.height - size.height() - 6)));
-  taken_ << box;
-  p.setPen(QPen(theme().hair, 1));
-  p.setBrush(theme().card);
-  p.drawRoundedRect(box, size.height() / 2, size.height() / 2);
-  p.setPen(hue);
-  p.setFont(font);
-  p.drawText(box, Qt::AlignCenter, text);
+void Overlay::add_measured(QPointF at, const std::string& text, const QColor& hue) {
+  Label label{QString::fromStdString(text), at, LabelRank::Measured, hue, number_font(1)};
+  label.needed = true;
+  now().add(label);
 }
 
-void Overlay::paint_corner(QPainter& p) const {
-  // Which way the axes run, told by their letters; and what one square of the grid is.
+namespace {
+
+constexpr double kAxisReach = 24, kLetterOut = 1.36;
+
+QPointF corner_centre(const View& view) { return {46, view.height - 48}; }
+
+QPointF letter_place(const View& view, int axis) {
+  const Vec3 direction{axis == 0 ? 1.0 : 0, axis == 1 ? 1.0 : 0, axis == 2 ? 1.0 : 0};
+  return corner_centre(view) +
+         QPointF(dot(view.right(), direction), -dot(view.up(), direction)) * (kAxisReach * kLetterOut);
+}
+
+}  // namespace
+
+bool Overlay::handle_letter_at(int pane, QPointF at) const {
+  const QList<QRectF>& letters = letters_[static_cast<std::size_t>(pane)];
+  return std::any_of(letters.begin(), letters.end(), [&](const QRectF& box) { return box.contains(at); });
+}
+
+int Overlay::axis_letter_at(const View& view, QPointF at) {
+  int nearest = -1;
+  double best = 10;
+  for (int axis = 0; axis < 3; ++axis)
+    if (const double off = QLineF(letter_place(view, axis), at).length(); off < best) best = off, nearest = axis;
+  return nearest;
+}
+
+void Overlay::paint_corner(QPainter& p) {
+  // Which way the axes run, told by their letters; what one square of the grid is; where the view looks from.
   const View& view = view_;
-  const QPointF centre(46, view_.height - 48);
+  const QPointF centre = corner_centre(view);
+  now().keep_clear(QRectF(centre.x() - 42, centre.y() - 42, 84, 84));
   p.setFont(ui_font(0.92, QFont::DemiBold));
   for (int axis = 0; axis < 3; ++axis) {
-    const Vec3 direction{axis == 0 ? 1.0 : 0, axis == 1 ? 1.0 : 0, axis == 2 ? 1.0 : 0};
-    const QPointF tip = centre + QPointF(dot(view.right(), direction), -dot(view.up(), direction)) * 24;
-    p.setPen(QPen(theme().axis[axis], 1.6));
-    p.drawLine(centre, tip);
-    const QPointF out = centre + (tip - centre) * 1.36;
-    p.drawText(QRectF(out.x() - 10, out.y() - 9, 20, 18), Qt::AlignCenter, QString("XYZ").mid(axis, 1));
+    const QPointF letter = letter_place(view, axis);
+    const bool hot = pane_ == stage_.active_pane() && axis == stage_.hovered_letter_;
+    p.setPen(QPen(theme().axis[axis], hot ? 2.4 : 1.6));
+    p.drawLine(centre, centre + (letter - centre) / kLetterOut);
+    const QRectF box(letter.x() - 9, letter.y() - 9, 18, 18);
+    if (hot) {
+      p.setBrush(theme().card);
+      p.drawEllipse(box);
+    }
+    p.drawText(box, Qt::AlignCenter, QString("XYZ").mid(axis, 1));
   }
-  const double spacing = grid_spacing_for(view, stage_.camera_of(pane_).target);
+  const Camera& camera = stage_.camera_of(pane_);
+  const double spacing = grid_spacing_for(view, camera.target);
   const Shown shown = show_length(spacing, stage_.store_.unit(), 3);
-  p.setPen(theme().soft);
-  p.setFont(ui_font(0.94));
-  p.drawText(QRectF(92, view_.height - 30, 260, 20), Qt::AlignLeft | Qt::AlignVCenter,
-             QString("one square %1%2").arg(shown.exact ? "" : "≈ ", QString::fromStdString(shown.text)));
+  const auto quiet = [&](QPointF at, const QString& text) {
+    p.setPen(theme().soft);
+    p.setFont(ui_font(0.94));
+    const QFontMetricsF metrics(p.font());
+    const QRectF box(at, QSizeF(metrics.horizontalAdvance(text) + 2, metrics.height()));
+    now().keep_clear(box);
+    p.drawText(box, Qt::AlignLeft | Qt::AlignVCenter, text);
+  };
+  if (stage_.grid_is_shown())
+    quiet({92, view_.height - 29},
+          QString("one square %1%2").arg(shown.exact ? "" : "≈ ", QString::fromStdString(shown.text)));
+  quiet({14, 10}, QString::fromStdString(view_words(camera)));
 }
 
-void Overlay::paint_drop_line(QPainter& p) const {
+void Overlay::paint_drop_line(QPainter& p, const Marks& marks) {
   const Store& store = stage_.store_;
   const VerbId verb = stage_.bench_.draft().row();
   if (store.picked().size() != 1 || verb == id_of<Pick> || verb == id_of<Measure>) return;
-  const Part* part = store.scene().find(store.picked().front());
+  // In a drag it goes along with what is dragged.
+  const Scene& scene = marks.shown ? *marks.shown : store.scene();
+  const Part* part = scene.find(store.picked().front());
   if (!part) return;
-  const Vec3 pivot = world_of(store.scene(), store.picked().front()) * part->placement.pivot;
+  const Vec3 pivot = world_of(scene, store.picked().front()) * part->placement.pivot;
   const auto top = pixel(pivot), foot = pixel({pivot.x, pivot.y, 0});
   if (!top || !foot || QLineF(*top, *foot).length() < 4) return;
   p.setPen(QPen(theme().axis[2], 1.1));
   p.drawLine(*top, *foot);
   p.drawLine(*foot + QPointF(-5, 0), *foot + QPointF(5, 0));
-  p.setFont(number_font(0.9));
-  p.drawText(*foot + QPointF(8, -4), QString::fromStdString(show_length(pivot.z, store.unit(), 2).text));
+  Label label{QString::fromStdString(show_length(pivot.z, store.unit(), 2).text), *foot, LabelRank::Height,
+              theme().axis[2], number_font(0.9)};
+  label.look = Label::Look::Bare;
+  label.away = 7;
+  label.pad = 3;
+  now().add(label);
 }
 
 // Guides as thin chain lines: a cross, a long line, the border of a square with its diagonals' middle.
@@ -171,7 +198,7 @@ void Overlay::paint_guides(QPainter& p, const Marks& marks) const {
 }
 
 // Kept tacks as small diamonds, with their names where there are few.
-void Overlay::paint_kept(QPainter& p) const {
+void Overlay::paint_kept(QPainter& p) {
   if (!stage_.bench_.draft().shows_kept()) return;
   constexpr std::size_t kMost = 3000, kNamed = 24;
   struct Mark {
@@ -199,8 +226,6 @@ void Overlay::paint_kept(QPainter& p) const {
     }
     if (marks.size() == kMost) break;
   }
-  p.setFont(ui_font(0.9));
-  QList<QRectF> named;
   for (const Mark& mark : marks) {
     const QPolygonF diamond{
         {mark.at + QPointF(0, -5), mark.at + QPointF(5, 0), mark.at + QPointF(0, 5), mark.at + QPointF(-5, 0)}};
@@ -208,15 +233,12 @@ void Overlay::paint_kept(QPainter& p) const {
     p.setBrush(theme().card);
     p.drawPolygon(diamond);
     if (marks.size() > kNamed) continue;
-    const QRectF box(mark.at.x() + 8, mark.at.y() - 20, QFontMetricsF(p.font()).horizontalAdvance(mark.name) + 6, 16);
-    // A name that would stand on another is left to the pointer.
-    if (std::any_of(named.begin(), named.end(), [&](const QRectF& other) { return other.intersects(box); })) continue;
-    named << box;
-    QColor card = theme().card;
-    card.setAlphaF(0.8f);
-    p.fillRect(box, card);
-    p.setPen(theme().ink);
-    p.drawText(box, Qt::AlignCenter, mark.name);
+    // A name that would stand on something else is left to the pointer.
+    Label label{mark.name, mark.at, LabelRank::Kept, theme().ink, ui_font(0.9)};
+    label.look = Label::Look::Bare;
+    label.away = 7;
+    label.pad = 3;
+    now().add(label);
   }
 }
 
@@ -250,13 +272,11 @@ void Overlay::paint_drifted(QPainter& p) {
     const auto& ties = stage_.store_.scene().ties();
     if (i < ties.size() && ties[i].name == stage_.bench_.looked_at_tie()) continue;
     const QString words =
-        QString::fromStdString(state.gap > kTouch ? show_length(state.gap, stage_.store_.unit(), 3).text
-                                                  : state_words(state, stage_.store_.unit()));
-    const QFontMetricsF metrics(number_font(1));
-    const QRectF box(middle.x() + 12, middle.y() + 8, metrics.horizontalAdvance(words) + 12, metrics.height() + 5);
-    if (std::any_of(taken_.begin(), taken_.end(), [&](const QRectF& r) { return r.intersects(box); })) continue;
-    taken_ << box;
-    paint_label(p, {box.left(), box.bottom() - 2}, words, theme().drifting);
+        QString::fromStdString(state.gap > stage_.touch() ? show_length(state.gap, stage_.store_.unit(), 3).text
+                                                          : state_words(state, stage_.store_.unit(), stage_.touch()));
+    Label label{words, middle, LabelRank::Drifted, theme().drifting, number_font(1)};
+    label.above = false;
+    now().add(label);
   }
 }
 
@@ -274,12 +294,12 @@ int axis_of(const Handle& handle) {
 }  // namespace
 
 // A thin ruler: a line with ticks across it, a little longer at every fifth.
-void Overlay::paint_ruler(QPainter& p, const Vec3& from, const Vec3& to, const QColor& hue, double tick,
-                          double width) const {
+void Overlay::paint_ruler(QPainter& p, const Vec3& from, const Vec3& to, const QColor& hue, double tick, double width) {
   const View& view = view_;
   const auto a = pixel(from), b = pixel(to);
   if (!a || !b) return;
   const QLineF line(*a, *b);
+  now().keep_clear(*a, *b);
   p.setPen(QPen(theme().card, width + 2.4));
   p.drawLine(line);
   p.setPen(QPen(hue, width, Qt::SolidLine, Qt::FlatCap));
@@ -324,17 +344,22 @@ void Overlay::paint_arc(QPainter& p, const Vec3& centre, const std::vector<Vec3>
   }
 }
 
-void Overlay::paint_handles(QPainter& p) const {
+void Overlay::paint_handles(QPainter& p) {
   const Drafting& draft = stage_.bench_.draft();
-  if (draft.dragging()) return;
   const bool active = pane_ == stage_.active_pane();
-  const std::vector<Handle> handles = draft.handles(view_);
+  const std::vector<Handle> handles = draft.dragging() ? std::vector<Handle>() : draft.handles(view_);
+  const int hovered = active ? stage_.hovered_handle_ : -1;
+  letters_[static_cast<std::size_t>(pane_)].clear();
+  // What was hovered over may not be there any more.
+  const bool there = hovered >= 0 && static_cast<std::size_t>(hovered) < handles.size();
+  paint_dimensions(p, there ? &handles[static_cast<std::size_t>(hovered)] : nullptr);
   for (std::size_t i = 0; i < handles.size(); ++i) {
     const Handle& h = handles[i];
-    const bool hot = active && static_cast<int>(i) == stage_.hovered_handle_;
+    const bool hot = static_cast<int>(i) == hovered;
     const QColor hue = hue_of(axis_of(h));
     const double width = hot ? 2.6 : 1.5;
-    const QString text = h.kind != Handle::Kind::Pad || hot ? draft.handle_text(h) : QString();
+    const QString text =
+        h.kind == Handle::Kind::Ruler || h.kind == Handle::Kind::Arc ? draft.handle_text(h) : QString();
     switch (h.kind) {
       case Handle::Kind::Ruler: paint_ruler(p, h.line.front(), h.line.back(), hue, 0, width); break;
       case Handle::Kind::Corner: paint_polyline(p, h.line, theme().ink, width, Qt::SolidLine); break;
@@ -347,20 +372,75 @@ void Overlay::paint_handles(QPainter& p) const {
         p.setPen(QPen(theme().ink, 1.2));
         p.setBrush(hot ? theme().ink : theme().card);
         p.drawRect(QRectF(*at - QPointF(r, r), QSizeF(2 * r, 2 * r)));
-        if (hot && !text.isEmpty()) paint_label(p, *at + QPointF(10, -10), text, theme().ink);
         break;
       }
+      case Handle::Kind::End:
+      case Handle::Kind::Value: break;  // with their dimension line
     }
-    if (h.kind == Handle::Kind::Pad || h.line.empty() || text.isEmpty()) continue;
+    if (h.line.empty() || text.isEmpty()) continue;
     // Letters stand at the ends.
     const auto tip = pixel(h.line.back()),
                foot = pixel(h.kind == Handle::Kind::Arc ? h.line[h.line.size() - 3] : h.line.front());
     if (!tip || !foot) continue;
     const QLineF out(*foot, *tip);
     const QPointF at = out.length() > 1 ? *tip + (*tip - *foot) / out.length() * 11 : *tip;
+    const QRectF box(at.x() - 10, at.y() - 9, 20, 18);
+    letters_[static_cast<std::size_t>(pane_)] << box;
+    now().keep_clear(box);
     p.setFont(ui_font(1, QFont::DemiBold));
     p.setPen(hue);
-    p.drawText(QRectF(at.x() - 10, at.y() - 9, 20, 18), Qt::AlignCenter, text);
+    p.drawText(box, Qt::AlignCenter, text);
+  }
+}
+
+// As on a drawing: extension lines from the edge, the line with an arrow at each end, the length at its middle.
+void Overlay::paint_dimensions(QPainter& p, const Handle* hot) {
+  const Drafting& draft = stage_.bench_.draft();
+  const std::vector<DimensionLine> lines = draft.dimensions(view_);
+  for (const DimensionLine& line : lines) {
+    const auto from = pixel(line.from), to = pixel(line.to), edge_from = pixel(line.edge_from),
+               edge_to = pixel(line.edge_to);
+    if (!from || !to || !edge_from || !edge_to) continue;
+    const QColor hue = hue_of(static_cast<int>(line.axis));
+    QColor thin = theme().ink;
+    thin.setAlphaF(0.55f);
+    // They begin a little off the edge and reach a little over the line.
+    for (const auto& [edge, end] : {std::pair{*edge_from, *from}, std::pair{*edge_to, *to}}) {
+      const QLineF out(edge, end);
+      if (out.length() < 8) continue;
+      const QPointF way = (end - edge) / out.length();
+      p.setPen(QPen(thin, 1));
+      p.drawLine(edge + way * 4, end + way * 5);
+    }
+    const QLineF whole(*from, *to);
+    if (whole.length() < 1) continue;
+    now().keep_clear(*from, *to);
+    const QPointF way = (*to - *from) / whole.length(), side(-way.y(), way.x());
+    const auto is_hot = [&](bool high) {
+      return hot && hot->kind == Handle::Kind::End && hot->axes[line.axis] &&
+             (hot->fraction[static_cast<int>(line.axis)] > 0.5) == high;
+    };
+    for (const auto& [width, ink] : {std::pair{4.0, theme().card}, {1.5, hue}}) {
+      p.setPen(QPen(ink, width, Qt::SolidLine, Qt::FlatCap));
+      p.drawLine(*from, *to);
+    }
+    for (const bool high : {false, true}) {
+      const QPointF tip = high ? *to : *from, back = high ? -way : way;
+      const double size = is_hot(high) ? 15 : 10;
+      p.setPen(QPen(theme().card, 1));
+      p.setBrush(hue);
+      p.drawPolygon(
+          QPolygonF{{tip, tip + back * size + side * (size * 0.32), tip + back * size - side * (size * 0.32)}});
+    }
+    const bool value_hot = hot && hot->kind == Handle::Kind::Value && hot->axes[line.axis];
+    const QString text = QString("%1  %2").arg(
+        QString("XYZ").mid(static_cast<int>(line.axis), 1),
+        QString::fromStdString(show_length(distance(line.edge_from, line.edge_to), stage_.store_.unit(), 3).text));
+    Label label{text, (*from + *to) / 2, LabelRank::Dimension, hue, number_font(1)};
+    label.centred = true;
+    label.needed = true;
+    label.look = value_hot ? Label::Look::Framed : Label::Look::Bare;
+    now().add(label);
   }
 }
 
@@ -397,24 +477,10 @@ void Overlay::paint_box(QPainter& p, const Marks& marks) const {
     if (const auto from = pixel(a), to = pixel(b); from && to) p.drawLine(*from, *to);
 }
 
-// Text with a light card behind it.
-void Overlay::paint_label(QPainter& p, QPointF at, const QString& text, const QColor& hue) const {
-  p.setFont(number_font(1));
-  const QFontMetricsF metrics(p.font());
-  QRectF box(at.x(), at.y() - metrics.height() - 3, metrics.horizontalAdvance(text) + 12, metrics.height() + 5);
-  if (box.right() > view_.width - 6) box.moveRight(view_.width - 6);
-  if (box.top() < 6) box.moveTop(6);
-  p.setPen(QPen(hue, 1));
-  p.setBrush(theme().card);
-  p.drawRoundedRect(box, 3, 3);
-  p.drawText(box, Qt::AlignCenter, text);
-}
-
-void Overlay::paint_gauges(QPainter& p, const Marks& marks) const {
+void Overlay::paint_gauges(QPainter& p, const Marks& marks) {
   for (const Gauges::Ruler& r : marks.gauges.rulers) {
     paint_ruler(p, r.from, r.to, hue_of(r.axis), r.tick, 2.2);
-    if (const auto tip = pixel(r.to))
-      paint_label(p, *tip + QPointF(12, -6), QString::fromStdString(r.text), hue_of(r.axis));
+    if (const auto tip = pixel(r.to)) add_measured(*tip, r.text, hue_of(r.axis));
   }
   if (marks.gauges.arc) {
     const Gauges::Arc& arc = *marks.gauges.arc;
@@ -422,9 +488,11 @@ void Overlay::paint_gauges(QPainter& p, const Marks& marks) const {
     paint_arc(p, arc.centre, points, hue_of(arc.hue), 2.2);
     paint_polyline(p, {arc.centre, points.front()}, theme().soft, 1.1, Qt::DashLine);
     paint_polyline(p, {arc.centre, points.back()}, hue_of(arc.hue), 1.5, Qt::SolidLine);
-    if (const auto tip = pixel(points.back()))
-      paint_label(p, *tip + QPointF(14, -6), QString::fromStdString(arc.text), hue_of(arc.hue));
+    if (const auto tip = pixel(points.back())) add_measured(*tip, arc.text, hue_of(arc.hue));
   }
+  // The extension line of a handle that has stopped level with a place.
+  if (marks.gauges.level)
+    paint_polyline(p, {(*marks.gauges.level)[0], (*marks.gauges.level)[1]}, theme().to, 1.3, Qt::DashLine);
   if (marks.gauges.still)
     if (const auto at = pixel(*marks.gauges.still)) {
       p.setBrush(Qt::NoBrush);
@@ -461,14 +529,16 @@ void Overlay::paintEvent(QPaintEvent*) {
 }
 
 void Overlay::paint_pane(QPainter& p) {
-  taken_.clear();
-  const bool active = pane_ == stage_.active_pane();
-  paint_corner(p);
-  paint_drop_line(p);
+  now().clear();
+  const bool active = pane_ == stage_.active_pane(), aids = !stage_.hides_aids();
   const Marks& marks = stage_.bench_.marks();
-  paint_guides(p, marks);
-  paint_kept(p);
-  paint_box(p, marks);
+  if (aids) {
+    paint_corner(p);
+    paint_drop_line(p, marks);
+    paint_guides(p, marks);
+    paint_kept(p);
+    paint_box(p, marks);
+  }
   paint_handles(p);
   paint_gauges(p, marks);
   const auto from = marks.from ? pixel(marks.from->point) : std::nullopt;
@@ -476,7 +546,6 @@ void Overlay::paint_pane(QPainter& p) {
   if (from && to && marks.joined) {
     p.setPen(QPen(theme().card, 3));
     p.drawLine(*from, *to);
-    p.setPen(QPen(theme().ink, 1.3, Qt::CustomDashLine));
     QPen dashed(theme().ink, 1.3);
     dashed.setDashPattern({4, 4});
     p.setPen(dashed);
@@ -486,18 +555,39 @@ void Overlay::paint_pane(QPainter& p) {
     if (const auto at = pixel(pair_to)) paint_ring(p, *at);
     if (const auto at = pixel(pair_from)) paint_pin(p, *at);
   }
+  for (const TackAddress& place : stage_.pointed_out()) {
+    const auto tack = find_tack(marks.shown ? *marks.shown : stage_.store_.scene(), place);
+    const auto at = tack ? pixel(tack->point) : std::nullopt;
+    if (!at) continue;
+    p.setBrush(Qt::NoBrush);
+    for (const auto& [width, ink, style] :
+         {std::tuple{5.0, theme().card, Qt::SolidLine}, {2.2, theme().to, Qt::DashLine}}) {
+      p.setPen(QPen(ink, width, style));
+      p.drawEllipse(*at, 22, 22);
+    }
+  }
   if (to) paint_ring(p, *to);
   if (from) paint_pin(p, *from);
+  // Words keep clear of the marks themselves.
+  if (to) now().keep_clear(QRectF(*to - QPointF(11, 11), QSizeF(22, 22)));
+  if (from) now().keep_clear(QRectF(*from - QPointF(10, 31), QSizeF(20, 33)));
   // The short list names what is hovered over already.
   const bool listed = active && !stage_.short_list().rows.isEmpty();
-  if (to && !listed) paint_tag(p, *to, marks.to->name, theme().to, true);
-  if (from && !listed) paint_tag(p, *from, marks.from->name, theme().from, false);
+  if (to && !listed) add_tag(*to, marks.to->name, theme().to, true);
+  if (from && !listed) add_tag(*from, marks.from->name, theme().from, false);
   // What is left apart is said even where the two places coincide on the picture: there above all.
   const bool apart = marks.tone == Tone::Apart;
-  if (from && to && (apart || (marks.joined && QLineF(*from, *to).length() > 60)))
-    paint_pill(p, apart ? *to + QPointF(0, 52) : (*from + *to) / 2, marks.distance,
-               apart ? theme().drifting : theme().ink);
-  paint_drifted(p);
+  if (from && to && (apart || (marks.joined && QLineF(*from, *to).length() > 60))) {
+    Label pill{marks.distance, apart ? *to + QPointF(0, 52) : (*from + *to) / 2, LabelRank::Distance,
+               apart ? theme().drifting : theme().ink, number_font(1)};
+    pill.look = Label::Look::Pill;
+    pill.centred = true;
+    pill.needed = true;
+    pill.pad = 11;
+    now().add(pill);
+  }
+  if (aids) paint_drifted(p);
+  now().paint(p, QRectF(0, 0, view_.width, view_.height));
   if (active) paint_short_list(p);
   if (active && stage_.gesture_ == Stage::Gesture::Rectangle) {
     QColor wash = theme().ink;

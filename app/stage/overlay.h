@@ -3,6 +3,7 @@
 
 #include <QWidget>
 
+#include "app/stage/labels.h"
 #include "app/verbs/marks.h"
 #include "core/view/handles.h"
 
@@ -14,6 +15,13 @@ class Overlay : public QWidget {
  public:
   explicit Overlay(Stage& stage);
 
+  /// The labels of a pane as they were painted last.
+  const QList<Labels::Placed>& labels(int pane) const { return labels_[static_cast<std::size_t>(pane)].placed(); }
+  /// Whether a letter at a handle's end is at a point of a pane.
+  bool handle_letter_at(int pane, QPointF at) const;
+  /// The letter of the small axes at a point of a pane: 0, 1, 2 for X, Y, Z; −1 for none.
+  static int axis_letter_at(const View& view, QPointF at);
+
  protected:
   void paintEvent(QPaintEvent* event) override;
 
@@ -23,28 +31,31 @@ class Overlay : public QWidget {
   void paint_pane(QPainter& p);
   void paint_pin(QPainter& p, QPointF at) const;
   void paint_ring(QPainter& p, QPointF at) const;
-  void paint_tag(QPainter& p, QPointF at, const QString& text, const QColor& role, bool above);
-  void paint_pill(QPainter& p, QPointF at, const QString& text, const QColor& hue);
-  void paint_corner(QPainter& p) const;
-  void paint_drop_line(QPainter& p) const;
-  void paint_kept(QPainter& p) const;
+  /// A place in words, beside it.
+  void add_tag(QPointF at, const QString& text, const QColor& role, bool above);
+  void add_measured(QPointF at, const std::string& text, const QColor& hue);
+  void paint_corner(QPainter& p);
+  void paint_drop_line(QPainter& p, const Marks& marks);
+  void paint_kept(QPainter& p);
   void paint_guides(QPainter& p, const Marks& marks) const;
   void paint_drifted(QPainter& p);
   void paint_short_list(QPainter& p) const;
   void paint_box(QPainter& p, const Marks& marks) const;
-  void paint_handles(QPainter& p) const;
-  void paint_gauges(QPainter& p, const Marks& marks) const;
-  void paint_ruler(QPainter& p, const Vec3& from, const Vec3& to, const QColor& hue, double tick, double width) const;
+  void paint_handles(QPainter& p);
+  void paint_dimensions(QPainter& p, const Handle* hot);
+  void paint_gauges(QPainter& p, const Marks& marks);
+  void paint_ruler(QPainter& p, const Vec3& from, const Vec3& to, const QColor& hue, double tick, double width);
   void paint_polyline(QPainter& p, const std::vector<Vec3>& points, const QColor& hue, double width,
                       Qt::PenStyle style) const;
   void paint_arc(QPainter& p, const Vec3& centre, const std::vector<Vec3>& points, const QColor& hue,
                  double width) const;
-  void paint_label(QPainter& p, QPointF at, const QString& text, const QColor& hue) const;
 
   Stage& stage_;
   int pane_ = 0;  // while painting
   View view_;
-  QList<QRectF> taken_;  // where tags already are
+  std::array<QList<QRectF>, 4> letters_;  // at the ends of the handles of each pane
+  std::array<Labels, 4> labels_;          // of each pane
+  Labels& now() { return labels_[static_cast<std::size_t>(pane_)]; }
 };
 
 }  // namespace tack

@@ -86,7 +86,11 @@ Stage::Stage(Store& store, Workbench& bench, QWidget* parent)
   connect(&bench_, &Workbench::kinds_changed, this, [this] {
     cycling_ = false;
     overlay_->update();
-    if (underMouse()) hover_at(last_at_);
+    // In a drag Q lets go of what was caught, and E takes the other two sizes along, at once.
+    if (bench_.draft().dragging() && dragged_)
+      drag_on(last_at_, QGuiApplication::keyboardModifiers());
+    else if (underMouse())
+      hover_at(last_at_);
   });
   connect(&bench_, &Workbench::frame_asked, this, [this](bool all) { all ? frame_all() : frame_picked(); });
   connect(&bench_, &Workbench::orbit_asked, this, [this](int right, int up) {
@@ -193,6 +197,32 @@ void Stage::set_perspective(bool perspective) {
   set_camera(c);
 }
 
+void Stage::hide_aids(bool hide) {
+  hides_aids_ = hide;
+  update();
+  overlay_->update();
+}
+
+void Stage::point_out(const std::vector<TackAddress>& places) {
+  pointed_out_ = places;
+  overlay_->update();
+}
+
+const QList<Labels::Placed>& Stage::labels() const { return overlay_->labels(active_); }
+
+Stage::Under Stage::under(QPointF stage_point) {
+  const QPointF at = into_pane(stage_point);
+  Under under;
+  CatchOptions options;
+  options.kinds = bench_.kinds();
+  options.edge_parts = bench_.edge_parts();
+  options.radius = store_.preferences().catch_radius;
+  options.grid = CatchGrid{{}, grid_spacing_for(view(), camera_.target)};
+  under.place = best_tack(catch_scene(), view(), at.x(), at.y(), options);
+  if (const auto struck = strike(catch_scene(), view(), at.x(), at.y())) under.part = struck->part;
+  return under;
+}
+
 void Stage::set_style(DrawStyle style) {
   style_ = style;
   update();
@@ -205,9 +235,9 @@ void Stage::frame_all() {
 
 void Stage::look_at(const Vec3& a, const Vec3& b, double around) {
   Box box;
-  const double reach = std::max(around, distance(a, b));
+  const double reach = std::max(around * 0.6, distance(a, b));
   for (const Vec3& p : {a, b})
-    for (const double side : {-3.0, 3.0}) box.include(p + Vec3{side * reach, side * reach, side * reach});
+    for (const double side : {-reach, reach}) box.include(p + Vec3{side, side, side});
   const QRect rect = pane_rect(active_);
   set_camera(framed(camera_, box, rect.width(), rect.height()));
 }
@@ -289,6 +319,7 @@ void Stage::paintGL() {
     const QRect rect = pane_rect(pane);
     const Camera& camera = camera_of(pane);
     frame.view = view_of(camera, std::round(rect.width() * ratio), std::round(rect.height() * ratio));
+    frame.grid = grid_is_shown();
     frame.grid_centre = {camera.target.x, camera.target.y, 0};
     frame.grid_spacing = grid_spacing_for(view_of_pane(pane), camera.target);
     frame.left = static_cast<int>(std::round(rect.left() * ratio));
@@ -296,6 +327,47 @@ void Stage::paintGL() {
     renderer_.draw(frame, defaultFramebufferObject());
   }
   emit painted();
+}
+
+QImage Stage::picture_of(const Scene& scene, const QSize& size) {
+  constexpr std::size_t kMost = 500000;  // triangles: about a tenth of a second to prepare
+  std::size_t triangles = 0;
+  for (const PartId id : scene.in_tree_order())
+    if (scene.part(id).mesh) triangles += scene.part(id).mesh->triangles().size();
+  if (!created_ || triangles == 0 || triangles > kMost) return {};
+  DrawList list;
+  list.show(scene, {});
+  DrawFrame frame;
+  frame.view = view_of(framed(turned_to({}, Side::Iso), world_box_of(scene), size.width(), size.height()), size.width(),
+                       size.height());
+  frame.items = list.items();
+  frame.theme = theme().draw;
+  frame.samples = kSamples;
+  frame.grid = false;
+  makeCurrent();
+  for (const PartId id : scene.in_tree_order())
+    if (const MeshPtr& mesh = scene.part(id).mesh; mesh && !renderer_.has(*mesh))
+      renderer_.upload(mesh, make_mesh_arrays(*mesh));
+  const auto pixels = renderer_.draw_to_memory(frame);
+  doneCurrent();
+  const QImage image(pixels.data(), size.width(), size.height(), size.width() * 4, QImage::Format_RGBA8888);
+  return image.copy();
+}
+
+QImage Stage::picture(const QSize& size) {
+  if (!created_) return {};
+  DrawFrame frame;
+  frame.view = view_of(camera_, size.width(), size.height());
+  frame.items = items();
+  frame.theme = theme().draw;
+  frame.samples = kSamples;
+  frame.grid_centre = {camera_.target.x, camera_.target.y, 0};
+  frame.grid_spacing = grid_spacing_for(frame.view, camera_.target);
+  makeCurrent();
+  const auto pixels = renderer_.draw_to_memory(frame);
+  doneCurrent();
+  const QImage image(pixels.data(), size.width(), size.height(), size.width() * 4, QImage::Format_RGBA8888);
+  return image.copy();
 }
 
 QImage Stage::close_up_image(const View& view, int size) {
@@ -349,6 +421,7 @@ CatchOptions Stage::catch_options() const {
   CatchOptions options;
   options.kinds = bench_.kinds();
   options.edge_parts = bench_.edge_parts();
+  options.radius = store_.preferences().catch_radius;
   options.hidden_too = bench_.only().has_value();
   options.grid = CatchGrid{{}, grid_spacing_for(view(), camera_.target)};
   const CatchOn on = bench_.draft().catches_on();
@@ -369,7 +442,26 @@ std::optional<Caught> Stage::caught_in(const View& view, QPointF at) {
   return best_tack(catch_scene(), view, at.x(), at.y(), options);
 }
 
+// A handle stops level with points, not with whatever edge or surface the pointer happens to pass over. Increments that
+// were asked for with Shift are what is wanted then.
+std::optional<Caught> Stage::caught_by_drag(QPointF position, Qt::KeyboardModifiers modifiers) {
+  const Drafting& draft = bench_.draft();
+  if (bench_.catches_nothing()) return std::nullopt;
+  if (draft.grips_place()) return caught_at(position);
+  if (!draft.handle_catches() || (steps_now(modifiers) && modifiers & Qt::ShiftModifier)) return std::nullopt;
+  CatchOptions options = catch_options();
+  for (const CatchKind kind : {CatchKind::Edge, CatchKind::Face, CatchKind::Axis, CatchKind::Grid})
+    options.kinds.set(kind, false);
+  ++catches_;
+  return best_tack(catch_scene(), view(), position.x(), position.y(), options);
+}
+
+void Stage::drag_on(QPointF at, Qt::KeyboardModifiers modifiers) {
+  bench_.draft().drag_to(view(), at, caught_by_drag(at, modifiers), steps_now(modifiers), bench_.sizes_evenly());
+}
+
 std::optional<Caught> Stage::caught_at(QPointF position) {
+  if (bench_.catches_nothing()) return std::nullopt;
   ++catches_;
   return best_tack(catch_scene(), view(), position.x(), position.y(), catch_options());
 }
@@ -380,6 +472,12 @@ bool Stage::steps_now(Qt::KeyboardModifiers modifiers) const {
 
 void Stage::hover_at(QPointF position) {
   Drafting& draft = bench_.draft();
+  const int letter = hides_aids_ ? -1 : Overlay::axis_letter_at(view(), position);
+  if (letter != hovered_letter_) {
+    hovered_letter_ = letter;
+    setCursor(letter >= 0 ? Qt::PointingHandCursor : picks() ? Qt::ArrowCursor : Qt::CrossCursor);
+    overlay_->update();
+  }
   handles_ = draft.handles(view());
   const int handle = handle_at(view(), handles_, position.x(), position.y());
   if (handle != hovered_handle_) {
@@ -393,7 +491,7 @@ void Stage::hover_at(QPointF position) {
   if (cycling_ && QLineF(position, last_at_).length() > kSamePlacePixels) cycling_ = false;
   if (cycling_) return;
   last_at_ = position;
-  draft.hover(draft.catches() ? caught_at(position) : std::nullopt);
+  draft.hover(draft.catches() || bench_.asks_place() ? caught_at(position) : std::nullopt);
 }
 
 Vec3 Stage::point_under(QPointF position) const {
@@ -414,8 +512,23 @@ void Stage::mousePressEvent(QMouseEvent* event) {
   button_ = event->button();
   Drafting& draft = bench_.draft();
   if (event->button() == Qt::LeftButton) {
+    if (const int letter = hides_aids_ ? -1 : Overlay::axis_letter_at(view(), pressed_at_); letter >= 0) {
+      // Along the axis; when it is looked along already, from the other side.
+      constexpr Side kAlong[] = {Side::Right, Side::Front, Side::Top}, kBack[] = {Side::Left, Side::Back, Side::Bottom};
+      const Camera along = turned_to(camera_, kAlong[letter]);
+      const bool there = along.turn == camera_.turn && along.tilt == camera_.tilt && camera_.roll == 0;
+      last_at_ = pressed_at_;
+      return turn_to(there ? kBack[letter] : kAlong[letter]);
+    }
     bench_.note_use();
     bench_.leave_entry();
+    if (bench_.asks_place()) {
+      const auto caught = caught_at(pressed_at_);
+      gesture_ = Gesture::Tack;
+      last_at_ = pressed_at_;
+      if (!caught) return store_.say("There is no place to catch there.", Tone::Wrong);
+      return bench_.give_place(*caught);
+    }
     if (draft.wants_part()) {
       if (const auto struck = strike(catch_scene(), view(), pressed_at_.x(), pressed_at_.y()))
         draft.take_part(struck->part);
@@ -426,9 +539,20 @@ void Stage::mousePressEvent(QMouseEvent* event) {
       return;
     }
     handles_ = draft.handles(view());
+    if (overlay_->handle_letter_at(active_, pressed_at_)) {
+      // Own axes and World change places: the letters at the ends of rulers and arcs say whose they are.
+      last_at_ = pressed_at_;
+      const bool world = store_.axes().kind == AxesKind::World;
+      store_.set_axes(world ? AxesKind::Local : AxesKind::World);
+      return store_.say(world ? "Along the part's own axes." : "Along World's axes.");
+    }
     if (const int number = handle_at(view(), handles_, pressed_at_.x(), pressed_at_.y()); number >= 0) {
       // A copy: what the verb says when a drag begins may offer handles anew.
       const Handle handle = handles_[static_cast<std::size_t>(number)];
+      if (handle.kind == Handle::Kind::Value) {
+        last_at_ = pressed_at_;
+        return bench_.type_along(static_cast<std::size_t>(handle.axes[0] ? 0 : handle.axes[1] ? 1 : 2));
+      }
       if (draft.begin_drag(handle, view(), pressed_at_)) {
         gesture_ = Gesture::Handle;
         last_at_ = pressed_at_;
@@ -443,8 +567,11 @@ void Stage::mousePressEvent(QMouseEvent* event) {
     cycling_ = false;
     last_at_ = pressed_at_;
     const bool grips = caught && draft.offers_grips();
+    const bool names = bench_.names_still() && draft.waiting() == draft.still();
+    still_.reset();
     if (draft.press(caught, event->modifiers())) {
       gesture_ = Gesture::Tack;
+      if (names && caught) still_ = caught->point;
     } else {
       // A click picks; a drag from a place of what is picked takes hold of that place.
       gesture_ = grips ? Gesture::Grip : Gesture::Pick;
@@ -467,6 +594,7 @@ void Stage::mouseMoveEvent(QMouseEvent* event) {
   Drafting& draft = bench_.draft();
   switch (gesture_) {
     case Gesture::Orbit:
+      if (!dragged_) break;  // a hand that trembles does not turn the view, and the short list still opens
       set_camera(orbited(camera_, -by.x() * kDegreesPerPixel, by.y() * kDegreesPerPixel, grabbed_));
       break;
     case Gesture::Pan: set_camera(panned(camera_, view(), grabbed_, by.x(), by.y())); break;
@@ -475,10 +603,17 @@ void Stage::mouseMoveEvent(QMouseEvent* event) {
       if (dragged_ && gripped_) draft.begin_grip(*std::exchange(gripped_, std::nullopt), view(), pressed_at_);
       [[fallthrough]];
     case Gesture::Handle:
-      if (dragged_ && draft.dragging())
-        draft.drag_to(view(), at, draft.grips_place() ? caught_at(at) : std::nullopt, steps_now(event->modifiers()));
+      if (dragged_ && draft.dragging()) drag_on(at, event->modifiers());
       break;
     case Gesture::Tack:
+      if (still_ && bench_.names_still()) {
+        // An angle means something only once the pointer is off the place itself.
+        constexpr double kOff = 14;
+        if (QLineF(at, pressed_at_).length() > kOff &&
+            draft.begin_about(*std::exchange(still_, std::nullopt), view(), at))
+          gesture_ = Gesture::Handle;
+        break;
+      }
       if (dragged_) hover_at(at);
       break;
     case Gesture::Pick:
@@ -505,8 +640,7 @@ void Stage::end_gesture(QPointF at, Qt::KeyboardModifiers modifiers) {
   Drafting& draft = bench_.draft();
   if (gesture == Gesture::Handle || (gesture == Gesture::Grip && dragged_)) {
     // A press without a drag takes a pad as it is; for rulers and arcs it means nothing.
-    if (draft.dragging() && (dragged_ || draft.presses_count()))
-      draft.drag_to(view(), at, draft.grips_place() ? caught_at(at) : std::nullopt, steps_now(modifiers));
+    if (draft.dragging() && (dragged_ || draft.presses_count())) drag_on(at, modifiers);
     if (draft.dragging()) draft.end_drag(add);
     hover_at(at);
   } else if (gesture == Gesture::Tack) {
@@ -522,6 +656,8 @@ void Stage::end_gesture(QPointF at, Qt::KeyboardModifiers modifiers) {
                                     modifiers & Qt::ShiftModifier);
     if (add) parts.insert(parts.begin(), store_.picked().begin(), store_.picked().end());
     store_.pick(std::move(parts));
+  } else if (gesture == Gesture::Orbit && !dragged_) {
+    emit list_asked(at + pane_rect(active_).topLeft());
   }
 }
 

@@ -4,6 +4,7 @@
 #include <QOpenGLWidget>
 #include <QTimer>
 
+#include "app/stage/labels.h"
 #include "app/stage/mesh_works.h"
 #include "app/workbench.h"
 #include "core/catch/catch_scene.h"
@@ -39,9 +40,14 @@ class Stage : public QOpenGLWidget {
   DrawStyle style() const { return style_; }
   void frame_picked();
   void frame_all();
-  /// Brings two places, and what lies within `around` mm of them, into the middle of the view.
+  /// Brings two places into the middle of the view; something `around` mm large there fills about half of it.
   void look_at(const Vec3& a, const Vec3& b, double around);
 
+  /// A scene that is not the document's, from a corner: what is about to come in. Null before OpenGL is there, and for
+  /// more triangles than can be shown at once.
+  QImage picture_of(const Scene& scene, const QSize& size);
+  /// What the active view shows, without marks; null before OpenGL is there.
+  QImage picture(const QSize& size);
   /// A close-up for the loupe, `size` device pixels square; null before OpenGL is there.
   QImage close_up_image(const View& view, int size);
 
@@ -49,6 +55,25 @@ class Stage : public QOpenGLWidget {
   std::optional<QPointF> pixel_of(const Vec3& world) const;
   /// Catching in a view of its own, such as a close-up; `at` in its pixels. What stands before the eye is cut away.
   std::optional<Caught> caught_in(const View& view, QPointF at);
+  /// Grid, marks, guides and labels are hidden, and shown again.
+  void hide_aids(bool hide);
+  bool hides_aids() const { return hides_aids_; }
+  bool grid_is_shown() const { return !hides_aids_; }
+  /// The labels painted last in the active view: their boxes, in its pixels, and texts.
+  const QList<Labels::Placed>& labels() const;
+  /// Places that the tour speaks of: a broken ring is drawn about each.
+  void point_out(const std::vector<TackAddress>& places);
+  const std::vector<TackAddress>& pointed_out() const { return pointed_out_; }
+  /// What lies under a point of the stage: a place of any kind, and the part that is struck.
+  struct Under {
+    std::optional<Caught> place;
+    PartId part = kNoPart;
+  };
+  Under under(QPointF stage_point);
+  /// Up to how far apart two places touch, mm.
+  double touch() const { return store_.preferences().touch; }
+  /// Where the pointer was last, in the whole stage.
+  QPointF pointer() const { return last_at_ + pane_rect(active_).topLeft(); }
   /// Whether all meshes have been given to the card, and can be caught on in every way.
   bool is_settled() const { return works_.waiting() == 0 && !works_.has_ready() && !works_.indexing(); }
   /// The short list beside the pointer: what lies under it while B goes through that, the kinds of place while C is
@@ -66,6 +91,7 @@ class Stage : public QOpenGLWidget {
   void painted();
   void camera_changed();
   void dropped(const QStringList& files);
+  void list_asked(QPointF stage_point);  ///< a right click that did not move
 
  protected:
   void initializeGL() override;
@@ -109,6 +135,8 @@ class Stage : public QOpenGLWidget {
   bool steps_now(Qt::KeyboardModifiers modifiers) const;
   CatchOptions catch_options() const;
   std::optional<Caught> caught_at(QPointF position);
+  std::optional<Caught> caught_by_drag(QPointF position, Qt::KeyboardModifiers modifiers);
+  void drag_on(QPointF at, Qt::KeyboardModifiers modifiers);
   Vec3 point_under(QPointF position) const;
   const CatchScene& catch_scene();
 
@@ -132,6 +160,7 @@ class Stage : public QOpenGLWidget {
   QPointF pressed_at_, last_at_;
   Vec3 grabbed_;
   std::optional<Caught> gripped_;  // what a drag will take hold of
+  std::optional<Vec3> still_;      // the place that K named with this press
   bool dragged_ = false;
   std::vector<Caught> under_;  // what B goes through
   std::size_t under_index_ = 0;
@@ -139,6 +168,9 @@ class Stage : public QOpenGLWidget {
   std::size_t catches_ = 0;      // how often the pointer's place was looked for; read by StageProbe
   std::vector<Handle> handles_;  // as last offered
   int hovered_handle_ = -1;
+  int hovered_letter_ = -1;  // of the small axes in the corner
+  bool hides_aids_ = false;
+  std::vector<TackAddress> pointed_out_;
 };
 
 }  // namespace tack

@@ -150,7 +150,15 @@ Sentence Drafting::sentence() const {
     words.text = "  It is exact.";
     s.insert(std::find_if(s.begin(), s.end(), [](const Word& w) { return w.offer; }), words);
   }
-  if (shown || dragging()) return s;
+  if (dragging()) {
+    if (const std::string level = level_words(draft_.verb, store_.scene(), grip_); !level.empty()) {
+      Word words;
+      words.text = "  It is " + level + ".";
+      s.push_back(words);
+    }
+    return s;
+  }
+  if (shown) return s;
   // The ways out of what the step did beside what was asked stand in the sentence itself.
   const bool skewed = makes_step(verb);
   std::uint8_t number = 0;
@@ -226,7 +234,7 @@ bool Drafting::offers_grips() const {
 }
 
 CatchOn Drafting::catches_on() const {
-  if (grips_place()) return CatchOn::WhatStays;
+  if (dragging()) return CatchOn::WhatStays;
   if (offers_grips()) return CatchOn::WhatMoves;
   const BlankId waits = waiting();
   const Role role = waits ? role_of(draft_.verb, waits) : Role::None;
@@ -467,7 +475,8 @@ bool Drafting::enter(BlankId blank, const QString& text, double value) {
     give_place(blank, typed, {});
     return true;
   }
-  Amount amount{value, text.toStdString(), store_.unit()};
+  // The unit alone belongs to what was typed, not how the artist likes lengths to be shown.
+  Amount amount{value, text.toStdString(), length_unit(store_.unit().name).value_or(kMillimetres)};
   // What `it` meant was the value in the blank; the step itself would take it for the one before the step.
   if (corrects() && !is_change(draft_.verb, blank) && value_in(draft_.verb, blank) && uses_it(amount))
     amount.text.clear();
@@ -535,13 +544,12 @@ BlankId Drafting::choose_axis(std::size_t axis) {
       grip_.pull.handle.axes = kNoAxes;
       grip_.pull.handle.axes[axis] = true;
     }
-  } else if (limits && (of_place || (draft_.state == State::Filling && !is_over()))) {
+    if (!dragging()) return set(Draft{draft_.state, verb, draft_.step, draft_.asked, draft_.click}), leading();
+  } else if (limits && of_place) {
     auto* meet = std::get_if<Meet>(&verb);
     if (meet && !meet->more.empty()) return store_.say("Several pairs are not limited to axes."), BlankId{};
     *limits = toggled(*limits, axis);
     if (meet) meet->axes = store_.axes();
-    if (!of_place)
-      store_.say("Along " + QString::fromStdString(axis_words(*limits)) + ": type a value, or drag a place.");
   } else {
     return axis_blank(is_done() && corrects() ? draft_.verb : in_hand(), axis);
   }

@@ -66,6 +66,11 @@ class Drafting : public QObject {
   /// Whether a sentence of its own is going on: finished and still to be corrected, or waiting.
   bool is_open() const { return draft_.state != Draft::State::Filling || draft_.asked || is_over(); }
 
+  /// The step of the record that stands in the sentence; nullopt: none.
+  std::optional<std::size_t> open_step() const {
+    return is_done() && makes_step(draft_.verb) ? std::optional(draft_.step) : std::nullopt;
+  }
+
   Sentence sentence() const;
   QString hint() const;
   const Marks& marks() const;
@@ -94,13 +99,20 @@ class Drafting : public QObject {
   std::vector<Handle> handles(const View& view) const;
   QString handle_text(const Handle& handle) const;
   bool begin_drag(const Handle& handle, const View& view, QPointF at);
+  /// K held and dragged from the place it has named: turns or grows about it. False for a verb that does neither.
+  bool begin_about(const Vec3& still, const View& view, QPointF at);
   bool offers_grips() const;
   bool begin_grip(const Caught& caught, const View& view, QPointF at);
-  void drag_to(const View& view, QPointF at, const std::optional<Caught>& over, bool steps);
+  /// `steps`: it lands on increments; `evenly`: all three sizes alike.
+  void drag_to(const View& view, QPointF at, const std::optional<Caught>& over, bool steps, bool evenly = false);
   void end_drag(bool leave_copy);
   void cancel_drag();
   bool dragging() const { return draft_.state == Draft::State::Dragging; }
   bool grips_place() const { return dragging() && grip_.place; }
+  /// Whether the handle that is dragged stops level or in line with places of other parts.
+  bool handle_catches() const { return dragging() && !grip_.place; }
+  /// The dimension lines of what is sized, in a view; in a drag as it would be.
+  std::vector<DimensionLine> dimensions(const View& view) const;
   bool presses_count() const;
 
   // Blanks.

@@ -26,6 +26,17 @@ bool Drafting::begin_drag(const Handle& handle, const View& view, QPointF at) {
   return true;
 }
 
+bool Drafting::begin_about(const Vec3& still, const View& view, QPointF at) {
+  const auto* rotate = std::get_if<Rotate>(&draft_.verb);
+  const bool grows = std::holds_alternative<Scale>(draft_.verb);
+  if (!rotate && !grows) return false;
+  Handle handle{grows ? Handle::Kind::Ring : Handle::Kind::Arc, {}, still, {}, {}};
+  if (rotate) handle.axes[static_cast<std::size_t>(rotate->round.axis)] = true;
+  if (!begin_drag(handle, view, at)) return false;
+  grip_.grows = grows;
+  return true;
+}
+
 bool Drafting::begin_grip(const Caught& caught, const View& view, QPointF at) {
   if (!offers_grips() || !moving_mask()[caught.address.part]) return false;
   if (!begin_drag(grip_handle(fresh(row_), store_.scene(), caught.point), view, at)) return false;
@@ -33,22 +44,33 @@ bool Drafting::begin_grip(const Caught& caught, const View& view, QPointF at) {
   return true;
 }
 
-void Drafting::drag_to(const View& view, QPointF at, const std::optional<Caught>& over, bool steps) {
+std::vector<DimensionLine> Drafting::dimensions(const View& view) const {
+  if (store_.picked().empty() || draft_.asked) return {};
+  const Verb& verb = in_hand();
+  if (waiting() && !has_handles_while_waiting(verb)) return {};
+  const Scene& scene = store_.scene();
+  return dimensions_of(verb, scene, dragging() && look_.after ? *look_.after : scene, view);
+}
+
+void Drafting::drag_to(const View& view, QPointF at, const std::optional<Caught>& over, bool steps, bool evenly) {
   if (!dragging()) return;
   grip_.pull.view = view;
   pull_on(draft_.verb, store_.scene(), grip_.pull, at.x(), at.y());
   grip_.steps = steps;
-  grip_.over = grip_.place && over ? std::optional(over->address) : std::nullopt;
+  grip_.evenly = evenly;
+  grip_.over = over ? std::optional(over->address) : std::nullopt;
   look_at(dragged(draft_.verb, store_.scene(), grip_), over, false);
 }
 
 void Drafting::end_drag(bool leave_copy) {
   if (!dragging()) return;
   auto verb = std::move(look_.verb);
+  const std::string level = level_words(draft_.verb, store_.scene(), grip_);
   draft_.state = Draft::State::Filling;
   if (!verb) return end();
   if (bool* copy = copy_in(*verb)) *copy = leave_copy;
-  if (!act(*verb, true)) end();
+  if (!act(*verb, true)) return end();
+  if (!level.empty()) store_.say("It is " + QString::fromStdString(level) + ".", Tone::Good);
 }
 
 void Drafting::cancel_drag() {

@@ -21,6 +21,8 @@ Marks Drafting::make_marks() const {
       const Scene& shown = marks.shown ? *marks.shown : scene;
       marks.gauges = gauges_of(*look_.verb, scene, shown, grip_, store_.unit());
       if (grip_.place && marks.shown) mark_grip(marks);
+      if (const std::string level = level_words(draft_.verb, scene, grip_); !level.empty() && look_.caught)
+        marks.to = Marks::Place{look_.caught->point, QString::fromStdString(level)};
     }
     // Where they were, while the parts themselves go along.
     if (marks.shown) marks.ghosts = ghosts_of(scene, moving());
@@ -82,8 +84,9 @@ void Drafting::say_remaining(const Verb& verb, const Scene& after, Marks& marks)
       const auto a = find_tack(after, *from), b = find_tack(after, *to);
       if (a && b && !waiting()) marks.pairs.push_back({a->point, b->point});
     }
-    marks.meeting->words = QString::fromStdString(remaining_words(*meet, after, store_.unit()));
-    marks.meeting->tone = meets_within(*meet, after, kTouch) ? Tone::Good : Tone::Apart;
+    marks.meeting->words =
+        QString::fromStdString(remaining_words(*meet, after, store_.unit(), store_.preferences().touch));
+    marks.meeting->tone = meets_within(*meet, after, store_.preferences().touch) ? Tone::Good : Tone::Apart;
   } else if (marks.meeting->tone != Tone::Good) {
     marks.meeting->tone = Tone::Apart;
   }

@@ -6,9 +6,8 @@
 namespace tack {
 namespace {
 
-// The close-ups show a little more than the features about the two places.
 double span_about(const Scene& scene, const TackAddress& from, const TackAddress& to) {
-  return 2.6 * std::max(feature_size(scene, from), feature_size(scene, to));
+  return std::max(loupe_span(scene, from), loupe_span(scene, to));
 }
 
 void add_ghosts(const Scene& scene, PartId id, const Affine& world, std::vector<std::pair<PartId, Affine>>& ghosts) {
@@ -19,6 +18,9 @@ void add_ghosts(const Scene& scene, PartId id, const Affine& world, std::vector<
 
 }  // namespace
 
+// A little more than the features about it.
+double loupe_span(const Scene& scene, const TackAddress& place) { return 2.6 * feature_size(scene, place); }
+
 Tone tone_of(const Closeness& closeness) { return closeness.kind == Closeness::Kind::Apart ? Tone::Apart : Tone::Good; }
 
 std::optional<Marks::Meeting> meeting_between(const Scene& scene, const TackAddress& from, const TackAddress& to,
@@ -26,8 +28,9 @@ std::optional<Marks::Meeting> meeting_between(const Scene& scene, const TackAddr
   const auto a = find_tack(scene, from), b = find_tack(scene, to);
   if (!a || !b) return std::nullopt;
   const Measured m = measure(*a, *b);
-  const Closeness closeness = closeness_of(m.distance, exact_bound(scene, from, to));
-  Marks::Meeting meeting{m.from, m.to, span_about(scene, from, to), m.angle, {}, Tone::Hint};
+  const Closeness closeness = closeness_of(m.distance, exact_bound(scene, from, to), unit.touch);
+  Marks::Meeting meeting{m.from, m.to, span_about(scene, from, to), {}, {}, Tone::Hint};
+  if (means_a_direction(from) && means_a_direction(to)) meeting.angle = m.angle;
   meeting.words = QString::fromStdString(closeness_words(closeness, unit));
   if (closeness.kind != Closeness::Kind::Apart) meeting.tone = Tone::Good;
   return meeting;
@@ -36,7 +39,7 @@ std::optional<Marks::Meeting> meeting_between(const Scene& scene, const TackAddr
 Marks::Meeting meeting_of(const Scene& scene, const Tie& tie, const TieState& state, const LengthUnit& unit) {
   const TackPair& pair = tie.pairs[state.pair];
   Marks::Meeting meeting{state.from, state.target, span_about(scene, pair.from, pair.to), state.angle, {}, Tone::Hint};
-  meeting.words = QString::fromStdString(state_words(state, unit));
+  meeting.words = QString::fromStdString(tie_words(tie, state, unit, unit.touch));
   meeting.tone = holds(state) ? Tone::Good : state.kind == TieState::Kind::Apart ? Tone::Apart : Tone::Hint;
   return meeting;
 }

@@ -44,6 +44,8 @@ std::optional<Marks::Meeting> meeting_between(const Scene& scene, const TackAddr
                                               const LengthUnit& unit);
 /// The same of a tie that has been measured.
 Marks::Meeting meeting_of(const Scene& scene, const Tie& tie, const TieState& state, const LengthUnit& unit);
+/// How much a close-up of a place shows, mm.
+double loupe_span(const Scene& scene, const TackAddress& place);
 /// A place in words; nullopt when it is not there.
 std::optional<Marks::Place> marked_place(const Scene& scene, const TackAddress& place);
 QString caught_words(const Scene& scene, const TackAddress& place, bool behind);

@@ -1,5 +1,7 @@
 #include "core/entry/units.h"
 
+#include <algorithm>
+
 #include <array>
 #include <charconv>
 #include <cmath>
@@ -54,7 +56,7 @@ Shown show_factor(double factor) {
 }
 
 Shown show_length(double millimetres, const LengthUnit& unit, int decimals) {
-  Shown shown = show_number(millimetres / unit.millimetres, decimals);
+  Shown shown = show_number(millimetres / unit.millimetres, std::min(decimals, unit.decimals));
   shown.text += ' ';
   shown.text += unit.name;
   return shown;

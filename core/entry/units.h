@@ -7,10 +7,12 @@
 
 namespace tack {
 
-/// A unit in which lengths are shown and plain numbers are read. `millimetres` is the size of one.
+/// A unit in which lengths are shown and plain numbers are read, and what else the artist has chosen about that.
 struct LengthUnit {
-  std::string_view name;  ///< "mm", "cm", "m", "in", "ft"
-  double millimetres = 1;
+  std::string_view name;   ///< "mm", "cm", "m", "in", "ft"
+  double millimetres = 1;  ///< the size of one
+  int decimals = 9;        ///< at most so many are shown
+  double touch = 0.01;     ///< mm: up to there it is said to touch
 
   friend bool operator==(const LengthUnit&, const LengthUnit&) = default;
 };

@@ -14,4 +14,19 @@ Measured measure(const Tack& from, const Tack& to) {
   return m;
 }
 
+bool means_a_direction(const TackAddress& place) {
+  switch (place.kind) {
+    case TackKind::Edge:
+    case TackKind::Face:
+    case TackKind::FaceCentre:
+    case TackKind::RoundCentre:
+    case TackKind::Axis:
+    case TackKind::Crossing:
+    case TackKind::PlanePoint:
+    case TackKind::Kept:
+    case TackKind::Guide: return true;
+    default: return false;
+  }
+}
+
 }  // namespace tack

@@ -15,6 +15,10 @@ struct Measured {
 
 Measured measure(const Tack& from, const Tack& to);
 
+/// Whether a place means a direction by itself: that of a vertex is only a mean of what meets there, that of a box
+/// point or a pivot an agreement.
+bool means_a_direction(const TackAddress& place);
+
 /// The angle between two directions (any length but zero) in degrees, 0 … 180; within 1e-14 relative also for nearly
 /// parallel directions (Kahan's form with atan2).
 double angle_between(const Vec3& a, const Vec3& b);

@@ -128,6 +128,17 @@ bool unchanged(const Tie& tie, const Scene& before, const Scene& after) {
                                             [&](const TackPair& p) { return same_place(p.from) && same_place(p.to); });
 }
 
+double surroundings_of(const Scene& scene, const TackPair& pair) {
+  double smaller = 0;
+  for (const PartId id : {pair.from.part, pair.to.part}) {
+    const Part* part = scene.find(id);
+    if (!part || !part->mesh) continue;
+    const double extent = world_box_of(*part->mesh, world_of(scene, id)).extent();
+    if (extent > 0 && (smaller == 0 || extent < smaller)) smaller = extent;
+  }
+  return smaller > 0 ? smaller : 10;
+}
+
 std::string state_words(const TieState& state, const LengthUnit& unit, double touch) {
   std::string beyond;
   for (int i = 0; i < 3; ++i)
@@ -143,6 +154,53 @@ std::string state_words(const TieState& state, const LengthUnit& unit, double to
                     : state.kind == TieState::Kind::Touching ? Closeness::Kind::Within
                                                              : Closeness::Kind::Apart;
   return closeness_words({kind, state.gap, state.angle, touch}, unit) + beyond;
+}
+
+namespace {
+
+bool watches_all(const Tie& tie) { return tie.along[0] && tie.along[1] && tie.along[2]; }
+
+std::string watched_axes(const Tie& tie) {
+  std::string axes;
+  for (std::size_t i = 0; i < 3; ++i)
+    if (tie.along[i]) axes += (axes.empty() ? "" : " and ") + std::string(1, "xyz"[i]);
+  return axes;
+}
+
+}  // namespace
+
+std::string watched_words(const Tie& tie, const TieState& state, const LengthUnit& unit, double touch) {
+  TieState watched = state;
+  watched.beyond = {};
+  const std::string words = state_words(watched, unit, touch);
+  if (watches_all(tie) || (!holds(state) && state.kind != TieState::Kind::Apart)) return words;
+  if (state.kind == TieState::Kind::Exact) return "holds along " + watched_axes(tie);
+  return words + " along " + watched_axes(tie);
+}
+
+std::string unwatched_words(const TieState& state, const LengthUnit& unit, double touch) {
+  std::string words;
+  for (int i = 0; i < 3; ++i)
+    if (std::abs(state.beyond[i]) > touch)
+      words +=
+          fmt::format("{}{} {}along {}", words.empty() ? "" : ", ",
+                      show_length(std::abs(state.beyond[i]), unit, 3).text, words.empty() ? "apart " : "", "xyz"[i]);
+  return words;
+}
+
+std::string free_words(const Tie& tie, const TieState& state, double touch) {
+  if (watches_all(tie) || !(largest_component(state.beyond) > touch)) return {};
+  std::string axes;
+  for (std::size_t i = 0; i < 3; ++i)
+    if (!tie.along[i]) axes += (axes.empty() ? "" : ", ") + std::string(1, "xyz"[i]);
+  return "free along " + axes;
+}
+
+std::string tie_words(const Tie& tie, const TieState& state, const LengthUnit& unit, double touch) {
+  const std::string watched = watched_words(tie, state, unit, touch), beside = unwatched_words(state, unit, touch);
+  return beside.empty() || (!holds(state) && state.kind != TieState::Kind::Apart)
+             ? watched
+             : watched + "; not watched: " + beside;
 }
 
 std::string_view key_for(TieState::Kind kind) {

@@ -38,6 +38,10 @@ TieState state_of(const Tie& tie, const Scene& scene, double touch = kTouch);
 /// measured now it would take a second for a million triangles.
 TieState state_when_ready(const Tie& tie, const Scene& scene, double touch = kTouch);
 
+/// How large a picture of the two places of a pair has to be (mm): the extent of the smaller of the two parts; of the
+/// one there is where the other place is no part's; 10 for none.
+double surroundings_of(const Scene& scene, const TackPair& pair);
+
 /// Whether it holds: exact or touching. A suspended or lost tie does not.
 inline bool holds(const TieState& state) {
   return state.kind == TieState::Kind::Exact || state.kind == TieState::Kind::Touching;
@@ -51,6 +55,15 @@ bool unchanged(const Tie& tie, const Scene& before, const Scene& after);
 /// measured"; of a limited tie that leaves something along the axes it does not watch, with that: "exact · 12.4 mm
 /// apart along y".
 std::string state_words(const TieState& state, const LengthUnit& unit, double touch = kTouch);
+/// Of a tie, what it watches first: "holds along z", "0.4 mm apart along z"; of one that watches all, as state_words().
+std::string watched_words(const Tie& tie, const TieState& state, const LengthUnit& unit, double touch = kTouch);
+/// And what it does not: "560 mm apart along x, 3 mm along y". Empty where nothing remains there.
+std::string unwatched_words(const TieState& state, const LengthUnit& unit, double touch = kTouch);
+/// In few words along which axes a tie is not watched: "free along x, y". Empty for one that watches all, and where
+/// nothing remains along the others.
+std::string free_words(const Tie& tie, const TieState& state, double touch = kTouch);
+/// Both: "holds along z; not watched: 560 mm apart along x".
+std::string tie_words(const Tie& tie, const TieState& state, const LengthUnit& unit, double touch = kTouch);
 /// The key of reports: "exact", "touching", "apart", "suspended", "lost", "waiting".
 std::string_view key_for(TieState::Kind kind);
 

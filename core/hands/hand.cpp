@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include "core/math/degrees.h"
 #include "core/verbs/place.h"
 #include "core/verbs/words.h"
 
@@ -24,56 +25,6 @@ std::array<Amount, 3> lengths_for(const Move& move, const Scene& scene, const Ve
   return by;
 }
 
-std::optional<Pads> pads_of(const Scene& scene, const std::vector<PartId>& what) {
-  const std::vector<PartId> parts = topmost(scene, what);
-  if (parts.empty()) return std::nullopt;
-  const bool one = parts.size() == 1;
-  const Box box = one ? own_box(scene, parts.front()) : box_along(scene, parts, Mat3{});
-  if (box.empty()) return std::nullopt;
-  const Affine world = one ? world_of(scene, parts.front()) : Affine{};
-  const Vec3 size = box.size();
-  Pads pads{world * Affine{Mat3::diagonal(size), box.low}, {}};
-  for (int i = 0; i < 3; ++i) pads.flat[static_cast<std::size_t>(i)] = !(size[i] > 0);
-  return pads;
-}
-
-Result<Scale> sized_by_pad(const Scene& scene, const std::vector<PartId>& what, const Vec3& fraction, const Vec3& shift,
-                           bool evenly, const Increments& increments, bool steps) {
-  const auto pads = pads_of(scene, what);
-  if (!pads) return fail("There is nothing to size.");
-  Scale scale;
-  scale.what = what;
-  const bool one = topmost(scene, what).size() == 1;
-  scale.axes = one ? AxesKind::Local : AxesKind::World;
-  scale.hold.kind = one ? About::Kind::OwnBox : About::Kind::AllBox;
-  scale.hold.fraction = Vec3{1, 1, 1} - fraction;
-  scale.evenly = evenly;
-  const auto on_step = [&](double now, double size) {
-    if (!steps) return size;
-    const Increment& length = increments.length;
-    return length.from == LandsFrom::Zero ? stepped(size, length.step) : now + stepped(size - now, length.step);
-  };
-  const Vec3 diagonal = pads->from_fractions.linear * (fraction - scale.hold.fraction);
-  std::optional<double> share;
-  if (evenly) share = 1 + dot(shift, diagonal) / std::max(1e-300, dot(diagonal, diagonal));
-  for (int i = 0; i < 3; ++i) {
-    if (fraction[i] == 0.5) continue;
-    const Vec3 side = pads->from_fractions.linear.column[static_cast<std::size_t>(i)];
-    const double now = length(side);
-    if (!(now > 0)) continue;
-    const double outward = fraction[i] > 0.5 ? 1 : -1;
-    const double size = on_step(now, share ? now * *share : now + outward * dot(shift, side) / now);
-    if (size > 0)
-      scale.size[static_cast<std::size_t>(i)] = Amount{size};
-    else if (size < 0)
-      scale.factor[static_cast<std::size_t>(i)] = Amount{size / now};
-    else
-      return fail("A size is more than 0.");
-    if (evenly) break;
-  }
-  return scale;
-}
-
 namespace {
 
 // What a verb with handles says of them. All but the first two may be left out.
@@ -91,6 +42,10 @@ struct Hand {
   Handle (*grip)(const V& draft, const Scene&, const Vec3& at) = nullptr;
   // The arcs that count on in a drag.
   std::optional<Arcs> (*arcs)(const V& draft, const Scene&) = nullptr;
+  // What a handle over a place of another part means: it stops level or in line with it. Nullopt: nothing.
+  std::optional<V> (*level)(const V& draft, const Scene&, const Grip&) = nullptr;
+  // Dimension lines in place of rulers.
+  std::optional<Pads> (*dimensions)(const V& draft, const Scene&) = nullptr;
   bool while_waiting = false;  //< handles are there although a place is waited for
   bool presses = false;        //< a press on a pad without a drag already means something
 };
@@ -107,6 +62,13 @@ std::optional<Affine> box_of(const Scene& scene, const std::vector<PartId>& what
 
 TackAddress open_place(const Vec3& at) { return {TackKind::Point, kNoPart, 0, at}; }
 Handle held_place(const Vec3& at) { return {Handle::Kind::Ring, {}, at, {}, {}}; }
+
+// From the place that a handle is over to what has come level or in line with it.
+std::optional<std::array<Vec3, 2>> level_line(const Scene& before, const Grip& grip, const Vec3& at) {
+  if (!grip.over || grip.place) return std::nullopt;
+  const auto to = find_tack(before, *grip.over);
+  return to ? std::optional(std::array<Vec3, 2>{to->point, at}) : std::nullopt;
+}
 
 // --- Move
 
@@ -150,6 +112,20 @@ std::optional<Move> moved_by_hand(const Move& draft, const Scene& scene, const G
   return move;
 }
 
+// What the rulers stand at comes level with the place along the ruler's axes.
+std::optional<Move> moved_level(const Move& draft, const Scene& scene, const Grip& grip) {
+  const auto to = find_tack(scene, *grip.over);
+  if (grip.pull.handle.kind == Handle::Kind::Ring || !to) return std::nullopt;
+  Move move = draft;
+  move.from.reset();
+  move.to.reset();
+  const AxisSet axes = move.along != kAllAxes ? move.along : grip.pull.handle.axes;
+  move.along = kAllAxes;
+  move.slide = {};
+  move.by = lengths_for(move, scene, to->point - grip.pull.handle.at, axes, {}, false);
+  return move;
+}
+
 // The ruler grows from where the drag began, one stretch for each axis in turn.
 Gauges move_gauges(const Move& move, const Scene& before, const Scene&, const Grip& grip, const LengthUnit& unit) {
   Gauges gauges;
@@ -163,6 +139,7 @@ Gauges move_gauges(const Move& move, const Scene& before, const Scene&, const Gr
     gauges.rulers.push_back({at, to, i, grip.steps ? grip.increments.length.step : 0, show_length(by, unit, 3).text});
     at = to;
   }
+  gauges.level = level_line(before, grip, at);
   return gauges;
 }
 
@@ -210,12 +187,33 @@ std::optional<Rotate> turned_by_hand(const Rotate& draft, const Scene& scene, co
   return rotate;
 }
 
+// In line with a place: the nearest of the four ways across the arc's axis looks at it.
+std::optional<Rotate> turned_in_line(const Rotate& draft, const Scene& scene, const Grip& grip) {
+  const auto axis = only_axis(grip.pull.handle.axes);
+  const auto arcs = arcs_of(draft, scene);
+  const auto to = find_tack(scene, *grip.over);
+  if (grip.pull.handle.kind != Handle::Kind::Arc || !axis || !arcs || !to) return std::nullopt;
+  const Vec3 x = arcs->frame.column[(*axis + 1) % 3], y = arcs->frame.column[(*axis + 2) % 3],
+             way = to->point - arcs->centre;
+  const double across = dot(way, x), up = dot(way, y);
+  if (!(std::hypot(across, up) > 1e-9 * (1 + length(way)))) return std::nullopt;  // it lies on the axis
+  const double direct = atan2_degrees(up, across);
+  Rotate rotate = draft;
+  rotate.like = {};
+  rotate.from.reset();
+  rotate.to.reset();
+  rotate.round = {static_cast<int>(*axis), std::nullopt, std::nullopt};
+  rotate.angle = Amount{direct + 90 * std::nearbyint((grip.pull.turned - direct) / 90)};
+  return rotate;
+}
+
 Gauges rotate_gauges(const Rotate& rotate, const Scene& before, const Scene&, const Grip& grip, const LengthUnit&) {
   Gauges gauges;
   if (grip.pull.handle.kind != Handle::Kind::Arc || rotate.what.empty()) return gauges;
   const double angle = rotate.from ? angle_towards(rotate, before).value_or(0) : rotate.angle.value;
   gauges.arc = grown_arc({grip.pull.handle.at, true_axes(before, rotate.what.front(), rotate.axes)}, grip.pull, angle);
   if (gauges.arc) gauges.arc->text = show_angle(angle, 2).text;
+  gauges.level = level_line(before, grip, grip.pull.handle.at);
   return gauges;
 }
 
@@ -262,42 +260,53 @@ std::optional<Scale> sized_freely(const Scale& draft, const Scene& scene, const 
   return scale;
 }
 
-std::optional<Scale> sized_by_hand(const Scale& draft, const Scene& scene, const Grip& grip) {
+// A drag that began at what stays still has no end to pull: right and up it grows, twice as large for 150 pixels.
+std::optional<Scale> grown_about(const Scale& draft, const Scene& scene, const Grip& grip) {
+  constexpr double kDoubled = 150;
+  const auto parts = topmost(scene, draft.what);
+  if (parts.empty()) return std::nullopt;
+  const Pull& pull = grip.pull;
+  const double free = std::exp2((pull.x - pull.from_x - (pull.y - pull.from_y)) / kDoubled);
+  const double now = numbers_in(scene, parts.front(), draft.axes).scale.x;
+  const double factor = grip.steps ? factor_landed(grip.increments.factor, now, free) : free;
+  if (factor == 0) return std::nullopt;
+  Scale scale;
+  scale.what = draft.what;
+  scale.axes = draft.axes;
+  scale.hold = draft.hold;
+  scale.evenly = true;
+  scale.factor[0] = Amount{factor};
+  return scale;
+}
+
+std::optional<Scale> sized_by_grip(const Scale& draft, const Scene& scene, const Grip& grip) {
+  if (grip.grows) return grown_about(draft, scene, grip);
   if (grip.place) return sized_freely(draft, scene, grip);
-  const auto pads = pads_of(scene, draft.what);
-  const auto shift = pads ? shift_of(*pads, grip.pull) : std::nullopt;
-  if (!shift) return std::nullopt;
-  auto scale =
-      sized_by_pad(scene, draft.what, grip.pull.handle.fraction, *shift, draft.evenly, grip.increments, grip.steps);
+  const Handle& handle = grip.pull.handle;
+  const auto box = pads_of(scene, draft.what);
+  const auto shift = box ? shift_of_dimension(*box, grip.pull) : std::nullopt;
+  if (!shift || handle.kind == Handle::Kind::Value) return std::nullopt;
+  const bool evenly = draft.evenly || grip.evenly || handle.kind == Handle::Kind::Ring;
+  auto scale = sized_by_hand(draft, scene, handle.fraction, *shift, evenly, grip.increments, grip.steps);
   return scale ? std::optional(std::move(*scale)) : std::nullopt;
 }
 
-Gauges scale_gauges(const Scale& scale, const Scene&, const Scene& shown, const Grip& grip, const LengthUnit& unit) {
+std::optional<Scale> sized_level(const Scale& draft, const Scene& scene, const Grip& grip) {
+  const auto to = find_tack(scene, *grip.over);
+  if (draft.evenly || grip.evenly || grip.pull.handle.kind != Handle::Kind::End || !to) return std::nullopt;
+  return sized_up_to(draft, scene, grip.pull.handle, to->point);
+}
+
+Gauges scale_gauges(const Scale& scale, const Scene& before, const Scene& shown, const Grip& grip, const LengthUnit&) {
   Gauges gauges;
-  const auto pads = pads_of(shown, scale.what);
-  if (!pads || grip.pull.handle.kind != Handle::Kind::Pad) return gauges;
-  const Vec3& dragged = grip.pull.handle.fraction;
-  for (int i = 0; i < 3; ++i) {
-    if (!grip.pull.handle.axes[static_cast<std::size_t>(i)]) continue;
-    Vec3 other = dragged;
-    other[i] = 1 - dragged[i];
-    const Vec3 from = pads->from_fractions * other, to = pads->from_fractions * dragged;
-    gauges.rulers.push_back(
-        {from, to, i, grip.steps ? grip.increments.length.step : 0, show_length(distance(from, to), unit, 3).text});
-  }
+  const auto box = pads_of(shown, scale.what);
+  if (box) gauges.level = level_line(before, grip, box->from_fractions * grip.pull.handle.fraction);
   return gauges;
 }
 
-std::string pad_words(const Scale& scale, const Scene& scene, const Handle& handle, const LengthUnit& unit) {
-  const auto parts = topmost(scene, scale.what);
-  if (parts.empty()) return {};
-  const bool one = parts.size() == 1;
-  const Vec3 size = size_of(scene, parts.front(), parts, one ? AxesKind::Local : AxesKind::World, !one);
-  std::string text;
-  for (int i = 0; i < 3; ++i)
-    if (handle.axes[static_cast<std::size_t>(i)])
-      text += fmt::format("{}{} {}", text.empty() ? "" : " · ", "XYZ"[i], show_length(size[i], unit, 3).text);
-  return text;
+std::vector<Handle> scale_handles_of(const Scale& scale, const Scene& scene, const View& view) {
+  const auto box = pads_of(scene, scale.what);
+  return box ? dimension_handles(*box, dimension_places(*box, view), view) : std::vector<Handle>{};
 }
 
 // --- Pivot
@@ -355,6 +364,7 @@ constexpr Hand<Move> kMoveHand{
     .words = [](const Move&, const Scene&, const Handle& h,
                 const LengthUnit&) { return h.kind == Handle::Kind::Ruler ? letter_of(h) : std::string(); },
     .grip = [](const Move&, const Scene&, const Vec3& at) { return held_place(at); },
+    .level = moved_level,
 };
 constexpr Hand<Rotate> kRotateHand{
     .handles = [](const Rotate& r, const Scene& s, const View& view) { return handles_of(arcs_of(r, s), view); },
@@ -364,15 +374,15 @@ constexpr Hand<Rotate> kRotateHand{
                 const LengthUnit&) { return h.kind == Handle::Kind::Arc ? letter_of(h) : std::string(); },
     .grip = held_in_line,
     .arcs = arcs_of,
+    .level = turned_in_line,
 };
 constexpr Hand<Scale> kScaleHand{
-    .handles = [](const Scale& s, const Scene& scene,
-                  const View& view) { return handles_of(pads_of(scene, s.what), view); },
-    .dragged = sized_by_hand,
+    .handles = scale_handles_of,
+    .dragged = sized_by_grip,
     .gauges = scale_gauges,
-    .words = pad_words,
-    .box = [](const Scale& s, const Scene& scene) { return box_of(scene, s.what); },
     .grip = [](const Scale&, const Scene&, const Vec3& at) { return held_place(at); },
+    .level = sized_level,
+    .dimensions = [](const Scale& s, const Scene& scene) { return pads_of(scene, s.what); },
 };
 constexpr Hand<Pivot> kPivotHand{
     .handles = pivot_handles,
@@ -427,6 +437,8 @@ std::optional<Verb> dragged(const Verb& draft, const Scene& scene, const Grip& g
         const auto reaches = with_place(between, blank_of(between, "to"), *grip.over);
         return reaches ? std::optional(made_whole(*reaches, scene)) : std::nullopt;
       }
+    if (hand.level && grip.over && !grip.place)
+      if (auto level = hand.level(v, scene, grip)) return std::optional<Verb>(std::move(*level));
     auto verb = hand.dragged(v, scene, grip);
     return verb ? std::optional<Verb>(std::move(*verb)) : std::nullopt;
   });
@@ -438,6 +450,23 @@ Gauges gauges_of(const Verb& dragged, const Scene& before, const Scene& shown, c
     return hand.gauges ? hand.gauges(v, before, shown, grip, unit) : Gauges();
   });
 }
+std::string level_words(const Verb& draft, const Scene& scene, const Grip& grip) {
+  const bool catches = with_hand(draft, false, [&](const auto& v, const auto& hand) {
+    return hand.level && grip.over && !grip.place && hand.level(v, scene, grip).has_value();
+  });
+  if (!catches) return {};
+  return fmt::format("{} with {}", grip.pull.handle.kind == Handle::Kind::Arc ? "in line" : "level",
+                     place_words(scene, *grip.over));
+}
+
+std::vector<DimensionLine> dimensions_of(const Verb& draft, const Scene& before, const Scene& shown, const View& view) {
+  return with_hand(draft, std::vector<DimensionLine>(), [&](const auto& v, const auto& hand) {
+    if (!hand.dimensions) return std::vector<DimensionLine>();
+    const auto was = hand.dimensions(v, before), is = hand.dimensions(v, shown);
+    return was && is ? dimension_lines(*is, dimension_places(*was, view), view) : std::vector<DimensionLine>();
+  });
+}
+
 std::optional<Affine> pad_box_of(const Verb& draft, const Scene& scene) {
   return with_hand(draft, std::optional<Affine>(),
                    [&](const auto& v, const auto& hand) { return hand.box ? hand.box(v, scene) : std::nullopt; });

@@ -133,7 +133,7 @@ std::string about_words(const About& about, const Scene& scene, const std::vecto
   switch (about.kind) {
     case About::Kind::Own: return own_words(about.place, several);
     case About::Kind::OwnBox: return (several ? "each its own " : "the ") + side_words(about.fraction);
-    case About::Kind::AllBox: return "the " + side_words(about.fraction) + " of all";
+    case About::Kind::AllBox: return "the " + side_words(about.fraction) + " of all picked";
     default: return place_words(scene, about.place, several || parts.empty() ? kNoPart : parts.front());
   }
 }

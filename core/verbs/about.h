@@ -54,8 +54,8 @@ Result<Vec3> still_point(const About& about, const Scene& scene, PartId part, co
 Result<About> about_from_json(const Json& json, std::string_view key, const Scene& scene);
 Json about_to_json(const About& about, const Scene& scene);
 
-/// In words, as a sentence needs them: "its pivot", "their own pivots", "the bottom", "the middle of all", "corner of
-/// the box of Hub".
+/// In words, as a sentence needs them: "its pivot", "their own pivots", "the bottom", "the middle of all picked",
+/// "corner of the box of Hub".
 std::string about_words(const About& about, const Scene& scene, const std::vector<PartId>& parts);
 
 }  // namespace tack

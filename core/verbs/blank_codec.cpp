@@ -339,7 +339,7 @@ Click click_for(const Slot& slot) {
 
 std::vector<Option> about_options() {
   return {{"its own pivot"},
-          {"the middle of all"},
+          {"the middle of all picked"},
           {"the bottom of its box"},
           {"the middle of its box"},
           {"the top of its box"},

@@ -9,22 +9,6 @@ namespace {
 constexpr std::string_view kPickHint =
     "Click a part, or draw a rectangle. Right-drag turns the view, middle-drag pans, the wheel zooms.";
 
-// Whether a place means a direction by itself: that of a vertex is only a mean of what meets there.
-bool means_a_direction(const TackAddress& place) {
-  switch (place.kind) {
-    case TackKind::Edge:
-    case TackKind::Face:
-    case TackKind::FaceCentre:
-    case TackKind::RoundCentre:
-    case TackKind::Axis:
-    case TackKind::Crossing:
-    case TackKind::PlanePoint:
-    case TackKind::Kept:
-    case TackKind::Guide: return true;
-    default: return false;
-  }
-}
-
 void sentence(Phrase<Pick>& s, const Pick& pick) {
   if (pick.what.empty()) return void(s.say("Picking parts. Nothing is picked."));
   s.say(fmt::format("Picking parts. {} picked: ", pick.what.size())).blank("what").say(".");

@@ -248,7 +248,7 @@ std::string remaining_sentence(const Meet& meet, const Scene& after, const Lengt
 }
 
 std::string shortfall_sentence(const Meet& meet, const Scene& after, const LengthUnit& unit) {
-  const auto left = left_of(meet, after, unit, kTouch);
+  const auto left = left_of(meet, after, unit, unit.touch);
   return left && left->closeness.kind != Closeness::Kind::Exact ? sentence_of_left(*left, unit) : std::string();
 }
 

@@ -87,6 +87,27 @@ Result<Placement> replaced(const Scene& scene, PartId id, const Axes& axes, cons
   return with_linear(placement, solved(parent_world_of(scene, id).linear, *to_parent, expressed->from_axes * linear));
 }
 
+// Shifts the part so that its place has these coordinates; those that are nullopt stay. Corrected by what is measured,
+// for the parents may cost digits.
+Result<void> put_place(const Place& place, Scene& scene, PartId id, const Affine& frame,
+                       const std::array<std::optional<double>, 3>& wanted) {
+  const auto back = inverse(frame);
+  if (!back) return fail(fmt::format("\"{}\" belongs to a part that is flattened.", scene.part(id).name));
+  constexpr int kTimes = 4;
+  for (int time = 0; time < kTimes; ++time) {
+    const auto at = still_point(*place.of, scene, id, {id}, place.axes);
+    if (!at) return tl::unexpected(at.error());
+    const Vec3 now = *back * *at;
+    Vec3 off;
+    for (std::size_t i = 0; i < 3; ++i)
+      if (wanted[i]) off[static_cast<int>(i)] = *wanted[i] - now[static_cast<int>(i)];
+    if (off == Vec3{}) break;
+    const Vec3 pivot = world_of(scene, id) * scene.part(id).placement.pivot;
+    if (auto ok = put_pivot(scene, id, pivot + frame.linear * off); !ok) return ok;
+  }
+  return {};
+}
+
 Result<void> place_one(const Place& place, const Scene& start, Scene& scene, PartId id) {
   const PlacedNumbers before = numbers_in(start, id, place.axes);
   const Reading reading{start, place.axes, id};
@@ -97,8 +118,15 @@ Result<void> place_one(const Place& place, const Scene& start, Scene& scene, Par
   if (!scaled) return tl::unexpected(scaled.error());
   const auto skewed = fill(place.skew, EntryKind::Factor, reading, before.skew, now.skew);
   if (!skewed) return tl::unexpected(skewed.error());
-  const auto moved = fill(place.position, EntryKind::Length, reading, before.position, now.position);
+  Vec3 was_at = before.position, at = now.position;
+  if (place.of && any_given(place.position)) {
+    const auto stood = position_of(start, id, place.axes, place.of);
+    if (!stood) return tl::unexpected(stood.error());
+    was_at = at = *stood;
+  }
+  const auto moved = fill(place.position, EntryKind::Length, reading, was_at, at);
   if (!moved) return tl::unexpected(moved.error());
+  now.position = at;
   for (int i = 0; i < 3; ++i)
     if (now.scale[i] == 0)
       return fail(fmt::format("\"{}\" cannot have a factor of 0 along {}.", scene.part(id).name, "XYZ"[i]));
@@ -109,7 +137,12 @@ Result<void> place_one(const Place& place, const Scene& start, Scene& scene, Par
     if (!placement) return tl::unexpected(placement.error());
     scene.place(id, *placement);
   }
-  if (*moved) {
+  if (*moved && place.of) {
+    std::array<std::optional<double>, 3> wanted;
+    for (std::size_t i = 0; i < 3; ++i)
+      if (place.position[i]) wanted[i] = at[static_cast<int>(i)];
+    if (auto ok = put_place(place, scene, id, frame, wanted); !ok) return ok;
+  } else if (*moved) {
     if (place.axes.kind == AxesKind::Parent) {
       Placement placement = scene.part(id).placement;
       placement.position = now.position;
@@ -125,7 +158,9 @@ Result<void> place_one(const Place& place, const Scene& start, Scene& scene, Par
   // others depend on what else moves.
   if (place.axes.kind == AxesKind::World || place.axes.kind == AxesKind::Parent) {
     TypedNumbers typed = typed_numbers(part.typed);
-    if (*moved) remember(place.position, now.position, place.axes.kind, typed.position);
+    // What was typed for another place is no number of the pivot's.
+    if (*moved && place.of) typed.position = {};
+    if (*moved && !place.of) remember(place.position, now.position, place.axes.kind, typed.position);
     if (*rotated) remember(place.rotation, now.rotation, place.axes.kind, typed.rotation);
     if (*scaled) remember(place.scale, now.scale, place.axes.kind, typed.scale);
     part.typed = std::make_shared<const TypedNumbers>(std::move(typed));
@@ -140,7 +175,19 @@ std::optional<double> placed_now(const Place& p, const Scene& scene, std::size_t
   return (numbers_in(scene, p.what.front(), p.axes).*kGroup)[static_cast<int>(i)];
 }
 
+std::optional<double> position_now(const Place& p, const Scene& scene, std::size_t i) {
+  if (!p.of) return placed_now<&PlacedNumbers::position>(p, scene, i);
+  if (p.what.empty() || !scene.contains(p.what.front())) return std::nullopt;
+  const auto at = position_of(scene, p.what.front(), p.axes, p.of);
+  return at ? std::optional((*at)[static_cast<int>(i)]) : std::nullopt;
+}
+
 Result<void> check(const Place& p) {
+  if (p.of && !any_given(p.position))
+    return fail("\"of\" says whose position is given; here none is.", "of",
+                "Give a position as well, or leave it out.");
+  if (p.of && p.of->kind == About::Kind::AllBox)
+    return fail("The position is that of a place of each part, not of all together.", "of");
   if (any_given(p.position) || any_given(p.rotation) || any_given(p.scale) || any_given(p.skew)) return {};
   return fail("Place needs a position, a rotation, a scale or a skew.");
 }
@@ -160,7 +207,9 @@ std::string left_of(const Place& p, const Scene& before, const Scene& after, con
     if (!after.contains(id) || after.part(id).parent == kNoPart || p.axes.kind == AxesKind::Parent) continue;
     // Local axes are those before the turn.
     const Axes axes = p.axes.kind == AxesKind::Local ? axes_of_view(axes_frame(before, id, p.axes).linear) : p.axes;
-    const Vec3 now = numbers_in(after, id, axes).position, was = numbers_in(before, id, p.axes).position;
+    const auto is_at = position_of(after, id, axes, p.of), was_at = position_of(before, id, p.axes, p.of);
+    if (!is_at || !was_at) continue;
+    const Vec3 now = *is_at, was = *was_at;
     for (int i = 0; i < 3; ++i) {
       const auto& amount = p.position[static_cast<std::size_t>(i)];
       const auto wanted =
@@ -174,7 +223,9 @@ std::string left_of(const Place& p, const Scene& before, const Scene& after, con
 }
 
 void sentence(Phrase<Place>& s, const Place& p) {
-  s.say("Placed ", "Place ").blank("what");
+  s.say("Placed ", "Place ");
+  if (p.of) s.blank("of").say(" of ");
+  s.blank("what");
   const char* before = " at ";
   for (const auto& [key, name, group] : {std::tuple{"position", "position", &p.position},
                                          {"rotation", "rotation", &p.rotation},
@@ -189,6 +240,17 @@ void sentence(Phrase<Place>& s, const Place& p) {
 }
 
 }  // namespace
+
+Result<Vec3> position_of(const Scene& scene, PartId id, const Axes& axes, const std::optional<About>& of) {
+  if (!of) return numbers_in(scene, id, axes).position;
+  if (of->kind == About::Kind::Place && of->place.part != id)
+    return fail(fmt::format("The {} is no place of \"{}\".", tack_words(scene, of->place), scene.part(id).name), "of");
+  const auto at = still_point(*of, scene, id, {id}, axes);
+  if (!at) return at;
+  const auto back = inverse(axes_frame(scene, id, axes));
+  if (!back) return fail(fmt::format("\"{}\" belongs to a part that is flattened.", scene.part(id).name));
+  return *back * *at;
+}
 
 PlacedNumbers numbers_in(const Scene& scene, PartId id, const Axes& axes) {
   const Part& part = scene.part(id);
@@ -234,7 +296,9 @@ const Table<Place>& table_of(const Place*) {
     {.key = "axes", .name = "Axes", .at = slot<&Place::axes>, .ask = "Click the part whose own axes to use.",
      .always = true, .doc = "in which axes the numbers are"},
     {.key = "position", .name = "Along", .at = slot<&Place::position>, .three = true,
-     .now = placed_now<&PlacedNumbers::position>, .doc = "of the pivot, mm"},
+     .now = position_now, .doc = "of the pivot, or of what `of` names, mm"},
+    {.key = "of", .name = "Place whose position it is", .at = slot<&Place::of>, .ask = "Click a place of the part.",
+     .value = "a place on the part", .doc = "whose position is given: `pivot`, `box 0,0,0`, `kept in`, `axes-box 0,0,0`"},
     {.key = "rotation", .name = "Rotation about", .at = slot<&Place::rotation>, .kind = EntryKind::Angle, .three = true,
      .now = placed_now<&PlacedNumbers::rotation>, .doc = "about the fixed axes, x first, then y, then z"},
     {.key = "scale", .name = "Factor along", .at = slot<&Place::scale>, .kind = EntryKind::Factor, .three = true,

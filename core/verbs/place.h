@@ -11,6 +11,9 @@ struct Place {
   std::vector<PartId> what;
   Axes axes;
   Amounts position;  ///< mm (the parent's own units for Parent)
+  /// Of which place of each part the position is: a point of its box, a kept tack, any place on it. Not given: of its
+  /// pivot. It is where the place stands after what else the step changes.
+  std::optional<About> of;
   Amounts rotation;  ///< degrees about the fixed axes, X first, then Y, then Z
   Amounts scale;     ///< factors; never zero
   Amounts skew;      ///< xy, xz, yz of the part in the axes; no unit
@@ -32,6 +35,10 @@ struct PlacedNumbers {
 /// still hold within 1e-9 × (extent + distance from the origin) (position) or 1e-9 (degrees, factors) come back as
 /// typed, to the bit. For Parent they are the stored numbers. A matrix that cannot be split gives its stored numbers.
 PlacedNumbers numbers_in(const Scene& scene, PartId id, const Axes& axes);
+
+/// Where a place of a part stands in some axes, mm (the parent's own units for Parent): what `position` reads and sets.
+/// Fails for a place that is not on the part, and for a box of nothing.
+Result<Vec3> position_of(const Scene& scene, PartId id, const Axes& axes, const std::optional<About>& of);
 
 /// Each group given is replaced in the part's matrix as expressed in the axes, which is then put back; a child stays a
 /// child. Under unevenly scaled parents that can make skew, which is kept. Fails for a factor of zero, a locked part, a

@@ -137,7 +137,7 @@ std::string strayed_words(const Scene& before, const Scene& after, const std::ve
 
 std::string strayed_sentence(const std::string& name, double off, const LengthUnit& unit) {
   return fmt::format("The numbers it is stored in cannot hold that exactly: \"{}\" is off by {}.", printable(name),
-                     show_length(off, unit, 6).text);
+                     show_length(off, LengthUnit{unit.name, unit.millimetres}, 9).text);
 }
 
 }  // namespace tack

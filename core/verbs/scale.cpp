@@ -240,7 +240,7 @@ std::string left_of(const Scale& s, const Scene& before, const Scene& after, con
   }
   if (furthest == kNoPart) return {};
   return fmt::format("The numbers it is stored in cannot hold that exactly: what \"{}\" holds still is off by {}.",
-                     name_of(before, furthest), show_length(worst, unit, 6).text);
+                     name_of(before, furthest), show_length(worst, LengthUnit{unit.name, unit.millimetres}, 9).text);
 }
 
 void sentence(Phrase<Scale>& p, const Scale& s) {
@@ -397,7 +397,7 @@ const Table<Scale>& table_of(const Scale*) {
       .does = "Gives parts a size, or factors, with a point that stays still.", .check = check, .ready = is_ready,
       .waits = waits_for, .whole = made_whole, .next = next_after, .left = left_of, .remark = remark_of, .ways_out = ways_out,
       .leading = "size", .still = "hold", .hints = {.nothing = "Click the part to size.",
-      .ready = "Type a size (X, Y, Z: along that axis), drag a pad or a place of the part. K, click: the point held "
+      .ready = "Type a size (X, Y, Z: along that axis), drag an arrow or a place of the part. K, click: the point held "
           "still.",
       .done = "Done. Click a blank to change it, or type the next size.",
       .dragging = "Type a size, or let go. Shift: increments. Ctrl when letting go: leave a copy.",

@@ -15,12 +15,14 @@ struct Handle {
     Ring,    ///< across the line of sight
     Arc,     ///< round one axis, or round the line of sight (`axes` all false)
     Pad,     ///< a point of a box: along the axes in which it is not in the middle
+    End,     ///< of a dimension line: along its axis
+    Value,   ///< what stands at the middle of a dimension line: clicked, not dragged
   };
   Kind kind = Kind::Ruler;
   std::array<bool, 3> axes{};
   Vec3 at;                 ///< world: where it begins (rulers), its middle (rings, arcs), itself (pads)
   std::vector<Vec3> line;  ///< world: what is drawn and taken hold of
-  Vec3 fraction;           ///< Pad: of the box
+  Vec3 fraction;           ///< of the box, of what is taken hold of on it: pads, ends and corners of dimensions
 };
 
 /// Lengths on the screen, in pixels; the same at every distance.

@@ -68,6 +68,8 @@ struct Gauges {
   };
   std::vector<Ruler> rulers;
   std::optional<Arc> arc;
+  /// From a place of another part to what the drag has stopped level or in line with it.
+  std::optional<std::array<Vec3, 2>> level;
   std::optional<Vec3> still;  ///< a point that stays still, or the pivot while it is being put somewhere
 };
 /// The arc that a drag has grown, from the ray it began on; nullopt seen edge on.

@@ -79,7 +79,7 @@ TEST_CASE("the basin comes under the funnel: centre of round edge to centre of r
   CHECK(steps(desk) == 1);
   CHECK(distance(desk.point(*meet.from), to->point + *to->direction * 60) < 1e-9);
   narrow(desk, 0);
-  CHECK(strip(desk).contains("everything"));
+  CHECK(strip(desk).contains("all but grid"));
 }
 
 TEST_CASE("C lists the kinds with their digits while it is held; the menu of the strip switches them", "[catch]") {
@@ -183,7 +183,7 @@ TEST_CASE("two places that coincide in the front view say how far apart they are
   desk.settle();
   auto* rows = desk.window().findChild<QTreeWidget*>("ties");
   REQUIRE(rows->topLevelItemCount() == 1);
-  CHECK(rows->topLevelItem(0)->text(1) == "x and z only");
+  CHECK(rows->topLevelItem(0)->text(1) == "holds along x and z");
   CHECK(rows->topLevelItem(0)->toolTip(0).contains(words));
   desk.click(rows->viewport()->mapTo(&desk.window(), rows->visualItemRect(rows->topLevelItem(0)).center()));
   CHECK(static_cast<QLabel*>(desk.widget("fit detail"))->text().contains(words));

@@ -19,11 +19,14 @@ constexpr int kPatience = 90000;
 
 }  // namespace
 
-Desk::Desk(const QStringList& files) : home_(std::make_unique<Folder>()) {
+Desk::Desk(const QStringList& files, bool first_start) : home_(std::make_unique<Folder>()) {
   // Nothing of one test may reach another through settings or autosaves.
   qputenv("XDG_STATE_HOME", QByteArray::fromStdString(home_->path()));
   QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, QString::fromStdString(home_->path()));
+  qputenv("XDG_CACHE_HOME", QByteArray::fromStdString(home_->path()));
   QSettings().clear();
+  QSettings().setValue("text percent", text_percent);
+  if (!first_start) QSettings().setValue("tour/seen", true);
   window_ = std::make_unique<MainWindow>();
   window_->bench().hold_milliseconds = 60000;  // a key that is clicked is tapped, however busy the machine is
   window_->resize(1280, 800);
@@ -188,6 +191,18 @@ void Desk::drag(QPoint from, QPoint to, Qt::MouseButton button, Qt::KeyboardModi
   }
   settle();
   QTest::mouseRelease(window_->windowHandle(), button, modifiers, to);
+  settle();
+}
+
+void Desk::drag_with_key(QPoint from, QPoint to, Qt::Key tapped) {
+  move_to(from);
+  QTest::mousePress(window_->windowHandle(), Qt::LeftButton, {}, from);
+  for (int i = 1; i <= 4; ++i) QTest::mouseMove(window_->windowHandle(), from + (to - from) * i / 8);
+  settle();
+  key(tapped);
+  for (int i = 5; i <= 8; ++i) QTest::mouseMove(window_->windowHandle(), from + (to - from) * i / 8);
+  settle();
+  QTest::mouseRelease(window_->windowHandle(), Qt::LeftButton, {}, to);
   settle();
 }
 

@@ -19,8 +19,13 @@ namespace tack::test {
 class Desk {
  public:
   /// Opens the window at 1280 × 800 with these files and waits until everything is drawn.
-  explicit Desk(const QStringList& files = {QString::fromStdString(source("demo/heron-hall-parts.glb"))});
+  /// `first_start`: as if the program had never been started.
+  explicit Desk(const QStringList& files = {QString::fromStdString(source("demo/heron-hall-parts.glb"))},
+                bool first_start = false);
   ~Desk();
+
+  /// The text size that windows made from now on begin with.
+  inline static int text_percent = 100;
 
   MainWindow& window() { return *window_; }
   Store& store() { return window_->store(); }
@@ -47,6 +52,8 @@ class Desk {
   void click(QPoint where, Qt::KeyboardModifiers modifiers = Qt::NoModifier);
   void drag(QPoint from, QPoint to, Qt::MouseButton button = Qt::LeftButton,
             Qt::KeyboardModifiers modifiers = Qt::NoModifier);
+  /// The same with a key that is tapped on the way.
+  void drag_with_key(QPoint from, QPoint to, Qt::Key key);
   void wheel(QPoint where, int steps);
   void key(int key, Qt::KeyboardModifiers modifiers = Qt::NoModifier);
   void type(const QString& text);  ///< one key after another, to whatever has the focus

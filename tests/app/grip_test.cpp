@@ -28,8 +28,7 @@ TEST_CASE("Move goes by a place of the part to a place of another, limited and s
   CHECK(desk.window().bench().marks().meeting->words == "exact");
   desk.key(Qt::Key_Z, Qt::ControlModifier);
   // Along x only: what remains is said in the message, the loupe and on the stage.
-  desk.key(Qt::Key_X);
-  desk.drag(desk.at(from), desk.at(to));
+  desk.drag_with_key(desk.at(from), desk.at(to), Qt::Key_X);
   REQUIRE(steps(desk) == 1);
   CHECK(desk.point(from).x == Approx(desk.point(to).x).epsilon(1e-12));
   CHECK(desk.sentence().contains("along x of World axes only"));
@@ -44,7 +43,6 @@ TEST_CASE("Move goes by a place of the part to a place of another, limited and s
   desk.key(Qt::Key_Z, Qt::ControlModifier);
   desk.key(Qt::Key_Z, Qt::ControlModifier);
   // Esc in the drag puts everything back; let go in the open it has moved by plain lengths.
-  desk.key(Qt::Key_X);
   const Vec3 before = desk.point(from);
   const QPoint hold = desk.at(from);
   desk.move_to(hold);
@@ -94,8 +92,8 @@ TEST_CASE("Rotate brings a place in line with another about the still point; Sca
   const PartId basin = desk.part("Catch basin");
   desk.store().pick({basin});
   desk.key(Qt::Key_A);
-  desk.key(Qt::Key_Z);
   desk.give("From", "\"Catch basin\" box 0.5,0.5,1");
+  desk.key(Qt::Key_Z);
   desk.give("To", "\"Funnel\" box 0.5,0.5,0");
   INFO(desk.sentence().toStdString());
   CHECK(desk.point(box_point(basin, {0.5, 0.5, 1})).z ==

@@ -28,8 +28,10 @@ QPoint in_window(Desk& desk, QPointF stage_point) { return desk.stage().mapTo(&d
 QPoint handle(Desk& desk, Handle::Kind kind, const std::array<bool, 3>& axes, const Vec3& fraction = {}) {
   const View view = desk.stage().view();
   for (const Handle& h : desk.window().bench().draft().handles(view)) {
-    if (h.kind != kind || h.axes != axes || (kind == Handle::Kind::Pad && h.fraction != fraction)) continue;
+    const bool of_box = kind == Handle::Kind::Pad || kind == Handle::Kind::End;
+    if (h.kind != kind || h.axes != axes || (of_box && h.fraction != fraction)) continue;
     const Vec3 at = kind == Handle::Kind::Ruler ? h.line.front() + (h.line.back() - h.line.front()) * 0.7
+                    : kind == Handle::Kind::End ? h.line.front() + (h.line.back() - h.line.front()) * 0.4
                                                 : h.line[h.line.size() / 2];
     const auto px = view.project(at);
     REQUIRE(px);
@@ -198,9 +200,11 @@ TEST_CASE("job 9: by mouse alone: a ruler, an arc and a pad, on increments, with
   CHECK(placement(desk, "Catch basin").position == start + Vec3{12.5, 0, 0});
   desk.click_widget("verb Scale");
   const Vec3 bottom_before = desk.point(box_point(basin, {0.5, 0.5, 0}));
-  const QPoint pad = handle(desk, Handle::Kind::Pad, {false, false, true}, {0.5, 0.5, 1});
+  desk.stage().frame_picked();
+  desk.settle();
+  const QPoint end = handle(desk, Handle::Kind::End, {false, false, true}, {0.5, 0.5, 1});
   const std::size_t parts = desk.scene().size();
-  desk.drag(pad, pad - QPoint(0, 40), Qt::LeftButton, Qt::ControlModifier);
+  desk.drag(end, end - QPoint(0, 40), Qt::LeftButton, Qt::ControlModifier);
   CHECK(desk.scene().size() == parts + 1);
   CHECK(desk.sentence().contains("a copy of"));
   CHECK(distance(desk.point(box_point(basin, {0.5, 0.5, 0})), bottom_before) < 1e-9);

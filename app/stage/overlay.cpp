@@ -130,12 +130,19 @@ void Overlay::paint_corner(QPainter& p) {
   const double spacing = grid_spacing_for(view, camera.target);
   const Shown shown = show_length(spacing, stage_.store_.unit(), 3);
   const auto quiet = [&](QPointF at, const QString& text) {
-    p.setPen(theme().soft);
-    p.setFont(ui_font(0.94));
-    const QFontMetricsF metrics(p.font());
-    const QRectF box(at, QSizeF(metrics.horizontalAdvance(text) + 2, metrics.height()));
+    const QFont font = ui_font(0.94);
+    const QFontMetricsF metrics(font);
+    const QRectF box(at, QSizeF(metrics.horizontalAdvance(text) + 8, metrics.height() + 2));
     now().keep_clear(box);
-    p.drawText(box, Qt::AlignLeft | Qt::AlignVCenter, text);
+    // It has to be read over whatever stands there.
+    QColor card = theme().card;
+    card.setAlphaF(0.7f);
+    p.setPen(Qt::NoPen);
+    p.setBrush(card);
+    p.drawRoundedRect(box, 3, 3);
+    p.setPen(theme().soft);
+    p.setFont(font);
+    p.drawText(box.adjusted(4, 0, -4, 0), Qt::AlignLeft | Qt::AlignVCenter, text);
   };
   if (stage_.grid_is_shown())
     quiet({92, view_.height - 29},

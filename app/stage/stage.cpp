@@ -453,7 +453,11 @@ std::optional<Caught> Stage::caught_by_drag(QPointF position, Qt::KeyboardModifi
   for (const CatchKind kind : {CatchKind::Edge, CatchKind::Face, CatchKind::Axis, CatchKind::Grid})
     options.kinds.set(kind, false);
   ++catches_;
-  return best_tack(catch_scene(), view(), position.x(), position.y(), options);
+  const auto caught = best_tack(catch_scene(), view(), position.x(), position.y(), options);
+  // The middle of a large face is caught from anywhere on it: here only what is under the pointer itself is meant.
+  const auto at = caught ? view().project(caught->point) : std::nullopt;
+  const bool near = at && std::hypot(at->x - position.x(), at->y - position.y()) <= options.radius;
+  return near ? caught : std::nullopt;
 }
 
 void Stage::drag_on(QPointF at, Qt::KeyboardModifiers modifiers) {

@@ -15,7 +15,7 @@ namespace {
 std::string shown_length(double length, const LengthUnit& unit) {
   const LengthUnit full{unit.name, unit.millimetres};
   for (int decimals = std::min(3, unit.decimals);; ++decimals) {
-    const std::string text = show_length(length, full, decimals).text;
+    std::string text = show_length(length, full, decimals).text;
     if (decimals >= 12 || length == 0 || text != show_length(0, full, decimals).text) return text;
   }
 }

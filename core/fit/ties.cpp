@@ -172,7 +172,7 @@ std::string watched_axes(const Tie& tie) {
 std::string watched_words(const Tie& tie, const TieState& state, const LengthUnit& unit, double touch) {
   TieState watched = state;
   watched.beyond = {};
-  const std::string words = state_words(watched, unit, touch);
+  std::string words = state_words(watched, unit, touch);
   if (watches_all(tie) || (!holds(state) && state.kind != TieState::Kind::Apart)) return words;
   if (state.kind == TieState::Kind::Exact) return "holds along " + watched_axes(tie);
   return words + " along " + watched_axes(tie);

@@ -246,7 +246,7 @@ Result<Vec3> position_of(const Scene& scene, PartId id, const Axes& axes, const 
   if (of->kind == About::Kind::Place && of->place.part != id)
     return fail(fmt::format("The {} is no place of \"{}\".", tack_words(scene, of->place), scene.part(id).name), "of");
   const auto at = still_point(*of, scene, id, {id}, axes);
-  if (!at) return at;
+  if (!at) return tl::unexpected(at.error());
   const auto back = inverse(axes_frame(scene, id, axes));
   if (!back) return fail(fmt::format("\"{}\" belongs to a part that is flattened.", scene.part(id).name));
   return *back * *at;

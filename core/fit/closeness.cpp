@@ -24,7 +24,8 @@ std::string shown_length(double length, const LengthUnit& unit) {
 
 std::string closeness_words(const Closeness& c, const LengthUnit& unit) {
   if (c.kind == Closeness::Kind::Exact) return "exact";
-  if (c.kind == Closeness::Kind::Within) return "within " + shown_length(c.touch, unit);
+  if (c.kind == Closeness::Kind::Within)
+    return "within " + show_length(c.touch, LengthUnit{unit.name, unit.millimetres}, 9).text;
   std::string words;
   if (c.gap > c.touch) words = "apart by " + shown_length(c.gap, unit);
   const bool turned = c.angle && *c.angle * 0.017453292519943295 > kExactTurn;

@@ -234,7 +234,7 @@ TEST_CASE("what is brought in stands with the middle of its bottom where it was 
     REQUIRE(bring);
     bring->at = chance.point(500);
     const PartId first = into.id_limit();
-    const Scene after = done(*bring, into);
+    const Scene after = tack::test::done(*bring, into);
     LongVec low{1e300L, 1e300L, 1e300L}, high{-1e300L, -1e300L, -1e300L};
     PartId some = kNoPart;
     for (const PartId id : after.in_tree_order()) {

@@ -41,7 +41,12 @@ Keys::Keys(QObject* parent) : QObject(parent) {
        QKeySequence(Qt::Key_E),
        true,
        {}});
-  add({"type", "Values and blanks", "Type a value into the verb's leading blank", {}, true, "0–9  -  .  ="});
+  add({"type",
+       "Values and blanks",
+       "A value into the verb's leading blank; with = also a place that is waited for",
+       {},
+       true,
+       "0–9  -  .  ="});
   add({"tab",
        "Values and blanks",
        "The next blank, the one before; a list opens with Enter",

@@ -15,14 +15,14 @@ namespace tack {
 
 void MainWindow::copy_picked(bool cut) {
   if (!store_.has_picked()) return;
-  const auto copied = clipboard_of(store_.scene(), store_.picked(), store_.settings());
-  if (!copied) return store_.say(copied.error());
-  QApplication::clipboard()->setMimeData(*copied);
-  const auto count = topmost(store_.scene(), store_.picked()).size();
-  if (cut && !store_.perform(Delete{store_.picked()})) return;
-  store_.say(QString("%1 %2 on the clipboard: paste here, in another window, or as a table of numbers.")
-                 .arg(count)
-                 .arg(count == 1 ? "part is" : "parts are"));
+  files_->copy(store_.picked(), [this, cut, what = store_.picked()](const Copied& copied) {
+    QApplication::clipboard()->setMimeData(mime_of(copied));
+    const auto count = std::count(copied.table.begin(), copied.table.end(), '\n');
+    if (cut && !store_.perform(Delete{what})) return;
+    store_.say(QString("%1 %2 on the clipboard: paste here, in another window, or as a table of numbers.")
+                   .arg(count)
+                   .arg(count == 1 ? "part is" : "parts are"));
+  });
 }
 
 void MainWindow::paste() {

@@ -309,11 +309,13 @@ void SentenceBar::lay_out() {
   back_->setFont(ui_font(0.96));
   back_->adjustSize();
   back_->move(width() - kMargin - back_->width(), (height() - back_->height()) / 2);
+  // Setting a style costs more than all else here, and this is done at every move of the pointer.
+  const QString style =
+      QString("QToolButton { color: %1; border: none; border-bottom: 1px dashed %1; padding: 0 2px; }")
+          .arg(theme().soft.name());
   for (QToolButton* button : {more_, less_}) {
-    button->setFont(ui_font(kSize, QFont::Medium));
-    button->setStyleSheet(
-        QString("QToolButton { color: %1; border: none; border-bottom: 1px dashed %1; padding: 0 2px; }")
-            .arg(theme().soft.name()));
+    if (const QFont font = ui_font(kSize, QFont::Medium); button->font() != font) button->setFont(font);
+    if (button->styleSheet() != style) button->setStyleSheet(style);
     button->adjustSize();
   }
   const int limit = back_->x() - kHanging, with_more = limit - more_->width() - 10;

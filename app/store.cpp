@@ -114,7 +114,7 @@ void Store::pick_one(PartId part, bool add) {
 }
 
 LengthUnit Store::unit() const {
-  LengthUnit unit = length_unit(settings_.unit).value_or(kLengthUnits[0]);
+  LengthUnit unit = typed_unit();
   unit.decimals = preferences_.decimals;
   unit.touch = preferences_.touch;
   return unit;

@@ -45,7 +45,10 @@ class Store : public QObject {
   /// Picks it, or with `add` adds it or takes it out.
   void pick_one(PartId part, bool add);
 
+  /// The document's unit, with the decimals and the tolerance that are liked.
   LengthUnit unit() const;
+  /// The unit alone: what is kept with what was typed in it.
+  LengthUnit typed_unit() const { return length_unit(settings_.unit).value_or(kMillimetres); }
   void set_unit(const std::string& name);
   int decimals() const { return preferences_.decimals; }
   const Preferences& preferences() const { return preferences_; }

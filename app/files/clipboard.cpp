@@ -5,9 +5,8 @@
 
 namespace tack {
 
-Result<QMimeData*> clipboard_of(const Scene& scene, const std::vector<PartId>& picked,
-                                const DocumentSettings& settings) {
-  const std::vector<PartId> parts = topmost(scene, picked);
+Result<Copied> copied_parts(const Scene& scene, const std::vector<PartId>& what, const DocumentSettings& settings) {
+  const std::vector<PartId> parts = topmost(scene, what);
   if (parts.empty()) return fail("Nothing is picked to be copied.");
   // Everything else goes; what stays keeps its place in the world, whatever it hung under. Locks bind the artist, not
   // the copy.
@@ -28,22 +27,25 @@ Result<QMimeData*> clipboard_of(const Scene& scene, const std::vector<PartId>& p
     if (!alone) return tl::unexpected(alone.error());
     loose = std::move(alone);
   }
-  const auto bytes = write_document(*loose, settings);
+  auto bytes = write_document(*loose, settings);
   if (!bytes) return tl::unexpected(bytes.error());
-  auto* data = new QMimeData;
-  data->setData(kGltfType,
-                QByteArray(reinterpret_cast<const char*>(bytes->data()), static_cast<qsizetype>(bytes->size())));
-  // As a table: a line for each part, its path, then position, rotation and factors in the world.
-  QString text;
+  Copied copied{std::move(*bytes), {}};
   for (const PartId id : parts) {
     const PlacedNumbers n = numbers_in(scene, id, AxesKind::World);
-    text += QString::fromStdString(path_of(scene, id));
+    copied.table += path_of(scene, id);
     for (const auto& [group, kind] :
          {std::pair{n.position, EntryKind::Length}, {n.rotation, EntryKind::Angle}, {n.scale, EntryKind::Factor}})
-      text += "\t" + QString::fromStdString(copied_text({group.x, group.y, group.z}, kind, kMillimetres));
-    text += "\n";
+      copied.table += "\t" + copied_text({group.x, group.y, group.z}, kind, kMillimetres);
+    copied.table += "\n";
   }
-  data->setText(text);
+  return copied;
+}
+
+QMimeData* mime_of(const Copied& copied) {
+  auto* data = new QMimeData;
+  data->setData(kGltfType, QByteArray(reinterpret_cast<const char*>(copied.document.data()),
+                                      static_cast<qsizetype>(copied.document.size())));
+  data->setText(QString::fromStdString(copied.table));
   return data;
 }
 

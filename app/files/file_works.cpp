@@ -144,22 +144,37 @@ void FileWorks::become_document(Document document, const std::filesystem::path& 
   if (!notes.empty()) store_.say(QString::fromStdString(notes.front()));
 }
 
+void FileWorks::bring_in(const Delivery& delivery, const std::filesystem::path& name, const std::optional<Vec3>& at) {
+  auto bring = bring_of(delivery, name, store_.scene());
+  if (!bring) return store_.say(bring.error());
+  bring->at = at;
+  const PartId first = store_.scene().id_limit();
+  if (!store_.perform(*bring)) return;
+  std::vector<PartId> tops;
+  for (const PartId id : store_.scene().roots())
+    if (id >= first) tops.push_back(id);
+  store_.pick(std::move(tops));
+  store_.say(QString::fromStdString(plain_text(store_.journal().record().steps.back()->words)), Tone::Good);
+}
+
 void FileWorks::bring(const std::filesystem::path& path, const ImportOptions& options, std::optional<Vec3> at) {
   store_.say(QString("Reading %1 …").arg(label_of(path.filename().string())));
   read(path, options, [this, path, at](Result<Delivery> delivery) {
     if (!delivery) return store_.say(delivery.error());
-    auto bring = bring_of(*delivery, path, store_.scene());
-    if (!bring) return store_.say(bring.error());
-    bring->at = at;
-    const PartId first = store_.scene().id_limit();
-    if (!store_.perform(*bring)) return;
-    std::vector<PartId> tops;
-    for (const PartId id : store_.scene().roots())
-      if (id >= first) tops.push_back(id);
-    store_.pick(std::move(tops));
-    const Record& record = store_.journal().record();
-    store_.say(QString::fromStdString(plain_text(record.steps.back()->words)), Tone::Good);
+    bring_in(*delivery, path, at);
   });
+}
+
+void FileWorks::copy(const std::vector<PartId>& parts, std::function<void(Copied)> then) {
+  job_started();
+  run_aside(
+      this,
+      [scene = store_.scene(), parts, settings = store_.settings()] { return copied_parts(scene, parts, settings); },
+      [this, then](Result<Copied> copied) {
+        job_ended();
+        if (!copied) return store_.say(copied.error());
+        then(std::move(*copied));
+      });
 }
 
 void FileWorks::paste(const QByteArray& bytes) {
@@ -169,19 +184,9 @@ void FileWorks::paste(const QByteArray& bytes) {
     return store_.say("What is on the clipboard could not be put where it can be read: " + file->errorString() + ".",
                       Tone::Wrong);
   read(file->fileName().toStdString(), {}, [this, file](Result<Delivery> delivery) {
-    if (!delivery)
-      return store_.say(
-          "The clipboard holds no parts that can be read. " + QString::fromStdString(sentence(delivery.error())),
-          Tone::Wrong);
-    auto bring = bring_of(*delivery, "clipboard", store_.scene());
-    if (!bring) return store_.say(bring.error());
-    const PartId first = store_.scene().id_limit();
-    if (!store_.perform(*bring)) return;
-    std::vector<PartId> tops;
-    for (const PartId id : store_.scene().roots())
-      if (id >= first) tops.push_back(id);
-    store_.pick(std::move(tops));
-    store_.say(QString::fromStdString(plain_text(store_.journal().record().steps.back()->words)), Tone::Good);
+    if (delivery) return bring_in(*delivery, "clipboard", std::nullopt);
+    store_.say("The clipboard holds no parts that can be read. " + QString::fromStdString(sentence(delivery.error())),
+               Tone::Wrong);
   });
 }
 

@@ -7,6 +7,7 @@
 #include <memory>
 
 #include "app/files/autosave.h"
+#include "app/files/clipboard.h"
 #include "app/store.h"
 #include "core/files/export.h"
 #include "core/files/import.h"
@@ -26,6 +27,9 @@ class FileWorks : public QObject {
   /// `at`: where the middle of its bottom is put (world, mm); where the file has it when not given.
   void bring(const std::filesystem::path& path, const ImportOptions& options = {},
              std::optional<Vec3> at = std::nullopt);
+  /// Makes a copy of parts for the clipboard, and gives it to `then` on the interface thread; what cannot be copied is
+  /// said.
+  void copy(const std::vector<PartId>& parts, std::function<void(Copied)> then);
   /// Brings in what another window or program has put on the clipboard: bytes of a glTF document, read like any file.
   void paste(const QByteArray& bytes);
   /// Reads a file and gives it to `then` on the interface thread; used by the import dialog for the size it shows.
@@ -65,6 +69,7 @@ class FileWorks : public QObject {
   void open_failed();  ///< the file that was asked for last could not be read
 
  private:
+  void bring_in(const Delivery& delivery, const std::filesystem::path& name, const std::optional<Vec3>& at);
   void remember_stamp(const std::filesystem::path& path);
   void autosave();
   void become_document(Document document, const std::filesystem::path& path);

@@ -55,7 +55,12 @@ ImportDialog::ImportDialog(const QString& file, const Delivery& delivery, UpAxis
   picture_->setAccessibleName("What comes in, as it will stand");
   picture_->setAlignment(Qt::AlignCenter);
   picture_->setFixedHeight(kPicture.height());
-  if (auto document = document_of(delivery)) scene_ = std::move(document->scene);
+  std::size_t triangles = 0;
+  for (const MeshData& mesh : delivery.meshes) triangles += mesh.triangles.size();
+  // More would keep the window waiting.
+  constexpr std::size_t kMost = 300000;
+  if (triangles <= kMost)
+    if (auto document = document_of(delivery)) scene_ = std::move(document->scene);
   auto* about = new QLabel(QString("%1 does not say in which unit it is, nor what points up.").arg(file), this);
   about->setWordWrap(true);
   auto* layout = new QVBoxLayout(this);

@@ -197,7 +197,6 @@ bool KeysPage::eventFilter(QObject* watched, QEvent* event) {
 
 void KeysPage::print_to(QPrinter& printer) const {
   QString text = "<h2>Tack Point: all keys</h2>";
-  QString group;
   for (int g = 0; g < list_->topLevelItemCount(); ++g) {
     const QTreeWidgetItem* top = list_->topLevelItem(g);
     text += "<h4>" + top->text(0).toHtmlEscaped() + "</h4><table cellpadding='2'>";

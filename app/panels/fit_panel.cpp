@@ -175,9 +175,10 @@ std::string FitPanel::chosen() const {
 // Since which step it is apart; looked up once for each state of the record.
 QString FitPanel::since(const std::string& name, const TieState& state) {
   if (state.kind != TieState::Kind::Apart || bench_.marks().shown) return {};
-  if (since_at_ != store_.journal().position()) since_.clear(), since_at_ = store_.journal().position();
+  const std::pair now{store_.journal().position(), store_.preferences().touch};
+  if (since_at_ != now) since_.clear(), since_at_ = now;
   const auto [at, fresh] = since_.try_emplace(name);
-  if (fresh) at->second = apart_since(store_.journal().record(), name);
+  if (fresh) at->second = apart_since(store_.journal().record(), name, store_.preferences().touch);
   return at->second ? QString(" · since step %1").arg(*at->second + 1) : QString();
 }
 

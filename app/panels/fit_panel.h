@@ -40,7 +40,7 @@ class FitPanel : public QWidget {
   QToolButton *close_, *share_, *more_;
   QWidget* actions_;
   std::map<std::string, std::optional<std::size_t>> since_;  // by tie: the step after which it did not hold any more
-  std::size_t since_at_ = 0;                                 // the record's position then
+  std::pair<std::size_t, double> since_at_;                  // the record's position and the tolerance then
   bool filling_ = false;
 };
 

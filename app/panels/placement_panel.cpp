@@ -464,7 +464,7 @@ void PlacementPanel::commit(Row row, int axis) {
   if (!value) return;
   Amounts amounts;
   amounts[at(axis)] =
-      Amount{*value, text.toStdString(), kind_of(row) == EntryKind::Length ? store_.unit() : kMillimetres};
+      Amount{*value, text.toStdString(), kind_of(row) == EntryKind::Length ? store_.typed_unit() : kMillimetres};
   field.edit->setModified(false);
   if (!put(row, amounts)) field.edit->mark({0, text.toStdString().size(), QString("This was refused.").toStdString()});
 }

@@ -41,17 +41,17 @@ QString step_line(const StepRow& row, const QFontMetrics& metrics, int width) {
          metrics.elidedText(row.to, Qt::ElideMiddle, to_wide + 1) + dot + value;
 }
 
-StepRows::StepRows(std::function<StepRow(int)> row, QAbstractItemView* view)
-    : QStyledItemDelegate(view), row_(std::move(row)), view_(view) {}
+StepRows::StepRows(std::function<StepRow(int)> row, std::function<StepBelow(int)> below, QAbstractItemView* view)
+    : QStyledItemDelegate(view), row_(std::move(row)), below_(std::move(below)), view_(view) {}
 
 QSize StepRows::sizeHint(const QStyleOptionViewItem& option, const QModelIndex& index) const {
   QStyleOptionViewItem own = option;
   initStyleOption(&own, index);
   int height = row_height(own.fontMetrics);
-  const StepRow row = row_(index.row());
-  if (!row.below.isEmpty()) {
+  const StepBelow below = below_(index.row());
+  if (!below.text.isEmpty()) {
     const int width = view_->viewport()->width() - 2 * kRowEdgePixels - kTick - kRowGap;
-    height += own.fontMetrics.boundingRect(QRect(0, 0, width, 10000), Qt::TextWordWrap, row.below).height() + 6;
+    height += own.fontMetrics.boundingRect(QRect(0, 0, width, 10000), Qt::TextWordWrap, below.text).height() + 6;
   }
   return {60, height};
 }
@@ -103,11 +103,11 @@ void StepRows::paint(QPainter* p, const QStyleOptionViewItem& option, const QMod
   const int width = option.rect.right() - kRowEdgePixels - x;
   p->drawText(QRect(x, line.top(), width + 2, line.height()), Qt::AlignVCenter | Qt::AlignLeft,
               step_line(row, own.fontMetrics, width));
-  if (!row.below.isEmpty()) {
-    p->setPen(row.below_ink);
+  if (const StepBelow below = below_(index.row()); !below.text.isEmpty()) {
+    p->setPen(below.ink);
     p->drawText(QRect(option.rect.left() + kRowEdgePixels + kTick + kRowGap, line.bottom() + 1,
                       option.rect.width() - 2 * kRowEdgePixels - kTick - kRowGap, option.rect.bottom() - line.bottom()),
-                Qt::TextWordWrap, row.below);
+                Qt::TextWordWrap, below.text);
   }
   p->restore();
 }

@@ -8,21 +8,27 @@ class QAbstractItemView;
 
 namespace tack {
 
+/// What stands under the line of a step, whole: the sentence of the one that is open, why one no longer works.
+struct StepBelow {
+  QString text;  ///< empty: nothing
+  QColor ink;
+};
+
 /// What a step's row shows.
 struct StepRow {
   QString number, icon;     ///< the icon's name in the theme
   QString what, to, value;  ///< in one line: "what → to · value"
-  QString below;            ///< under it, whole: the sentence of the step that is open, why one no longer works
-  QColor ink, below_ink;
+  QColor ink;
   bool open = false;
 };
 
-/// Draws rows that are asked for by number when they are seen: a list of hundreds costs nothing.
+/// Draws rows that are asked for by number when they are seen; what stands below is asked for of all of them, for their
+/// heights.
 class StepRows : public QStyledItemDelegate {
   Q_OBJECT
 
  public:
-  StepRows(std::function<StepRow(int)> row, QAbstractItemView* view);
+  StepRows(std::function<StepRow(int)> row, std::function<StepBelow(int)> below, QAbstractItemView* view);
   QSize sizeHint(const QStyleOptionViewItem& option, const QModelIndex& index) const override;
   void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override;
   bool editorEvent(QEvent* event, QAbstractItemModel* model, const QStyleOptionViewItem& option,
@@ -30,6 +36,7 @@ class StepRows : public QStyledItemDelegate {
 
  private:
   std::function<StepRow(int)> row_;
+  std::function<StepBelow(int)> below_;
   QAbstractItemView* view_;
 };
 

@@ -16,7 +16,8 @@ StepsPanel::StepsPanel(Store& store, Workbench& bench, QWidget* parent)
   list_->setObjectName("steps");
   list_->setAccessibleName("Steps");
   list_->setToolTip("Click a step to open its sentence; untick it to leave it out");
-  list_->setItemDelegate(new StepRows([this](int row) { return row_of(row); }, list_));
+  list_->setItemDelegate(
+      new StepRows([this](int row) { return row_of(row); }, [this](int row) { return below(row); }, list_));
   list_->setMouseTracking(true);
   list_->setResizeMode(QListView::Adjust);
   list_->setFont(ui_font(0.95));
@@ -57,29 +58,42 @@ StepsPanel::StepsPanel(Store& store, Workbench& bench, QWidget* parent)
 
 std::size_t StepsPanel::step_of(const QListWidgetItem& item) const { return item.data(Qt::UserRole).toULongLong(); }
 
-// The step that is open shows its whole sentence, and one that no longer works why.
-StepRow StepsPanel::row_of(int row) const {
+// The step of a row; null for the words of an empty list.
+const Step* StepsPanel::step_at(int row) const {
   const QListWidgetItem* item = list_->item(row);
-  const Record& record = store_.journal().record();
-  if (!item || !item->data(Qt::UserRole).isValid() || step_of(*item) >= record.steps.size())
-    return {{}, {}, item ? item->text() : QString(), {}, {}, {}, theme().soft, theme().soft, false};
-  const std::size_t number = step_of(*item);
-  const Step& step = *record.steps[number];
-  const Brief brief = brief_of(step, record.before(number));
+  const auto& steps = store_.journal().record().steps;
+  const bool is_step = item && item->data(Qt::UserRole).isValid() && step_of(*item) < steps.size();
+  return is_step ? steps[step_of(*item)].get() : nullptr;
+}
+
+StepRow StepsPanel::row_of(int row) const {
+  const Step* step = step_at(row);
+  const QListWidgetItem* item = list_->item(row);
   StepRow shown;
+  shown.ink = theme().soft;
+  if (!step) {
+    shown.what = item ? item->text() : QString();
+    return shown;
+  }
+  const std::size_t number = step_of(*item);
+  const Brief brief = brief_of(*step, store_.journal().record().before(number));
   shown.number = QString::number(number + 1);
-  shown.icon = QString::fromUtf8(key_of(step.verb).data(), static_cast<int>(key_of(step.verb).size()));
+  shown.icon = QString::fromUtf8(key_of(step->verb).data(), static_cast<int>(key_of(step->verb).size()));
   shown.what = label_of(brief.what);
   shown.to = label_of(brief.to);
   shown.value = label_of(brief.value);
-  shown.ink = step.problem ? theme().wrong : step.left_out ? theme().soft : theme().ink;
+  if (!step->left_out) shown.ink = step->problem ? theme().wrong : theme().ink;
   shown.open = open_ == number;
-  shown.below_ink = step.problem ? theme().wrong : theme().soft;
-  if (step.problem)
-    shown.below = QString("No longer: %1").arg(QString::fromStdString(sentence(*step.problem)));
-  else if (shown.open)
-    shown.below = QString::fromStdString(plain_text(step.words));
   return shown;
+}
+
+StepBelow StepsPanel::below(int row) const {
+  const Step* step = step_at(row);
+  if (!step) return {};
+  if (step->problem)
+    return {QString("No longer: %1").arg(QString::fromStdString(sentence(*step->problem))), theme().wrong};
+  if (open_ != step_of(*list_->item(row))) return {};
+  return {QString::fromStdString(plain_text(step->words)), theme().soft};
 }
 
 void StepsPanel::show_open() {

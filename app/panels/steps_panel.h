@@ -23,7 +23,9 @@ class StepsPanel : public QWidget {
   void refresh();
   void show_menu(QPoint at);
   std::size_t step_of(const QListWidgetItem& item) const;
+  const Step* step_at(int row) const;
   StepRow row_of(int row) const;
+  StepBelow below(int row) const;
   void show_open();
 
   Store& store_;

@@ -14,6 +14,9 @@ namespace tack {
 
 class Overlay;
 
+/// Samples for each pixel of what does not move.
+inline constexpr int kStageSamples = 4;
+
 class Stage : public QOpenGLWidget {
   Q_OBJECT
 
@@ -44,7 +47,7 @@ class Stage : public QOpenGLWidget {
   void look_at(const Vec3& a, const Vec3& b, double around);
 
   /// A scene that is not the document's, from a corner: what is about to come in. Null before OpenGL is there, and for
-  /// more triangles than can be shown at once.
+  /// a scene without a vertex. Its meshes are prepared in the call: not for millions of triangles.
   QImage picture_of(const Scene& scene, const QSize& size);
   /// What the active view shows, without marks; null before OpenGL is there.
   QImage picture(const QSize& size);
@@ -58,7 +61,6 @@ class Stage : public QOpenGLWidget {
   /// Grid, marks, guides and labels are hidden, and shown again.
   void hide_aids(bool hide);
   bool hides_aids() const { return hides_aids_; }
-  bool grid_is_shown() const { return !hides_aids_; }
   /// The labels painted last in the active view: their boxes, in its pixels, and texts.
   const QList<Labels::Placed>& labels() const;
   /// Places that the tour speaks of: a broken ring is drawn about each.
@@ -133,7 +135,10 @@ class Stage : public QOpenGLWidget {
   /// A point of the stage in the pane it is in, which becomes the active one unless a gesture holds another.
   QPointF into_pane(QPointF stage_point);
   bool steps_now(Qt::KeyboardModifiers modifiers) const;
+  /// What is caught anywhere; and of that what the verb in hand wants.
+  CatchOptions all_options() const;
   CatchOptions catch_options() const;
+  QImage drawn(const DrawFrame& frame);
   std::optional<Caught> caught_at(QPointF position);
   std::optional<Caught> caught_by_drag(QPointF position, Qt::KeyboardModifiers modifiers);
   void drag_on(QPointF at, Qt::KeyboardModifiers modifiers);

@@ -151,9 +151,9 @@ Sentence Drafting::sentence() const {
     s.insert(std::find_if(s.begin(), s.end(), [](const Word& w) { return w.offer; }), words);
   }
   if (dragging()) {
-    if (const std::string level = level_words(draft_.verb, store_.scene(), grip_); !level.empty()) {
+    if (!look_.stopped.isEmpty()) {
       Word words;
-      words.text = "  It is " + level + ".";
+      words.text = "  It is " + look_.stopped.toStdString() + ".";
       s.push_back(words);
     }
     return s;
@@ -475,8 +475,7 @@ bool Drafting::enter(BlankId blank, const QString& text, double value) {
     give_place(blank, typed, {});
     return true;
   }
-  // The unit alone belongs to what was typed, not how the artist likes lengths to be shown.
-  Amount amount{value, text.toStdString(), length_unit(store_.unit().name).value_or(kMillimetres)};
+  Amount amount{value, text.toStdString(), store_.typed_unit()};
   // What `it` meant was the value in the blank; the step itself would take it for the one before the step.
   if (corrects() && !is_change(draft_.verb, blank) && value_in(draft_.verb, blank) && uses_it(amount))
     amount.text.clear();

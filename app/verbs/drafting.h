@@ -37,6 +37,7 @@ struct Look {
   std::optional<Verb> verb;            ///< the draft with it
   std::shared_ptr<const Scene> after;  ///< the scene as it would be; null when it cannot be done
   bool typed = false;                  ///< it comes from an entry, which shows it itself
+  QString stopped;                     ///< of a drag: "level with vertex of Post 4"; empty while it goes on freely
 };
 
 /// How often each thing has been worked out: what a benchmark holds against the number of pointer moves.

@@ -59,18 +59,25 @@ void Drafting::drag_to(const View& view, QPointF at, const std::optional<Caught>
   grip_.steps = steps;
   grip_.evenly = evenly;
   grip_.over = over ? std::optional(over->address) : std::nullopt;
-  look_at(dragged(draft_.verb, store_.scene(), grip_), over, false);
+  auto verb = stopped(draft_.verb, store_.scene(), grip_);
+  const bool stops = verb.has_value();
+  if (!verb) {
+    grip_.over = grip_.place ? grip_.over : std::nullopt;
+    verb = dragged(draft_.verb, store_.scene(), grip_);
+  }
+  look_at(std::move(verb), stops || grip_.place ? over : std::nullopt, false);
+  if (stops) look_.stopped = QString::fromStdString(stopped_words(store_.scene(), grip_));
 }
 
 void Drafting::end_drag(bool leave_copy) {
   if (!dragging()) return;
   auto verb = std::move(look_.verb);
-  const std::string level = level_words(draft_.verb, store_.scene(), grip_);
+  const QString stopped = look_.stopped;
   draft_.state = Draft::State::Filling;
   if (!verb) return end();
   if (bool* copy = copy_in(*verb)) *copy = leave_copy;
   if (!act(*verb, true)) return end();
-  if (!level.empty()) store_.say("It is " + QString::fromStdString(level) + ".", Tone::Good);
+  if (!stopped.isEmpty()) store_.say("It is " + stopped + ".", Tone::Good);
 }
 
 void Drafting::cancel_drag() {

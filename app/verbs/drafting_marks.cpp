@@ -21,10 +21,7 @@ Marks Drafting::make_marks() const {
       const Scene& shown = marks.shown ? *marks.shown : scene;
       marks.gauges = gauges_of(*look_.verb, scene, shown, grip_, store_.unit());
       if (grip_.place && marks.shown) mark_grip(marks);
-      // Over a place that it cannot stop level with it goes on freely.
-      const std::string level = level_words(draft_.verb, scene, grip_);
-      if (level.empty()) marks.gauges.level.reset();
-      if (!level.empty() && look_.caught) marks.to = Marks::Place{look_.caught->point, QString::fromStdString(level)};
+      if (!look_.stopped.isEmpty() && look_.caught) marks.to = Marks::Place{look_.caught->point, look_.stopped};
     }
     // Where they were, while the parts themselves go along.
     if (marks.shown) marks.ghosts = ghosts_of(scene, moving());

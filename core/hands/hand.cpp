@@ -429,6 +429,7 @@ std::string handle_words(const Verb& draft, const Scene& scene, const Handle& ha
 }
 
 std::optional<Verb> dragged(const Verb& draft, const Scene& scene, const Grip& grip) {
+  if (auto verb = stopped(draft, scene, grip)) return verb;
   return with_hand(draft, std::optional<Verb>(), [&](const auto& v, const auto& hand) -> std::optional<Verb> {
     if constexpr (requires { v.from, v.to; })
       if (grip.place && grip.over) {
@@ -437,8 +438,6 @@ std::optional<Verb> dragged(const Verb& draft, const Scene& scene, const Grip& g
         const auto reaches = with_place(between, blank_of(between, "to"), *grip.over);
         return reaches ? std::optional(made_whole(*reaches, scene)) : std::nullopt;
       }
-    if (hand.level && grip.over && !grip.place)
-      if (auto level = hand.level(v, scene, grip)) return std::optional<Verb>(std::move(*level));
     auto verb = hand.dragged(v, scene, grip);
     return verb ? std::optional<Verb>(std::move(*verb)) : std::nullopt;
   });
@@ -450,11 +449,15 @@ Gauges gauges_of(const Verb& dragged, const Scene& before, const Scene& shown, c
     return hand.gauges ? hand.gauges(v, before, shown, grip, unit) : Gauges();
   });
 }
-std::string level_words(const Verb& draft, const Scene& scene, const Grip& grip) {
-  const bool catches = with_hand(draft, false, [&](const auto& v, const auto& hand) {
-    return hand.level && grip.over && !grip.place && hand.level(v, scene, grip).has_value();
+std::optional<Verb> stopped(const Verb& draft, const Scene& scene, const Grip& grip) {
+  if (!grip.over || grip.place) return std::nullopt;
+  return with_hand(draft, std::optional<Verb>(), [&](const auto& v, const auto& hand) -> std::optional<Verb> {
+    auto verb = hand.level ? hand.level(v, scene, grip) : std::nullopt;
+    return verb ? std::optional<Verb>(std::move(*verb)) : std::nullopt;
   });
-  if (!catches) return {};
+}
+std::string stopped_words(const Scene& scene, const Grip& grip) {
+  if (!grip.over) return {};
   return fmt::format("{} with {}", grip.pull.handle.kind == Handle::Kind::Arc ? "in line" : "level",
                      place_words(scene, *grip.over));
 }

@@ -29,9 +29,10 @@ std::optional<Verb> dragged(const Verb& draft, const Scene& scene, const Grip& g
 /// What the drag draws beside the parts: rulers with the lengths, arcs with the angle.
 Gauges gauges_of(const Verb& dragged, const Scene& before, const Scene& shown, const Grip& grip,
                  const LengthUnit& unit);
-/// What a handle that is over a place of another part does there, in words: "level with vertex of Post 4". Empty where
-/// it is over none, or does not catch.
-std::string level_words(const Verb& draft, const Scene& scene, const Grip& grip);
+/// Of those the one where a handle stops at a place of another part; nullopt where it is over none, or goes on freely.
+std::optional<Verb> stopped(const Verb& draft, const Scene& scene, const Grip& grip);
+/// In words what has stopped there: "level with vertex of Post 4", of an arc "in line with …".
+std::string stopped_words(const Scene& scene, const Grip& grip);
 /// The dimensions of what the verb sizes: where they stand in a view of `before`, and their lines in `shown`, the scene
 /// of a drag. Empty for a verb without.
 std::vector<DimensionLine> dimensions_of(const Verb& draft, const Scene& before, const Scene& shown, const View& view);

@@ -4,11 +4,13 @@
 
 namespace tack {
 
-std::optional<std::size_t> apart_since(const Record& record, const std::string& name, std::size_t most) {
+std::optional<std::size_t> apart_since(const Record& record, const std::string& name, double touch, std::size_t most) {
   const auto apart_in = [&](const Scene& scene) -> std::optional<bool> {
     const Tie* tie = scene.tie(name);
     if (!tie) return std::nullopt;
-    return state_of(*tie, scene).kind == TieState::Kind::Apart;
+    const TieState state = state_when_ready(*tie, scene, touch);
+    if (state.kind == TieState::Kind::Waiting) return std::nullopt;
+    return state.kind == TieState::Kind::Apart;
   };
   if (apart_in(record.scene()) != true) return std::nullopt;
   const Scene* later = &record.scene();
@@ -18,7 +20,9 @@ std::optional<std::size_t> apart_since(const Record& record, const std::string& 
     const Tie *now = later->tie(name), *was = before.tie(name);
     if (!was) return std::nullopt;  // this step made it, apart from the beginning
     if (*was == *now && unchanged(*now, before, *later)) continue;
-    if (apart_in(before) == false) return step;
+    const auto apart = apart_in(before);
+    if (!apart) return std::nullopt;
+    if (!*apart) return step;
     later = &before;
   }
   return std::nullopt;

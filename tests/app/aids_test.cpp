@@ -280,10 +280,6 @@ TEST_CASE("the short list opens at the pointer by / and by a right click, and do
   REQUIRE(list.isVisible());
   CHECK(list.rows().front() == "Bring this place to another");
   CHECK(list.rows().contains("Pick Post 4"));
-  const auto type_there = [&](const QString& text) {
-    for (const QChar c : text) QTest::keyClick(QApplication::focusWidget(), c.toLatin1());
-    desk.settle();
-  };
   list.findChild<QLineEdit*>()->setFocus();
   QTest::keyClicks(list.findChild<QLineEdit*>(), "four");
   CHECK(list.rows().front() == "View · Four views");
@@ -318,7 +314,6 @@ TEST_CASE("the short list opens at the pointer by / and by a right click, and do
   QTest::keyClick(list.findChild<QLineEdit*>(), Qt::Key_Return);
   QTest::keyClick(list.findChild<QLineEdit*>(), Qt::Key_Escape);
   CHECK_FALSE(list.isVisible());
-  static_cast<void>(type_there);
 }
 
 TEST_CASE("the short list begins a meeting at the place that lies under the pointer", "[aids]") {
@@ -505,8 +500,6 @@ TEST_CASE("a sentence that is too long has its rest behind its last word, and Ta
   SentenceBar& bar = desk.window().sentence_bar();
   auto* more = bar.findChild<QToolButton*>("sentence more");
   REQUIRE(more->isVisible());
-  auto* back = bar.findChildren<QToolButton*>().back();
-  static_cast<void>(back);
   const auto inside = [&] {
     for (auto* w : bar.findChildren<QWidget*>(Qt::FindDirectChildrenOnly))
       if (w->isVisible() && w->accessibleName() != "Step back") {

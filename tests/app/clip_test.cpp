@@ -42,7 +42,7 @@ TEST_CASE("parts are copied and pasted, with all below them, in the place where 
   const Vec3 scoop = corner_of(desk, desk.part("Scoop")), post = corner_of(desk, desk.part("Post 4"));
   const std::size_t before = desk.scene().size();
   desk.key(Qt::Key_C, Qt::ControlModifier);
-  CHECK(desk.message().contains("2 parts are on the clipboard"));
+  desk.wait([&] { return desk.message().contains("2 parts are on the clipboard"); });
   const QString text = QApplication::clipboard()->text();
   CHECK(text.count('\n') == 2);
   CHECK(text.contains("Post 4\t"));
@@ -72,7 +72,7 @@ TEST_CASE("cutting takes the parts away by a step; what holds no parts is said",
   Desk desk;
   choose_parts(desk, {"Funnel"});
   desk.key(Qt::Key_X, Qt::ControlModifier);
-  CHECK(steps(desk) == 1);
+  desk.wait([&] { return steps(desk) == 1; });
   CHECK_FALSE(find_by_path(desk.scene(), "Funnel"));
   desk.key(Qt::Key_V, Qt::ControlModifier);
   desk.wait([&] { return steps(desk) == 2; });

@@ -138,7 +138,7 @@ TEST_CASE("no text is cut or covered over all verbs, at 1280 × 800", "[aids]") 
     ties->setCurrentItem(ties->topLevelItem(i));
     finished.settle();
     all_fits(finished.window(), "a tie");
-    // What was measured is never cut to a stub.
+    // What was measured is seen whole.
     const QFontMetrics metrics(ties->font());
     CHECK(metrics.horizontalAdvance(ties->topLevelItem(i)->text(1)) < ties->viewport()->width() - 30);
   }

@@ -1,0 +1,272 @@
+// What the mouse does on the stage; declared in stage.h.
+#include <QDragEnterEvent>
+#include <QGuiApplication>
+#include <QMimeData>
+#include <QMouseEvent>
+#include <QUrl>
+
+#include "app/stage/overlay.h"
+#include "app/stage/stage.h"
+
+namespace tack {
+namespace {
+
+constexpr double kDragPixels = 4;
+// A hand that wanders by so little after B still means what the list has chosen.
+constexpr double kSamePlacePixels = 8;
+constexpr double kDegreesPerPixel = 0.35;
+
+}  // namespace
+
+// A handle stops level with points, not with whatever edge or surface the pointer happens to pass over. Increments that
+// were asked for with Shift are what is wanted then.
+std::optional<Caught> Stage::caught_by_drag(QPointF position, Qt::KeyboardModifiers modifiers) {
+  const Drafting& draft = bench_.draft();
+  if (bench_.catches_nothing()) return std::nullopt;
+  if (draft.grips_place()) return caught_at(position);
+  if (!draft.handle_catches() || (steps_now(modifiers) && modifiers & Qt::ShiftModifier)) return std::nullopt;
+  CatchOptions options = catch_options();
+  for (const CatchKind kind : {CatchKind::Edge, CatchKind::Face, CatchKind::Axis, CatchKind::Grid})
+    options.kinds.set(kind, false);
+  ++catches_;
+  const auto caught = best_tack(catch_scene(), view(), position.x(), position.y(), options);
+  // The middle of a large face is caught from anywhere on it: here only what is under the pointer itself is meant.
+  const auto at = caught ? view().project(caught->point) : std::nullopt;
+  const bool near = at && std::hypot(at->x - position.x(), at->y - position.y()) <= options.radius;
+  return near ? caught : std::nullopt;
+}
+
+void Stage::drag_on(QPointF at, Qt::KeyboardModifiers modifiers) {
+  bench_.draft().drag_to(view(), at, caught_by_drag(at, modifiers), steps_now(modifiers), bench_.sizes_evenly());
+}
+
+void Stage::hover_at(QPointF position) {
+  Drafting& draft = bench_.draft();
+  const int letter = hides_aids_ ? -1 : Overlay::axis_letter_at(view(), position);
+  if (letter != hovered_letter_) {
+    hovered_letter_ = letter;
+    setCursor(letter >= 0 ? Qt::PointingHandCursor : picks() ? Qt::ArrowCursor : Qt::CrossCursor);
+    overlay_->update();
+  }
+  handles_ = draft.handles(view());
+  const int handle = handle_at(view(), handles_, position.x(), position.y());
+  if (handle != hovered_handle_) {
+    hovered_handle_ = handle;
+    overlay_->update();
+  }
+  if (handle >= 0 && !cycling_) {
+    last_at_ = position;
+    return draft.hover(std::nullopt);
+  }
+  if (cycling_ && QLineF(position, last_at_).length() > kSamePlacePixels) cycling_ = false;
+  if (cycling_) return;
+  last_at_ = position;
+  draft.hover(draft.catches() || bench_.asks_place() ? caught_at(position) : std::nullopt);
+}
+
+Vec3 Stage::point_under(QPointF position) const {
+  const View now = view();
+  const CatchScene& scene = const_cast<Stage*>(this)->catch_scene();
+  // Beside a part by a few pixels still means the part; in the open the picture moves as far away as its middle.
+  constexpr double kNear = 6;
+  for (const auto& [x, y] : {std::pair{0.0, 0.0}, {kNear, 0.0}, {-kNear, 0.0}, {0.0, kNear}, {0.0, -kNear}})
+    if (const auto struck = strike(scene, now, position.x() + x, position.y() + y))
+      return now.point_level_with(struck->point, position.x(), position.y());
+  return now.point_level_with(camera_.target, position.x(), position.y());
+}
+
+void Stage::mousePressEvent(QMouseEvent* event) {
+  if (gesture_ != Gesture::None) return;
+  pressed_at_ = into_pane(event->position());
+  dragged_ = false;
+  button_ = event->button();
+  Drafting& draft = bench_.draft();
+  if (event->button() == Qt::LeftButton) {
+    if (const int letter = hides_aids_ ? -1 : Overlay::axis_letter_at(view(), pressed_at_); letter >= 0) {
+      // Along the axis; when it is looked along already, from the other side.
+      constexpr Side kAlong[] = {Side::Right, Side::Front, Side::Top}, kBack[] = {Side::Left, Side::Back, Side::Bottom};
+      const Camera along = turned_to(camera_, kAlong[letter]);
+      const bool there = along.turn == camera_.turn && along.tilt == camera_.tilt && camera_.roll == 0;
+      last_at_ = pressed_at_;
+      return turn_to(there ? kBack[letter] : kAlong[letter]);
+    }
+    bench_.note_use();
+    bench_.leave_entry();
+    if (bench_.asks_place()) {
+      const auto caught = caught_at(pressed_at_);
+      gesture_ = Gesture::Tack;
+      last_at_ = pressed_at_;
+      if (!caught) return store_.say("There is no place to catch there.", Tone::Wrong);
+      return bench_.give_place(*caught);
+    }
+    if (draft.wants_part()) {
+      if (const auto struck = strike(catch_scene(), view(), pressed_at_.x(), pressed_at_.y()))
+        draft.take_part(struck->part);
+      else
+        store_.say("There is no part there.", Tone::Wrong);
+      gesture_ = Gesture::Tack;
+      last_at_ = pressed_at_;
+      return;
+    }
+    handles_ = draft.handles(view());
+    if (overlay_->handle_letter_at(active_, pressed_at_)) {
+      // Own axes and World change places: the letters at the ends of rulers and arcs say whose they are.
+      last_at_ = pressed_at_;
+      const bool world = store_.axes().kind == AxesKind::World;
+      store_.set_axes(world ? AxesKind::Local : AxesKind::World);
+      return store_.say(world ? "Along the part's own axes." : "Along World's axes.");
+    }
+    if (const int number = handle_at(view(), handles_, pressed_at_.x(), pressed_at_.y()); number >= 0) {
+      // A copy: what the verb says when a drag begins may offer handles anew.
+      const Handle handle = handles_[static_cast<std::size_t>(number)];
+      if (handle.kind == Handle::Kind::Value) {
+        last_at_ = pressed_at_;
+        return bench_.type_along(static_cast<std::size_t>(handle.axes[0] ? 0 : handle.axes[1] ? 1 : 2));
+      }
+      if (draft.begin_drag(handle, view(), pressed_at_)) {
+        gesture_ = Gesture::Handle;
+        last_at_ = pressed_at_;
+        return;
+      }
+    }
+    std::optional<Caught> caught;
+    if (cycling_ && under_index_ < under_.size() && QLineF(pressed_at_, last_at_).length() <= kSamePlacePixels)
+      caught = under_[under_index_];
+    else if (draft.catches() || !picks())
+      caught = caught_at(pressed_at_);
+    cycling_ = false;
+    last_at_ = pressed_at_;
+    const bool grips = caught && draft.offers_grips();
+    const bool names = bench_.names_still() && draft.waiting() == draft.still();
+    still_.reset();
+    if (draft.press(caught, event->modifiers())) {
+      gesture_ = Gesture::Tack;
+      if (names && caught) still_ = caught->point;
+    } else {
+      // A click picks; a drag from a place of what is picked takes hold of that place.
+      gesture_ = grips ? Gesture::Grip : Gesture::Pick;
+      gripped_ = caught;
+    }
+  } else if (event->button() == Qt::RightButton) {
+    gesture_ = Gesture::Orbit;
+    grabbed_ = point_under(pressed_at_);
+  } else if (event->button() == Qt::MiddleButton) {
+    gesture_ = Gesture::Pan;
+    grabbed_ = point_under(pressed_at_);
+  }
+  last_at_ = pressed_at_;
+}
+
+void Stage::mouseMoveEvent(QMouseEvent* event) {
+  const QPointF at = into_pane(event->position()), by = at - last_at_;
+  if (gesture_ == Gesture::None) return hover_at(at);
+  if (QLineF(at, pressed_at_).length() > kDragPixels) dragged_ = true;
+  Drafting& draft = bench_.draft();
+  switch (gesture_) {
+    case Gesture::Orbit:
+      if (!dragged_) break;  // a hand that trembles does not turn the view, and the short list still opens
+      set_camera(orbited(camera_, -by.x() * kDegreesPerPixel, by.y() * kDegreesPerPixel, grabbed_));
+      break;
+    case Gesture::Pan: set_camera(panned(camera_, view(), grabbed_, by.x(), by.y())); break;
+    case Gesture::Grip:
+      // Taken hold of once: after Esc nothing moves until the next press.
+      if (dragged_ && gripped_) draft.begin_grip(*std::exchange(gripped_, std::nullopt), view(), pressed_at_);
+      [[fallthrough]];
+    case Gesture::Handle:
+      if (dragged_ && draft.dragging()) drag_on(at, event->modifiers());
+      break;
+    case Gesture::Tack:
+      if (still_ && bench_.names_still()) {
+        // An angle means something only once the pointer is off the place itself.
+        constexpr double kOff = 14;
+        if (QLineF(at, pressed_at_).length() > kOff &&
+            draft.begin_about(*std::exchange(still_, std::nullopt), view(), at))
+          gesture_ = Gesture::Handle;
+        break;
+      }
+      if (dragged_) hover_at(at);
+      break;
+    case Gesture::Pick:
+      if (dragged_ && picks()) gesture_ = Gesture::Rectangle;
+      break;
+    default: break;
+  }
+  last_at_ = at;
+  if (gesture_ == Gesture::Rectangle) overlay_->update();
+}
+
+// Only the button that began a gesture ends it: another one that is tapped meanwhile means nothing.
+void Stage::mouseReleaseEvent(QMouseEvent* event) {
+  if (gesture_ == Gesture::None || event->button() != button_) return;
+  const QPointF at = into_pane(event->position());  // while the gesture still holds its pane
+  end_gesture(at, event->modifiers());
+  last_at_ = at;
+  overlay_->update();
+}
+
+void Stage::end_gesture(QPointF at, Qt::KeyboardModifiers modifiers) {
+  const Gesture gesture = std::exchange(gesture_, Gesture::None);
+  const bool add = modifiers & Qt::ControlModifier;
+  Drafting& draft = bench_.draft();
+  if (gesture == Gesture::Handle || (gesture == Gesture::Grip && dragged_)) {
+    // A press without a drag takes a pad as it is; for rulers and arcs it means nothing.
+    if (draft.dragging() && (dragged_ || draft.presses_count())) drag_on(at, modifiers);
+    if (draft.dragging()) draft.end_drag(add);
+    hover_at(at);
+  } else if (gesture == Gesture::Tack) {
+    if (dragged_)
+      draft.release(caught_at(at), modifiers);
+    else
+      hover_at(at);
+  } else if ((gesture == Gesture::Pick || gesture == Gesture::Grip) && !dragged_) {
+    pick_at(at, add);
+  } else if (gesture == Gesture::Rectangle) {
+    const QRectF r = QRectF(pressed_at_, at).normalized();
+    auto parts = parts_in_rectangle(catch_scene(), view(), r.left(), r.top(), r.right(), r.bottom(),
+                                    modifiers & Qt::ShiftModifier);
+    if (add) parts.insert(parts.begin(), store_.picked().begin(), store_.picked().end());
+    store_.pick(std::move(parts));
+  } else if (gesture == Gesture::Orbit && !dragged_) {
+    emit list_asked(at + pane_rect(active_).topLeft());
+  }
+}
+
+void Stage::pick_at(QPointF at, bool add) {
+  const auto struck = strike(catch_scene(), view(), at.x(), at.y());
+  PartId part = struck ? struck->part : kNoPart;
+  // A guide has no surface: one that is near and seen is meant before what lies behind it.
+  CatchOptions guides;
+  guides.kinds = CatchKinds::only(CatchKind::Guide);
+  guides.radius = 5;
+  if (const auto guide = best_tack(catch_scene(), view(), at.x(), at.y(), guides); guide && guide->score < kFaceScore)
+    part = guide->address.part;
+  if (part != kNoPart || !add) store_.pick_one(part, add);
+}
+
+void Stage::wheelEvent(QWheelEvent* event) {
+  const double steps = event->angleDelta().y() / 120.0;
+  if (steps == 0) return;
+  set_camera(zoomed(camera_, std::pow(0.86, steps), point_under(into_pane(event->position()))));
+}
+
+void Stage::leaveEvent(QEvent*) {
+  if (gesture_ != Gesture::None || cycling_) return;
+  bench_.draft().hover(std::nullopt);
+}
+
+void Stage::dragEnterEvent(QDragEnterEvent* event) {
+  if (event->mimeData()->hasUrls()) event->acceptProposedAction();
+}
+
+void Stage::dropEvent(QDropEvent* event) {
+  QStringList files;
+  for (const QUrl& url : event->mimeData()->urls())
+    if (url.isLocalFile()) files << url.toLocalFile();
+  event->acceptProposedAction();
+  if (files.isEmpty())
+    store_.say("What was dropped is not a file on this machine.", Tone::Wrong);
+  else
+    emit dropped(files);
+}
+
+}  // namespace tack

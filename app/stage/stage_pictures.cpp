@@ -1,0 +1,59 @@
+// Pictures that the stage's renderer draws into memory; declared in stage.h.
+#include "app/stage/stage.h"
+#include "app/theme.h"
+
+namespace tack {
+
+QImage Stage::drawn(const DrawFrame& frame) {
+  const int width = static_cast<int>(frame.view.width), height = static_cast<int>(frame.view.height);
+  makeCurrent();
+  const auto pixels = renderer_.draw_to_memory(frame);
+  doneCurrent();
+  return QImage(pixels.data(), width, height, width * 4, QImage::Format_RGBA8888).copy();
+}
+
+QImage Stage::picture_of(const Scene& scene, const QSize& size) {
+  if (!created_ || world_box_of(scene).empty()) return {};
+  DrawList list;
+  list.show(scene, {});
+  DrawFrame frame;
+  frame.view = view_of(framed(turned_to({}, Side::Iso), world_box_of(scene), size.width(), size.height()), size.width(),
+                       size.height());
+  frame.items = list.items();
+  frame.theme = theme().draw;
+  frame.samples = kStageSamples;
+  frame.grid = false;
+  makeCurrent();
+  for (const PartId id : scene.in_tree_order())
+    if (const MeshPtr& mesh = scene.part(id).mesh; mesh && !renderer_.has(*mesh))
+      renderer_.upload(mesh, make_mesh_arrays(*mesh));
+  return drawn(frame);
+}
+
+QImage Stage::picture(const QSize& size) {
+  if (!created_) return {};
+  DrawFrame frame;
+  frame.view = view_of(camera_, size.width(), size.height());
+  frame.items = items();
+  frame.theme = theme().draw;
+  frame.samples = kStageSamples;
+  frame.grid_centre = {camera_.target.x, camera_.target.y, 0};
+  frame.grid_spacing = grid_spacing_for(frame.view, camera_.target);
+  return drawn(frame);
+}
+
+QImage Stage::close_up_image(const View& view, int size) {
+  if (!created_) return {};
+  DrawFrame frame;
+  frame.view = view;
+  frame.view.width = frame.view.height = size;
+  frame.items = items();
+  frame.theme = theme().draw;
+  frame.grid = false;
+  frame.cut_at_eye = true;
+  frame.pixel_ratio = devicePixelRatioF();
+  frame.samples = moving_ ? 0 : kStageSamples;
+  return drawn(frame);
+}
+
+}  // namespace tack

@@ -18,7 +18,14 @@ Keys::Keys(QObject* parent) : QObject(parent) {
   for (const QString& id : settings.allKeys())
     chosen_[id] = QKeySequence(settings.value(id).toString(), QKeySequence::PortableText);
   for (const VerbFace& verb : verb_faces())
-    add({"verb " + verb.name, "Verbs", verb.name + ": " + verb.about, QKeySequence(verb.key), true, {}});
+    // "Pick parts …" and "Scale: give parts a size …".
+    add({"verb " + verb.name,
+         "Verbs",
+         verb.about.startsWith(verb.name) ? verb.about
+                                          : verb.name + ": " + verb.about.left(1).toLower() + verb.about.mid(1),
+         QKeySequence(verb.key),
+         true,
+         {}});
   add({"hold", "Verbs", "Hold a verb's key: use it for the moment, then go back", {}, true, "its key, held"});
 
   const std::pair<const char*, Qt::Key> values[] = {{"X", Qt::Key_X}, {"Y", Qt::Key_Y}, {"Z", Qt::Key_Z}};

@@ -455,6 +455,13 @@ void MainWindow::make_menus() {
   add(part, "&Lock", QKeySequence("Ctrl+L"), on_picked([](const auto& p) { return Lock{p, true}; }));
   add(part, "&Unlock", QKeySequence("Ctrl+Shift+L"), on_picked([](const auto& p) { return Lock{p, false}; }));
   part->addSeparator();
+  add(part, "Drop onto what is belo&w", QKeySequence("Ctrl+Shift+Down"), [this] {
+    if (!store_.has_picked()) return;
+    Drop drop;
+    drop.what = store_.picked();
+    bench_->offer(drop);
+  });
+  part->addSeparator();
   add(part, "&Group", QKeySequence("Ctrl+G"), [this] {
     if (!store_.has_picked()) return;
     if (!store_.perform(Group{store_.picked(), {}, middle_of_all()})) return;

@@ -41,8 +41,8 @@ EntryEdit* PreferencesDialog::entry(const QString& name, EntryKind kind, double 
 PreferencesDialog::PreferencesDialog(const Preferences& p, QWidget* parent)
     : QDialog(parent),
       before_(p),
-      unit_(new QComboBox(this)),
-      theme_(new QComboBox(this)),
+      unit_(new ChoiceRow({}, this)),
+      theme_(new ChoiceRow({"Day", "Night", "As the system"}, this)),
       decimals_(new QSpinBox(this)),
       radius_(new QSpinBox(this)),
       text_(new QSpinBox(this)),
@@ -51,11 +51,10 @@ PreferencesDialog::PreferencesDialog(const Preferences& p, QWidget* parent)
       says_(new QLabel(this)) {
   setObjectName("preferences");
   setWindowTitle("Preferences – Tack Point");
-  for (const LengthUnit& unit : kLengthUnits) unit_->addItem(QString::fromUtf8(unit.name.data()));
-  unit_->setCurrentText(p.unit);
+  for (const LengthUnit& unit : kLengthUnits) unit_->add(QString::fromUtf8(unit.name.data()));
+  unit_->choose(p.unit);
   unit_->setObjectName("unit");
-  theme_->addItems({"Day", "Night", "As the system"});
-  theme_->setCurrentIndex(static_cast<int>(p.theme));
+  theme_->choose(static_cast<int>(p.theme));
   theme_->setObjectName("theme");
   decimals_->setRange(0, 9);
   decimals_->setValue(p.decimals);
@@ -100,9 +99,8 @@ PreferencesDialog::PreferencesDialog(const Preferences& p, QWidget* parent)
     const DialogRow& step = kDialogRows[i];
     const Increment& increment = p.increments.*step.member;
     steps_[i] = entry(QString("step of ") + step.name, step.kind, increment.step);
-    from_[i] = new QComboBox(this);
-    from_[i]->addItems({"from here", "from zero"});
-    from_[i]->setCurrentIndex(increment.from == LandsFrom::Zero ? 1 : 0);
+    from_[i] = new ChoiceRow({"from here", "from zero"}, this);
+    from_[i]->choose(increment.from == LandsFrom::Zero ? 1 : 0);
     from_[i]->setAccessibleName(QString("Multiples of %1 count").arg(step.name));
     auto* both = new QWidget(this);
     auto* line = new QHBoxLayout(both);
@@ -122,7 +120,7 @@ PreferencesDialog::PreferencesDialog(const Preferences& p, QWidget* parent)
   buttons->addButton("Leave as it was", QDialogButtonBox::RejectRole);
   connect(buttons, &QDialogButtonBox::accepted, this, &PreferencesDialog::accept);
   connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
-  connect(theme_, &QComboBox::currentIndexChanged, this, &PreferencesDialog::changed);
+  connect(theme_, &ChoiceRow::changed, this, &PreferencesDialog::changed);
   connect(text_, &QSpinBox::valueChanged, this, &PreferencesDialog::changed);
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(20, 12, 20, 16);
@@ -133,18 +131,18 @@ PreferencesDialog::PreferencesDialog(const Preferences& p, QWidget* parent)
 
 Preferences PreferencesDialog::preferences() const {
   Preferences p = before_;
-  p.unit = unit_->currentText();
+  p.unit = unit_->chosen_word();
   p.decimals = decimals_->value();
   p.catch_radius = radius_->value();
   p.text_percent = text_->value();
   p.remembers = remembers_->isChecked();
-  p.theme = static_cast<Preferences::Theme>(theme_->currentIndex());
+  p.theme = static_cast<Preferences::Theme>(theme_->chosen());
   p.increments.on = on_->isChecked();
   if (const auto touch = touch_->read(); touch && *touch >= 1e-9 && *touch <= 1000) p.touch = *touch;
   for (int i = 0; i < 3; ++i) {
     Increment& increment = p.increments.*kDialogRows[i].member;
     if (const auto step = steps_[i]->read(); step && *step >= 1e-9 && *step <= 1e9) increment.step = *step;
-    increment.from = from_[i]->currentIndex() == 1 ? LandsFrom::Zero : LandsFrom::Here;
+    increment.from = from_[i]->chosen() == 1 ? LandsFrom::Zero : LandsFrom::Here;
   }
   return p;
 }

@@ -2,11 +2,11 @@
 #pragma once
 
 #include <QCheckBox>
-#include <QComboBox>
 #include <QDialog>
 #include <QLabel>
 #include <QSpinBox>
 
+#include "app/choice_row.h"
 #include "app/entry_edit.h"
 #include "app/preferences.h"
 
@@ -31,10 +31,10 @@ class PreferencesDialog : public QDialog {
   EntryEdit* entry(const QString& name, EntryKind kind, double value);
 
   Preferences before_;
-  QComboBox *unit_, *theme_;
+  ChoiceRow *unit_, *theme_;
   QSpinBox *decimals_, *radius_, *text_;
   EntryEdit *touch_, *steps_[3];
-  QComboBox* from_[3];
+  ChoiceRow* from_[3];
   QCheckBox *on_, *remembers_;
   QLabel* says_;
 };

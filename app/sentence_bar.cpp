@@ -109,6 +109,7 @@ SentenceBar::SentenceBar(QWidget* parent)
       more_(new QToolButton(this)),
       less_(new QToolButton(this)),
       entry_(new EntryEdit(this)),
+      do_(new QToolButton(this)),
       back_(new QToolButton(this)) {
   const std::tuple<QToolButton*, const char*, const char*> turners[] = {{more_, "more", "The rest of the sentence"},
                                                                         {less_, "…", "The beginning of the sentence"}};
@@ -143,6 +144,13 @@ SentenceBar::SentenceBar(QWidget* parent)
   back_->setFocusPolicy(Qt::NoFocus);
   back_->setAutoRaise(true);
   connect(back_, &QToolButton::clicked, this, &SentenceBar::back_asked);
+  do_->setText("Do it");
+  do_->setObjectName("do it");
+  do_->setAccessibleName("Do it");
+  do_->setToolTip("Does what the sentence says, as the stage shows it (Enter)");
+  do_->setFocusPolicy(Qt::TabFocus);
+  do_->hide();
+  connect(do_, &QToolButton::clicked, this, &SentenceBar::doing_asked);
   connect(entry_, &EntryEdit::accepted, this, [this](bool by_tab) {
     if (entry_->text() == entry_start_) {
       // Left as it was: nothing is rounded to what happens to be shown.
@@ -173,6 +181,12 @@ SentenceBar::SentenceBar(QWidget* parent)
     }
     lay_out();
   });
+}
+
+void SentenceBar::offer_doing(bool offered) {
+  if (do_->isVisibleTo(this) == offered) return;
+  do_->setVisible(offered);
+  lay_out();
 }
 
 QSize SentenceBar::sizeHint() const { return {800, kLines * line_height() + 10}; }
@@ -309,6 +323,11 @@ void SentenceBar::lay_out() {
   back_->setFont(ui_font(0.96));
   back_->adjustSize();
   back_->move(width() - kMargin - back_->width(), (height() - back_->height()) / 2);
+  if (do_->isVisibleTo(this)) {
+    if (const QFont font = ui_font(1, QFont::DemiBold); do_->font() != font) do_->setFont(font);
+    do_->adjustSize();
+    do_->move(back_->x() - do_->width() - 14, (height() - do_->height()) / 2);
+  }
   // Setting a style costs more than all else here, and this is done at every move of the pointer.
   const QString style =
       QString("QToolButton { color: %1; border: none; border-bottom: 1px dashed %1; padding: 0 2px; }")
@@ -318,7 +337,8 @@ void SentenceBar::lay_out() {
     if (button->styleSheet() != style) button->setStyleSheet(style);
     button->adjustSize();
   }
-  const int limit = back_->x() - kHanging, with_more = limit - more_->width() - 10;
+  const int right = do_->isVisibleTo(this) ? do_->x() - 8 : back_->x();
+  const int limit = right - kHanging, with_more = limit - more_->width() - 10;
   pages_ = {0};
   std::vector<std::vector<Spot>> pages;
   for (std::size_t first = 0;;) {
@@ -357,6 +377,10 @@ void SentenceBar::lay_out() {
     more_->move(spots.back().x + spots.back().width + 8, last + (line_height() - more_->height()) / 2);
   less_->move(kMargin, top + (line_height() - less_->height()) / 2);
   update();
+}
+
+bool SentenceBar::has(BlankId blank) const {
+  return std::any_of(sentence_.begin(), sentence_.end(), [&](const Word& w) { return w.blank == blank; });
 }
 
 void SentenceBar::turn_to(BlankId blank) {

@@ -45,11 +45,14 @@ class SentenceBar : public QWidget {
   /// its blank is still there.
   void show_sentence(const Sentence& sentence, BlankId waiting);
   const Sentence& sentence() const { return sentence_; }
+  /// Shows the button that does what the sentence says as it stands.
+  void offer_doing(bool offered);
 
   /// Opens the entry of a value blank, with `text` typed into it or its own text marked.
   void open_entry(BlankId blank, const QString& text = {});
   bool entry_is_open() const { return entry_->isVisible(); }
   void close_entry();
+  bool has(BlankId blank) const;
   /// Gives a blank the keyboard's focus.
   void focus_blank(BlankId blank);
   /// Whether the blank only offers something that may be added.
@@ -79,6 +82,7 @@ class SentenceBar : public QWidget {
   void entry_left();
   void entry_wrong(const QString& why);
   void back_asked();
+  void doing_asked();
 
  protected:
   void resizeEvent(QResizeEvent* event) override;
@@ -106,7 +110,7 @@ class SentenceBar : public QWidget {
   EntryEdit* entry_;
   BlankId entry_blank_;
   QString entry_start_;  // what stood in the entry when it was opened
-  QToolButton* back_;
+  QToolButton *do_, *back_;
 };
 
 }  // namespace tack

@@ -49,6 +49,10 @@ QString icon_path(const QString& name) {
       {"scale", "M3 8.5h5.5V14H3zM8.5 3H14v5.5M10 7l4-4"},
       {"pivot", "M8.5 5.2a3.3 3.3 0 1 0 .01 0M8.5 1.8v3.4M8.5 11.8v3.4M1.8 8.5h3.4M11.8 8.5h3.4"},
       {"meet", "M8.5 2v4M6.5 6h4l-2 3zM4 13.5h9M8.5 11v2.5"},
+      {"align", "M2 3.5h13M4 3.5v6h4v-6M10 3.5v10h3.5v-10"},
+      {"distribute", "M2 3v11M15 3v11M5 5.5h2v6H5zM10 5.5h2v6h-2z"},
+      {"repeat", "M2 6.5h4v4H2zM7 6.5h4v4H7zM12.5 6.5h2.5M12.5 10.5h2.5M12 4.5v8"},
+      {"drop", "M5 2.5h7v5H5zM8.5 8.5v3.5M6.8 10.3l1.7 1.7 1.7-1.7M2.5 14.5h12"},
       {"measure", "M2.5 10.5l8-8 4 4-8 8zM6 7l1.2 1.2M8 5l1.8 1.8M10 9"},
       {"search", "M7 3.2a3.8 3.8 0 1 0 .01 0M9.8 9.8L14 14"},
       {"shown", "M2 8.5c3.4-4.6 9.6-4.6 13 0-3.4 4.6-9.6 4.6-13 0zM8.5 7a1.5 1.5 0 1 0 .01 0"},
@@ -116,9 +120,15 @@ QString style_sheet(const Theme& t) {
     QPushButton { background: @card; color: @ink; border: 1px solid @hair; border-radius: 3px; padding: 4px 12px; }
     QPushButton:hover { background: @press; }
     QPushButton:focus, QPushButton:default { border-color: @ink; }
-    QComboBox { background: @field; color: @ink; border: 1px solid @hair; border-radius: 3px; padding: 2px 6px; }
-    QComboBox QAbstractItemView { background: @card; color: @ink; selection-background-color: @select; selection-color: @ink; }
-    QDialog, QMessageBox { background: @paper; color: @ink; }
+    QToolButton[objectName="do it"] { background: @ink; color: @paper; border: none; border-radius: 3px; padding: 5px 12px; }
+    QToolButton[objectName="do it"]:hover { background: @to; color: @onto; }
+    QToolButton[objectName="do it"]:focus { border: 2px solid @to; padding: 3px 10px; }
+    QRadioButton { background: @field; color: @ink; border: 1px solid @hair; border-radius: 3px; padding: 3px 10px; spacing: 0; }
+    QRadioButton::indicator { width: 0; height: 0; image: none; }
+    QRadioButton:hover { background: @press; }
+    QRadioButton:checked { background: @select; border: 1px solid @ink; }
+    QRadioButton:checked:focus { border: 2px solid @ink; padding: 2px 9px; }
+    QDialog, QMessageBox { background: @paper; color: @ink; border: 1px solid @hair; }
     QLabel { color: @ink; }
   )";
   QString s = text;

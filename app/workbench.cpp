@@ -44,6 +44,10 @@ Workbench::Workbench(Store& store, SentenceBar& bar, Keys& keys, QObject* parent
     store_.say(why.isEmpty() ? draft_.hint() : why, why.isEmpty() ? Tone::Hint : Tone::Wrong);
   });
   connect(&bar_, &SentenceBar::back_asked, this, &Workbench::step_back);
+  connect(&bar_, &SentenceBar::doing_asked, this, [this] {
+    do_it();
+    focus_stage();
+  });
   // Another document begins with the position the last one began with.
   connect(&store_, &Store::started, this, [this] {
     ties_at_.reset();
@@ -194,6 +198,13 @@ void Workbench::begin(const Verb& verb, std::string_view blank) {
   draft_.begin(verb, blank_of(verb, blank));
 }
 
+void Workbench::offer(const Verb& verb) {
+  told_ = false;
+  bar_.close_entry();
+  draft_.begin(verb, {});
+  focus_stage();
+}
+
 void Workbench::repeat_last() {
   const Record& record = store_.journal().record();
   if (record.steps.empty()) return store_.say("There is no step to repeat.", Tone::Wrong);
@@ -215,6 +226,7 @@ void Workbench::show_now() {
   if (!std::exchange(behind_, false)) return;
   if (!looked_at_.empty() && !store_.scene().tie(looked_at_)) looked_at_.clear();
   bar_.show_sentence(draft_.sentence(), draft_.waiting());
+  bar_.offer_doing(draft_.may_do());
   if (!told_) store_.say(draft_.hint(), Tone::Hint);
   emit marks_changed();
   // Ties are others only where something that they hold on has moved.
@@ -326,10 +338,17 @@ bool Workbench::typing_key(const QKeyEvent& event) {
   // With = also where a value could be typed: a place or a part begins with words, a value seldom does.
   if (const BlankId asked = text == "=" && draft_.waiting() ? draft_.waiting() : draft_.typed_blank()) {
     note_use();
-    bar_.open_entry(asked, text == "=" ? QStringLiteral(" ") : text);
+    // A place that has no word in the sentence yet: then what it is all about is named.
+    BlankId blank = asked;
+    if (const BlankId answer = answer_blank(draft_.draft().verb); !bar_.has(asked) && answer) {
+      draft_.wait_for(answer, Click::Part);
+      show_now();
+      blank = answer;
+    }
+    bar_.open_entry(blank, text == "=" ? QStringLiteral(" ") : text);
     return true;
   }
-  if (draft_.is_over() && !draft_.waiting()) draft_.end();
+  if (draft_.is_over() && !draft_.waiting() && !at_once(draft_.draft().verb)) draft_.end();
   const BlankId leading = draft_.leading();
   if (!leading) return false;
   note_use();
@@ -359,6 +378,7 @@ bool Workbench::answer_with(PartId part) {
     draft_.take_part(part);
     return true;
   }
+  if (draft_.answer_with(part)) return true;
   Caught pivot;
   pivot.address = {TackKind::Pivot, part, 0, {}};
   const auto tack = find_tack(store_.scene(), pivot.address);
@@ -373,12 +393,22 @@ bool Workbench::answer_with(PartId part) {
   return true;
 }
 
+void Workbench::do_it() {
+  leave_entry();
+  note_use();
+  draft_.do_it();
+}
+
 void Workbench::type_along(std::size_t axis) {
   if (draft_.is_over() && !draft_.waiting()) draft_.end();
   const BlankId blank = draft_.choose_axis(axis);
   if (!blank) return;
   note_use();
-  open_entry(blank);
+  if (draft_.takes_number(blank)) return open_entry(blank);
+  // Sides are chosen from a list.
+  show_now();
+  bar_.focus_blank(blank);
+  blank_clicked(blank);
 }
 
 // Keys that lead to a blank: X, Y, Z, K, Tab and Enter.
@@ -402,7 +432,8 @@ bool Workbench::blank_key(int key, bool shift) {
     case Qt::Key_Tab:
     case Qt::Key_Return:
     case Qt::Key_Enter: {
-      const bool over = draft_.is_over();
+      if (key != Qt::Key_Tab && draft_.may_do()) return do_it(), true;
+      const bool over = draft_.is_over() && !at_once(draft_.draft().verb);
       if (key == Qt::Key_Tab && (over || !draft_.leading())) return go_on({}, false), true;
       if (over) draft_.end();
       const BlankId leading = draft_.leading();

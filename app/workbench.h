@@ -29,6 +29,8 @@ class Workbench : public QObject {
   void tell_last_step();
   /// Asks for the place that a verb of the menus needs in a blank, and then does it.
   void begin(const Verb& verb, std::string_view blank);
+  /// Shows a verb of the menus as it stands, to be done or changed.
+  void offer(const Verb& verb);
   /// Opens the entry in a blank of the sentence that is shown.
   void open_entry(BlankId blank);
 
@@ -58,6 +60,8 @@ class Workbench : public QObject {
   /// Losing focus is letting go.
   void let_go();
 
+  /// Does what is shown as it stands.
+  void do_it();
   /// One step back: entry, blank, verb.
   void step_back();
   /// Shows now what was to be shown at the end of this turn of events.

@@ -23,24 +23,22 @@ constexpr ExportFormat kFormats[] = {
 
 ExportDialog::ExportDialog(const LengthUnit& unit, bool picked, QWidget* parent)
     : QDialog(parent),
-      what_(new QComboBox(this)),
-      format_(new QComboBox(this)),
-      unit_(new QComboBox(this)),
-      up_(new QComboBox(this)),
+      what_(new ChoiceRow({"everything that is shown"}, this)),
+      format_(new ChoiceRow({}, this)),
+      unit_(new ChoiceRow({}, this)),
+      up_(new ChoiceRow({"Z", "Y"}, this)),
       about_(new QLabel(this)) {
   setObjectName("export");
   setWindowTitle("Export – Tack Point");
-  what_->addItem("everything that is shown");
-  if (picked) what_->addItem("what is picked, with all below it");
-  what_->setCurrentIndex(picked ? 1 : 0);
-  for (const ExportFormat& f : kFormats) format_->addItem(f.words);
-  for (const LengthUnit& u : kLengthUnits) unit_->addItem(QString::fromUtf8(u.name.data()));
-  unit_->setCurrentText(QString::fromUtf8(unit.name.data()));
-  up_->addItems({"Z", "Y"});
+  if (picked) what_->add("what is picked, with all below it");
+  what_->choose(picked ? 1 : 0);
+  for (const ExportFormat& f : kFormats) format_->add(f.words);
+  for (const LengthUnit& u : kLengthUnits) unit_->add(QString::fromUtf8(u.name.data()));
+  unit_->choose(QString::fromUtf8(unit.name.data()));
   about_->setWordWrap(true);
   about_->setStyleSheet("color: " + theme().soft.name());
   about_->setMinimumHeight(2 * fontMetrics().lineSpacing());
-  const std::tuple<const char*, const char*, QComboBox*> rows[] = {{"What", "what", what_},
+  const std::tuple<const char*, const char*, ChoiceRow*> rows[] = {{"What", "what", what_},
                                                                    {"Format", "format", format_},
                                                                    {"One unit of the file is one", "unit", unit_},
                                                                    {"What points up in the file", "up", up_}};
@@ -56,7 +54,7 @@ ExportDialog::ExportDialog(const LengthUnit& unit, bool picked, QWidget* parent)
   buttons->addButton("Leave it", QDialogButtonBox::RejectRole);
   connect(buttons, &QDialogButtonBox::accepted, this, &QDialog::accept);
   connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
-  connect(format_, &QComboBox::currentIndexChanged, this, &ExportDialog::explain);
+  connect(format_, &ChoiceRow::changed, this, &ExportDialog::explain);
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(20, 16, 20, 16);
   layout->setSpacing(12);
@@ -66,12 +64,12 @@ ExportDialog::ExportDialog(const LengthUnit& unit, bool picked, QWidget* parent)
   explain();
 }
 
-QString ExportDialog::ending() const { return kFormats[format_->currentIndex()].ending; }
+QString ExportDialog::ending() const { return kFormats[format_->chosen()].ending; }
 
 ExportOptions ExportDialog::options() const {
-  return {kLengthUnits[unit_->currentIndex()].millimetres, up_->currentIndex() == 0 ? UpAxis::Z : UpAxis::Y};
+  return {kLengthUnits[unit_->chosen()].millimetres, up_->chosen() == 0 ? UpAxis::Z : UpAxis::Y};
 }
 
-void ExportDialog::explain() { about_->setText(kFormats[format_->currentIndex()].about); }
+void ExportDialog::explain() { about_->setText(kFormats[format_->chosen()].about); }
 
 }  // namespace tack

@@ -1,10 +1,10 @@
 // What is exported, and how: the format, the unit, what points up.
 #pragma once
 
-#include <QComboBox>
 #include <QDialog>
 #include <QLabel>
 
+#include "app/choice_row.h"
 #include "core/files/export.h"
 
 namespace tack {
@@ -18,12 +18,12 @@ class ExportDialog : public QDialog {
   /// ".obj", ".stl", ".ply".
   QString ending() const;
   ExportOptions options() const;
-  bool picked_alone() const { return what_->currentIndex() == 1; }
+  bool picked_alone() const { return what_->chosen() == 1; }
 
  private:
   void explain();
 
-  QComboBox *what_, *format_, *unit_, *up_;
+  ChoiceRow *what_, *format_, *unit_, *up_;
   QLabel* about_;
 };
 

@@ -17,9 +17,9 @@ ImportDialog::ImportDialog(const QString& file, const Delivery& delivery, UpAxis
     : QDialog(parent),
       draw_(std::move(picture)),
       guessed_(guessed_up),
-      unit_(new QComboBox(this)),
-      up_(new QComboBox(this)),
-      where_(new QComboBox(this)),
+      unit_(new ChoiceRow({}, this)),
+      up_(new ChoiceRow({"Y", "Z"}, this)),
+      where_(new ChoiceRow({"where the file has it", "on the floor, in the middle of the view"}, this)),
       result_(new QLabel(this)),
       picture_(new QLabel(this)) {
   setObjectName("import");
@@ -28,12 +28,12 @@ ImportDialog::ImportDialog(const QString& file, const Delivery& delivery, UpAxis
   for (const MeshData& mesh : delivery.meshes)
     for (const Vec3& p : mesh.positions) box.include(p);
   size_ = box.size();
-  for (const LengthUnit& unit : kLengthUnits) unit_->addItem(QString::fromUtf8(unit.name.data()));
+  for (const LengthUnit& unit : kLengthUnits) unit_->add(QString::fromUtf8(unit.name.data()));
+  unit_->setObjectName("unit");
   unit_->setAccessibleName("One unit of the file is one");
-  up_->addItems({"Y", "Z"});
-  up_->setCurrentIndex(guessed_ == UpAxis::Y ? 0 : 1);
+  up_->choose(guessed_ == UpAxis::Y ? 0 : 1);
+  up_->setObjectName("up");
   up_->setAccessibleName("Axis that points up in the file");
-  where_->addItems({"where the file has it", "on the floor, in the middle of the view"});
   where_->setObjectName("where");
   where_->setAccessibleName("Where it goes");
   result_->setFont(number_font());
@@ -71,15 +71,15 @@ ImportDialog::ImportDialog(const QString& file, const Delivery& delivery, UpAxis
   layout->addWidget(about);
   layout->addLayout(form);
   layout->addWidget(buttons);
-  connect(unit_, &QComboBox::currentIndexChanged, this, &ImportDialog::show_size);
-  connect(up_, &QComboBox::currentIndexChanged, this, &ImportDialog::show_size);
+  connect(unit_, &ChoiceRow::changed, this, &ImportDialog::show_size);
+  connect(up_, &ChoiceRow::changed, this, &ImportDialog::show_size);
   show_size();
 }
 
 ImportOptions ImportDialog::options() const {
   ImportOptions options;
-  options.unit = kLengthUnits[unit_->currentIndex()].millimetres;
-  options.up = up_->currentIndex() == 0 ? UpAxis::Y : UpAxis::Z;
+  options.unit = kLengthUnits[unit_->chosen()].millimetres;
+  options.up = up_->chosen() == 0 ? UpAxis::Y : UpAxis::Z;
   return options;
 }
 

@@ -1,11 +1,11 @@
 // Unit and up axis of a file that cannot say them, with the size that follows.
 #pragma once
 
-#include <QComboBox>
 #include <QDialog>
 #include <QLabel>
 #include <functional>
 
+#include "app/choice_row.h"
 #include "core/files/delivery.h"
 #include "core/files/document.h"
 
@@ -21,7 +21,7 @@ class ImportDialog : public QDialog {
                std::function<QImage(const Scene&, const QSize&)> picture, QWidget* parent);
   ImportOptions options() const;
   /// Whether it is to stand on the floor in the middle of the view, rather than where the file has it.
-  bool on_the_floor() const { return where_->currentIndex() == 1; }
+  bool on_the_floor() const { return where_->chosen() == 1; }
 
  private:
   void show_size();
@@ -31,7 +31,7 @@ class ImportDialog : public QDialog {
   Scene scene_;  // of the file, as read with the guess
   Vec3 size_;    // as read with the guess, mm
   UpAxis guessed_;
-  QComboBox *unit_, *up_, *where_;
+  ChoiceRow *unit_, *up_, *where_;
   QLabel *result_, *picture_;
 };
 

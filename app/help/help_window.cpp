@@ -76,7 +76,8 @@ HelpWindow::HelpWindow(Keys& keys, QWidget* parent)
       show_guide(name);
   });
   const QRect room = (parent ? parent->screen() : screen())->availableGeometry();
-  resize(std::min(940, room.width() - 40), std::min(640, room.height() - 60));
+  const double larger = std::max(1.0, text_percent() / 100.0);
+  resize(std::min(qRound(940 * larger), room.width() - 40), std::min(qRound(640 * larger), room.height() - 60));
 }
 
 void HelpWindow::show_guide(const QString& name) {

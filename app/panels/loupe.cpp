@@ -147,7 +147,7 @@ Loupe::Loupe(Store& store, Workbench& bench, Stage& stage, QWidget* parent)
   connect(&stage_, &Stage::camera_changed, this, [this] { soon_.start(); });
   connect(&store_, &Store::scene_changed, this, [this] { soon_.start(); });
   connect(&store_, &Store::look_changed, this, [this] { soon_.start(); });
-  refresh();
+  fold(true);
 }
 
 // A close-up can be pointed at and caught in like the stage.

@@ -64,7 +64,7 @@ class Loupe : public QWidget {
   Stage& stage_;
   QTimer soon_, folds_;
   QLabel *state_, *delta_, *gap_;
-  bool folded_ = false;
+  bool folded_ = true;
   LoupeView *first_, *second_;
   // What the close-ups stay with while the pointer is in them: they must not run away from it.
   std::optional<Marks::Meeting> held_;

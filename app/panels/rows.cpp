@@ -153,16 +153,19 @@ void TieRows::paint(QPainter* p, const QStyleOptionViewItem& option, const QMode
               own.fontMetrics.elidedText(own.text, Qt::ElideMiddle, text.width()));
   const QRect below(text.left(), text.top() + half, text.width(), half);
   const QVariant tone = second.data(Qt::ForegroundRole);
-  const QString measured = second.data().toString();
-  p->setPen(tone.canConvert<QBrush>() ? tone.value<QBrush>().color() : theme().soft);
-  const QString shown = own.fontMetrics.elidedText(measured, Qt::ElideRight, below.width());
-  p->drawText(below, Qt::AlignVCenter | Qt::AlignLeft, shown);
-  const QString quiet = third.data().toString();
-  const int taken = own.fontMetrics.horizontalAdvance(shown);
-  if (!quiet.isEmpty() && shown == measured) {
-    p->setPen(theme().soft);
+  // Piece by piece, as many as there is room for: none is cut to a stub but the first, which says the most.
+  QStringList pieces = second.data().toString().split(" · ");
+  const auto measured = pieces.size();
+  if (const QString quiet = third.data().toString(); !quiet.isEmpty()) pieces << quiet;
+  int taken = 0;
+  for (qsizetype i = 0; i < pieces.size(); ++i) {
+    const QString piece = (i == 0 ? "" : " · ") + pieces[i];
+    const int wide = own.fontMetrics.horizontalAdvance(piece);
+    if (i > 0 && taken + wide > below.width()) break;
+    p->setPen(i < measured && tone.canConvert<QBrush>() ? tone.value<QBrush>().color() : theme().soft);
     p->drawText(below.adjusted(taken, 0, 0, 0), Qt::AlignVCenter | Qt::AlignLeft,
-                own.fontMetrics.elidedText(" · " + quiet, Qt::ElideRight, below.width() - taken));
+                own.fontMetrics.elidedText(piece, Qt::ElideRight, below.width() - taken));
+    taken += wide;
   }
   if (option.state & QStyle::State_HasFocus) {
     p->setPen(QPen(theme().ink, 1));

@@ -298,6 +298,7 @@ void Overlay::paint_short_list(QPainter& p) const {
   for (const QString& row : list.rows) width = std::max(width, metrics.horizontalAdvance(row));
   QRectF card(stage_.last_at_ + QPointF(24, 24), QSizeF(width + 22, line * static_cast<double>(list.rows.size()) + 10));
   if (card.right() > view_.width - 6) card.moveRight(std::min(view_.width - 6, stage_.last_at_.x() - 24));
+  if (card.left() < 6) card.moveLeft(6);
   if (card.bottom() > view_.height - 6) card.moveBottom(view_.height - 6);
   p.setPen(QPen(theme().hair, 1));
   p.setBrush(theme().card);

@@ -44,6 +44,7 @@ class Overlay : public QWidget {
   void paint_handles(QPainter& p);
   void paint_dimensions(QPainter& p, const Handle* hot);
   void paint_gauges(QPainter& p, const Marks& marks);
+  void paint_agreements(QPainter& p, const Marks& marks);
   void paint_ruler(QPainter& p, const Vec3& from, const Vec3& to, const QColor& hue, double tick, double width);
   void paint_polyline(QPainter& p, const std::vector<Vec3>& points, const QColor& hue, double width,
                       Qt::PenStyle style) const;

@@ -95,12 +95,31 @@ void Overlay::paint_handles(QPainter& p) {
         const auto at = pixel(h.at);
         if (!at) break;
         const double r = hot ? 5.5 : 3.6;
-        p.setPen(QPen(theme().ink, 1.2));
-        p.setBrush(hot ? theme().ink : theme().card);
+        // Of two boxes that of what moves has the colour of From, the other that of To.
+        const bool pairs = draft.takes_points();
+        const QColor ink = !pairs ? theme().ink : h.box == 0 ? theme().from : theme().to;
+        p.setPen(QPen(ink, pairs ? 1.6 : 1.2));
+        p.setBrush(hot ? ink : theme().card);
         p.drawRect(QRectF(*at - QPointF(r, r), QSizeF(2 * r, 2 * r)));
         break;
       }
+      case Handle::Kind::More:
+      case Handle::Kind::Less: {
+        const auto at = pixel(h.at);
+        if (!at) break;
+        p.setPen(QPen(theme().ink, hot ? 1.8 : 1.2));
+        p.setBrush(theme().card);
+        p.drawEllipse(*at, 9, 9);
+        now().keep_clear(QRectF(*at - QPointF(10, 10), QSizeF(20, 20)));
+        p.setPen(QPen(theme().ink, hot ? 2.2 : 1.6));
+        p.drawLine(*at - QPointF(4.5, 0), *at + QPointF(4.5, 0));
+        if (h.kind == Handle::Kind::More) p.drawLine(*at - QPointF(0, 4.5), *at + QPointF(0, 4.5));
+        break;
+      }
       case Handle::Kind::End:
+        // Those of dimension lines are drawn with them; the end of a ruler over copies is drawn firmly.
+        if (draft.has_rulers_to_drag()) paint_polyline(p, h.line, hue, hot ? 5 : 3.4, Qt::SolidLine);
+        break;
       case Handle::Kind::Value: break;  // with their dimension line
     }
     if (h.line.empty() || text.isEmpty()) continue;
@@ -143,8 +162,7 @@ void Overlay::paint_dimensions(QPainter& p, const Handle* hot) {
     now().keep_clear(*from, *to);
     const QPointF way = (*to - *from) / whole.length(), side(-way.y(), way.x());
     const auto is_hot = [&](bool high) {
-      return hot && hot->kind == Handle::Kind::End && hot->axes[line.axis] &&
-             (hot->fraction[static_cast<int>(line.axis)] > 0.5) == high;
+      return hot && hot->kind == Handle::Kind::End && distance(hot->at, high ? line.to : line.from) < 1e-9;
     };
     for (const auto& [width, ink] : {std::pair{4.0, theme().card}, {1.5, hue}}) {
       p.setPen(QPen(ink, width, Qt::SolidLine, Qt::FlatCap));
@@ -158,10 +176,14 @@ void Overlay::paint_dimensions(QPainter& p, const Handle* hot) {
       p.drawPolygon(
           QPolygonF{{tip, tip + back * size + side * (size * 0.32), tip + back * size - side * (size * 0.32)}});
     }
-    const bool value_hot = hot && hot->kind == Handle::Kind::Value && hot->axes[line.axis];
-    const QString text = QString("%1  %2").arg(
-        QString("XYZ").mid(static_cast<int>(line.axis), 1),
-        QString::fromStdString(show_length(distance(line.edge_from, line.edge_to), stage_.store_.unit(), 3).text));
+    const bool value_hot = hot && hot->kind == Handle::Kind::Value && distance(hot->at, line.middle()) < 1e-9;
+    const QString text =
+        !line.text.empty()
+            ? QString::fromStdString(line.text)
+            : QString("%1  %2").arg(
+                  QString("XYZ").mid(static_cast<int>(line.axis), 1),
+                  QString::fromStdString(
+                      show_length(distance(line.edge_from, line.edge_to), stage_.store_.unit(), 3).text));
     Label label{text, (*from + *to) / 2, LabelRank::Dimension, hue, number_font(1)};
     label.centred = true;
     label.needed = true;
@@ -172,11 +194,15 @@ void Overlay::paint_dimensions(QPainter& p, const Handle* hot) {
 
 // The ghost of the box whose points the pads are.
 void Overlay::paint_box(QPainter& p, const Marks& marks) const {
-  QColor hue = theme().ink;
-  hue.setAlphaF(0.45f);
-  p.setPen(QPen(hue, 1, Qt::DashLine));
-  for (const auto& [a, b] : marks.box)
-    if (const auto from = pixel(a), to = pixel(b); from && to) p.drawLine(*from, *to);
+  const bool pairs = stage_.bench_.draft().takes_points();
+  const auto edges = [&](const std::vector<std::array<Vec3, 2>>& box, QColor ink) {
+    ink.setAlphaF(pairs ? 0.7f : 0.45f);
+    p.setPen(QPen(ink, 1, Qt::DashLine));
+    for (const auto& [a, b] : box)
+      if (const auto from = pixel(a), to = pixel(b); from && to) p.drawLine(*from, *to);
+  };
+  edges(marks.target_box, theme().to);
+  edges(marks.box, pairs ? theme().from : theme().ink);
 }
 
 void Overlay::paint_gauges(QPainter& p, const Marks& marks) {
@@ -192,6 +218,8 @@ void Overlay::paint_gauges(QPainter& p, const Marks& marks) {
     paint_polyline(p, {arc.centre, points.back()}, hue_of(arc.hue), 1.5, Qt::SolidLine);
     if (const auto tip = pixel(points.back())) add_measured(*tip, arc.text, hue_of(arc.hue));
   }
+  for (const auto& [a, b] : marks.gauges.outline) paint_polyline(p, {a, b}, theme().ink, 1, Qt::SolidLine);
+  paint_agreements(p, marks);
   // The extension line of a handle that has stopped level with a place.
   if (marks.gauges.level)
     paint_polyline(p, {(*marks.gauges.level)[0], (*marks.gauges.level)[1]}, theme().to, 1.3, Qt::DashLine);
@@ -203,6 +231,38 @@ void Overlay::paint_gauges(QPainter& p, const Marks& marks) {
       p.drawLine(*at - QPointF(10, 0), *at + QPointF(10, 0));
       p.drawLine(*at - QPointF(0, 10), *at + QPointF(0, 10));
     }
+}
+
+// As a draughtsman draws it: a line from each of the two, and a tick across both where they agree.
+void Overlay::paint_agreements(QPainter& p, const Marks& marks) {
+  for (const auto& [chosen, ink] :
+       {std::pair{marks.gauges.chosen_mine, theme().from}, {marks.gauges.chosen_theirs, theme().to}})
+    if (const auto at = chosen ? pixel(*chosen) : std::nullopt) {
+      p.setPen(QPen(theme().card, 1.5));
+      p.setBrush(ink);
+      p.drawRect(QRectF(*at - QPointF(6, 6), QSizeF(12, 12)));
+    }
+  for (const Gauges::Agreement& level : marks.gauges.agreements) {
+    const auto mine = pixel(level.mine), theirs = pixel(level.theirs), mine_end = pixel(level.mine_end),
+               theirs_end = pixel(level.theirs_end);
+    if (!mine || !theirs || !mine_end || !theirs_end) continue;
+    paint_polyline(p, {level.mine, level.mine_end}, theme().from, 1.4, Qt::SolidLine);
+    paint_polyline(p, {level.theirs, level.theirs_end}, theme().to, 1.4, Qt::SolidLine);
+    // The tick stands along the axis that is agreed on.
+    const QColor hue = hue_of(level.axis);
+    const Vec3 axis = level.mine_end == level.theirs_end ? Vec3{} : level.mine_end - level.theirs_end;
+    if (!level.text.empty() && axis != Vec3{}) {
+      paint_ruler(p, level.theirs_end, level.mine_end, hue, 0, 2);
+      add_measured((*mine_end + *theirs_end) / 2, level.text, hue);
+      continue;
+    }
+    const QLineF line(*mine, *theirs);
+    const QPointF side = line.length() > 1 ? QPointF(-line.dy(), line.dx()) / line.length() : QPointF(0, 1);
+    for (const auto& [width, ink] : {std::pair{5.0, theme().card}, {2.4, hue}}) {
+      p.setPen(QPen(ink, width, Qt::SolidLine, Qt::FlatCap));
+      p.drawLine(*mine_end - side * 8, *mine_end + side * 8);
+    }
+  }
 }
 
 }  // namespace tack

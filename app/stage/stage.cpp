@@ -287,7 +287,7 @@ const std::vector<DrawItem>& Stage::items() const {
     // In a drag what is drawn is the scene as it would be.
     const Marks& marks = bench_.marks();
     items_.show(marks.shown ? *marks.shown : store_.scene(), store_.picked());
-    items_.add_ghosts(store_.scene(), marks.ghosts);
+    items_.add_ghosts(marks.ghost_scene ? *marks.ghost_scene : store_.scene(), marks.ghosts);
     items_known_ = true;
   }
   return items_.items();

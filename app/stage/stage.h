@@ -126,6 +126,7 @@ class Stage : public QOpenGLWidget {
   mutable DrawList items_;
   mutable bool items_known_ = false;
   bool picks() const { return bench_.draft().row() == id_of<Pick>; }
+  std::vector<Handle> handles_offered() const;
   void hover_at(QPointF position);
   const Camera& camera_of(int pane) const {
     return pane == active_ ? camera_ : cameras_[static_cast<std::size_t>(pane)];
@@ -164,6 +165,7 @@ class Stage : public QOpenGLWidget {
   Qt::MouseButton button_ = Qt::NoButton;  // the one that holds the gesture
   QPointF pressed_at_, last_at_;
   Vec3 grabbed_;
+  Handle held_handle_;
   std::optional<Caught> gripped_;  // what a drag will take hold of
   std::optional<Vec3> still_;      // the place that K named with this press
   bool dragged_ = false;

@@ -37,7 +37,16 @@ std::optional<Caught> Stage::caught_by_drag(QPointF position, Qt::KeyboardModifi
 }
 
 void Stage::drag_on(QPointF at, Qt::KeyboardModifiers modifiers) {
-  bench_.draft().drag_to(view(), at, caught_by_drag(at, modifiers), steps_now(modifiers), bench_.sizes_evenly());
+  bench_.draft().drag_to(view(), at, caught_by_drag(at, modifiers), steps_now(modifiers), bench_.sizes_evenly(),
+                         modifiers & Qt::ControlModifier);
+}
+
+// Where one kind of place alone is wanted the points of boxes give way to it.
+std::vector<Handle> Stage::handles_offered() const {
+  std::vector<Handle> handles = bench_.draft().handles(view());
+  if (bench_.only() && bench_.draft().takes_points())
+    std::erase_if(handles, [](const Handle& h) { return h.kind == Handle::Kind::Pad; });
+  return handles;
 }
 
 void Stage::hover_at(QPointF position) {
@@ -48,7 +57,7 @@ void Stage::hover_at(QPointF position) {
     setCursor(letter >= 0 ? Qt::PointingHandCursor : picks() ? Qt::ArrowCursor : Qt::CrossCursor);
     overlay_->update();
   }
-  handles_ = draft.handles(view());
+  handles_ = handles_offered();
   const int handle = handle_at(view(), handles_, position.x(), position.y());
   if (handle != hovered_handle_) {
     hovered_handle_ = handle;
@@ -56,7 +65,7 @@ void Stage::hover_at(QPointF position) {
   }
   if (handle >= 0 && !cycling_) {
     last_at_ = position;
-    return draft.hover(std::nullopt);
+    return draft.hover_point(handles_[static_cast<std::size_t>(handle)]) ? void() : draft.hover(std::nullopt);
   }
   if (cycling_ && QLineF(position, last_at_).length() > kSamePlacePixels) cycling_ = false;
   if (cycling_) return;
@@ -108,7 +117,7 @@ void Stage::mousePressEvent(QMouseEvent* event) {
       last_at_ = pressed_at_;
       return;
     }
-    handles_ = draft.handles(view());
+    handles_ = handles_offered();
     if (overlay_->handle_letter_at(active_, pressed_at_)) {
       // Own axes and World change places: the letters at the ends of rulers and arcs say whose they are.
       last_at_ = pressed_at_;
@@ -119,12 +128,18 @@ void Stage::mousePressEvent(QMouseEvent* event) {
     if (const int number = handle_at(view(), handles_, pressed_at_.x(), pressed_at_.y()); number >= 0) {
       // A copy: what the verb says when a drag begins may offer handles anew.
       const Handle handle = handles_[static_cast<std::size_t>(number)];
-      if (handle.kind == Handle::Kind::Value) {
+      if (handle.kind == Handle::Kind::Value && !draft.drags_values()) {
         last_at_ = pressed_at_;
         return bench_.type_along(static_cast<std::size_t>(handle.axes[0] ? 0 : handle.axes[1] ? 1 : 2));
       }
+      if (draft.press_point(handle)) {
+        gesture_ = Gesture::Tack;
+        last_at_ = pressed_at_;
+        return;
+      }
       if (draft.begin_drag(handle, view(), pressed_at_)) {
         gesture_ = Gesture::Handle;
+        held_handle_ = handle;
         last_at_ = pressed_at_;
         return;
       }
@@ -209,11 +224,21 @@ void Stage::end_gesture(QPointF at, Qt::KeyboardModifiers modifiers) {
   const bool add = modifiers & Qt::ControlModifier;
   Drafting& draft = bench_.draft();
   if (gesture == Gesture::Handle || (gesture == Gesture::Grip && dragged_)) {
+    // A value that was only clicked is typed.
+    if (gesture == Gesture::Handle && !dragged_ && held_handle_.kind == Handle::Kind::Value && draft.dragging()) {
+      draft.cancel_drag();
+      if (const BlankId blank = draft.value_blank(held_handle_)) bench_.open_entry(blank);
+      return;
+    }
     // A press without a drag takes a pad as it is; for rulers and arcs it means nothing.
     if (draft.dragging() && (dragged_ || draft.presses_count())) drag_on(at, modifiers);
     if (draft.dragging()) draft.end_drag(add);
     hover_at(at);
   } else if (gesture == Gesture::Tack) {
+    // Let go over a point of a box: as if it had been clicked, too.
+    handles_ = handles_offered();
+    const int number = dragged_ ? handle_at(view(), handles_, at.x(), at.y()) : -1;
+    if (number >= 0 && draft.press_point(Handle(handles_[static_cast<std::size_t>(number)]))) return hover_at(at);
     if (dragged_)
       draft.release(caught_at(at), modifiers);
     else

@@ -19,6 +19,12 @@ bool shares_axes(const Verb& verb) {
   return !std::holds_alternative<Scale>(verb) && !std::holds_alternative<Meet>(verb);
 }
 
+// As it is drawn before it is done: meshes of their own would first have to be made.
+Verb as_shown(Verb verb) {
+  if (auto* repeat = std::get_if<Repeat>(&verb)) repeat->instances = true;
+  return verb;
+}
+
 tl::expected<TackAddress, EntryError> read_place(const Store& store, const QString& text) {
   // The axes in which a typed place is read: those in use.
   const Scene& scene = store.scene();
@@ -63,12 +69,14 @@ Verb Drafting::fresh(VerbId verb) const {
   if (auto* what = what_in(next)) *what = store_.picked();
   if (Axes* axes = axes_in(next); axes && shares_axes(next)) *axes = store_.axes();
   if (auto* rotate = std::get_if<Rotate>(&next)) rotate->about = store_.about();
+  next = begun(next, store_.scene());
   if (auto* meet = std::get_if<Meet>(&next)) meet->tie = !meet->hold && (meet->tie || store_.remembers());
   return next;
 }
 
 const Verb& Drafting::in_hand() const {
-  const bool serves = draft_.state == State::Filling || dragging() || draft_.asked || waits_for(draft_.verb);
+  const bool serves = draft_.state == State::Filling || dragging() || draft_.asked || waits_for(draft_.verb) ||
+                      (is_done() && at_once(draft_.verb));
   if (serves) return draft_.verb;
   if (!next_) next_ = fresh(row_);
   return *next_;
@@ -79,6 +87,7 @@ void Drafting::set(Draft draft) {
   look_ = {};
   next_.reset();
   marks_.reset();
+  preview_.reset();
   emit changed();
 }
 
@@ -92,6 +101,7 @@ void Drafting::refill() {
   look_ = {};
   next_.reset();
   marks_.reset();
+  preview_.reset();
   emit changed();
 }
 
@@ -99,7 +109,7 @@ void Drafting::use(VerbId verb) {
   if (verb == row_) return;
   if (draft_.state == State::Filling && !is_over()) at_hand_[row_] = draft_.verb;
   row_ = verb;
-  set({State::Filling, fresh(verb), 0, {}, Click::None});
+  set({State::Filling, fresh(verb)});
   emit row_changed();
 }
 
@@ -110,21 +120,22 @@ QString news_of(const Step& step) {
   return QString::fromStdString(news + step.remark).trimmed();
 }
 
-void Drafting::end() { set({State::Filling, fresh(row_), 0, {}, Click::None}); }
+void Drafting::end() { set({State::Filling, fresh(row_)}); }
 
-void Drafting::begin(const Verb& verb, BlankId asked) { set({State::Filling, verb, 0, asked, Click::Place}); }
+void Drafting::begin(const Verb& verb, BlankId asked) { set({State::Filling, verb, 0, false, asked, Click::Place}); }
 
 bool Drafting::reopen(std::size_t step) {
   const Record& record = store_.journal().record();
   if (step >= record.steps.size() || std::holds_alternative<Bring>(record.steps[step]->verb)) return false;
-  set({State::Correcting, record.steps[step]->verb, step, {}, Click::None});
+  set({State::Correcting, record.steps[step]->verb, step});
   return true;
 }
 
 const Scene& Drafting::scene_before() const {
   const Record& record = store_.journal().record();
-  return is_done() && makes_step(draft_.verb) && draft_.step < record.steps.size() ? record.before(draft_.step)
-                                                                                   : store_.scene();
+  const bool has_step = is_done() || (dragging() && draft_.amends);
+  return has_step && makes_step(draft_.verb) && draft_.step < record.steps.size() ? record.before(draft_.step)
+                                                                                  : store_.scene();
 }
 
 const Scene& Drafting::scene_after() const {
@@ -175,7 +186,9 @@ Sentence Drafting::sentence() const {
 }
 
 QString Drafting::hint() const {
-  const BlankId waits = waiting();
+  // What is done and goes on says so, rather than asking for more.
+  const bool rests = is_done() && !draft_.asked && is_ready(draft_.verb);
+  const BlankId waits = rests ? BlankId{} : waiting();
   const auto* meet = std::get_if<Meet>(&draft_.verb);
   if (meet && meet->leave_copy && meet->from && draft_.state == State::Filling)
     return QStringLiteral("A row: each click leaves a copy and goes on to the next place. Esc ends it.");
@@ -223,8 +236,17 @@ void Drafting::remedy(std::size_t number) {
 BlankId Drafting::waiting() const {
   if (dragging()) return {};
   if (draft_.asked) return draft_.asked;
-  if (is_done() && is_ready(draft_.verb)) return {};
+  if (is_done() && is_ready(draft_.verb) && !goes_on(draft_.verb)) return {};
   return waits_for(draft_.verb);
+}
+
+BlankId Drafting::waiting_for(const std::optional<Caught>& caught) const {
+  const BlankId waits = waiting();
+  if (!waits || !caught || draft_.asked || role_of(draft_.verb, waits) == Role::None || !either_first(draft_.verb))
+    return waits;
+  const PartId part = caught->address.part;
+  const bool moves = part != kNoPart && moving_mask()[part];
+  return blank_of(draft_.verb, moves ? ".from" : ".to");
 }
 
 bool Drafting::catches() const { return grips_place() || offers_grips() || (waiting() && !wants_part()); }
@@ -237,6 +259,7 @@ CatchOn Drafting::catches_on() const {
   if (dragging()) return CatchOn::WhatStays;
   if (offers_grips()) return CatchOn::WhatMoves;
   const BlankId waits = waiting();
+  if (!draft_.asked && either_first(draft_.verb)) return CatchOn::All;
   const Role role = waits ? role_of(draft_.verb, waits) : Role::None;
   if (role == Role::To) return std::holds_alternative<Measure>(draft_.verb) ? CatchOn::All : CatchOn::WhatStays;
   return role == Role::From && waits.index > 0 ? CatchOn::WhatMoves : CatchOn::All;
@@ -264,7 +287,7 @@ void Drafting::look_at(std::optional<Verb> verb, std::optional<Caught> caught, b
   marks_.reset();
   if (look_.verb && makes_step(*look_.verb) && is_ready(*look_.verb)) {
     ++counts_.scenes;
-    if (auto scene = tack::apply(*look_.verb, scene_before()))
+    if (auto scene = tack::apply(as_shown(*look_.verb), scene_before()))
       look_.after = std::make_shared<const Scene>(std::move(*scene));
   }
   emit changed();
@@ -272,24 +295,75 @@ void Drafting::look_at(std::optional<Verb> verb, std::optional<Caught> caught, b
 
 void Drafting::hover(const std::optional<Caught>& caught) {
   if (dragging() || (same_place(look_.caught, caught) && !(caught && look_.typed))) return;
-  const BlankId waits = waiting();
+  const BlankId waits = waiting_for(caught);
   std::optional<Verb> verb;
+  if (caught && waits && !wants_part() && draft_.state == State::Filling && is_on_part(caught->address) &&
+      !moving_mask()[caught->address.part])
+    draft_.verb = with_offered(draft_.verb, caught->address.part);
   if (caught && waits && !wants_part()) verb = with_place(draft_.verb, waits, caught->address);
   if (verb && draft_.state == State::Filling && is_ready(*verb)) verb = made_whole(*verb, store_.scene());
   look_at(std::move(verb), caught, false);
 }
 
+namespace {
+
+bool is_clicked(const Handle& handle) {
+  return handle.kind == Handle::Kind::Pad || handle.kind == Handle::Kind::More || handle.kind == Handle::Kind::Less;
+}
+
+}  // namespace
+
+bool Drafting::hover_point(const Handle& handle) {
+  if (dragging() || draft_.asked) return false;
+  auto verb = is_clicked(handle) ? pointed(in_hand(), handle) : std::nullopt;
+  if (!verb) return false;
+  if (!look_.verb || *look_.verb != *verb) look_at(std::move(verb), std::nullopt, false);
+  return true;
+}
+
 // --- clicks
 
+bool Drafting::press_point(const Handle& handle) {
+  const auto verb = is_clicked(handle) && !draft_.asked ? pointed(in_hand(), handle) : std::nullopt;
+  if (!verb) return false;
+  // A stepper of what is only shown yet changes what is shown.
+  if (draft_.state == State::Filling && at_once(*verb)) {
+    Draft next = draft_;
+    next.verb = *verb;
+    set(std::move(next));
+  } else {
+    edit(*verb, waiting(), true);
+  }
+  return true;
+}
+
+bool Drafting::may_do() const {
+  return draft_.state == State::Filling && !draft_.asked && at_once(draft_.verb) && !store_.picked().empty() &&
+         is_ready(draft_.verb);
+}
+
+bool Drafting::do_it() { return may_do() && act(draft_.verb, true); }
+
+std::shared_ptr<const Scene> Drafting::previewed() const {
+  if (!may_do()) return nullptr;
+  if (!preview_) {
+    preview_ = nullptr;
+    if (!heavy(draft_.verb, store_.scene()))
+      if (auto scene = tack::apply(as_shown(draft_.verb), store_.scene()))
+        preview_ = std::make_shared<const Scene>(std::move(*scene));
+  }
+  return *preview_;
+}
+
 bool Drafting::press(const std::optional<Caught>& caught, Qt::KeyboardModifiers modifiers) {
-  if (!draft_.asked && is_done() && is_ready(draft_.verb)) end();
+  if (!draft_.asked && is_done() && is_ready(draft_.verb) && !(caught && goes_on(draft_.verb))) end();
   if (!draft_.asked && is_over() && !waiting()) end();
   if (!caught) return false;
   // With something picked, Shift-click is a To at once: the part's own base is its From.
   auto* meet = std::get_if<Meet>(&draft_.verb);
   if (meet && !draft_.asked && !meet->from && modifiers & Qt::ShiftModifier && !moving_mask()[caught->address.part])
     if (const auto base = base_of(*meet, store_.scene())) meet->from = base;
-  const BlankId waits = waiting();
+  const BlankId waits = waiting_for(caught);
   if (!waits || wants_part()) return false;
   give_place(waits, *caught, modifiers);
   return true;
@@ -297,8 +371,12 @@ bool Drafting::press(const std::optional<Caught>& caught, Qt::KeyboardModifiers 
 
 void Drafting::release(const std::optional<Caught>& caught, Qt::KeyboardModifiers modifiers) {
   // Let go on another tack: from here to there in one gesture. Let go in the open: To still waits.
-  const BlankId waits = waiting();
-  if (caught && waits && !draft_.asked && role_of(draft_.verb, waits) == Role::To) {
+  const BlankId waits = waiting_for(caught);
+  if (caught && waits && either_first(draft_.verb) && !is_ready(draft_.verb)) {
+    // Let go on the other one of the two: the pair is complete.
+    const auto verb = with_place(draft_.verb, waits, caught->address);
+    if (verb && is_ready(*verb)) return give_place(waits, *caught, modifiers);
+  } else if (caught && waits && !draft_.asked && role_of(draft_.verb, waits) == Role::To) {
     const TackAddress* from = place_in(draft_.verb, blank_of(draft_.verb, "from", waits.index));
     if (from && caught->address != *from) return give_place(waits, *caught, modifiers);
   }
@@ -320,6 +398,16 @@ void Drafting::give_place(BlankId blank, const Caught& caught, Qt::KeyboardModif
   edit(*verb, blank, true);
   // When it could not be done, the place just clicked is the one to give again.
   if (draft_.state == State::Filling && draft_.verb == *verb && is_ready(*verb)) set(before);
+}
+
+bool Drafting::answer_with(PartId part) {
+  const BlankId blank = draft_.asked ? BlankId{} : answer_blank(in_hand());
+  if (!blank || store_.picked().empty() || moving_mask()[part]) return false;
+  if (is_done() && !is_ready(draft_.verb)) return false;
+  draft_.asked = blank;
+  draft_.click = Click::Part;
+  take_part(part);
+  return true;
 }
 
 void Drafting::take_part(PartId part) {
@@ -377,7 +465,7 @@ bool Drafting::act(const Verb& asked, bool by_mouse) {
   if (const AxisSet* chosen = limits_in(before.verb);
       chosen && before.state == State::Filling && id(before.verb) == id(verb) && !std::holds_alternative<Meet>(verb))
     *limits_in(at_hand_[id(verb)]) = *chosen;
-  Draft next{State::Done, verb, again ? before.step : count, {}, Click::None};
+  Draft next{State::Done, verb, again ? before.step : count};
   // After a gesture, in a step of the record that was opened, and where the next one would first need a click, a typed
   // value corrects.
   Verb following = next_after(verb);
@@ -385,7 +473,7 @@ bool Drafting::act(const Verb& asked, bool by_mouse) {
   if (by_mouse || (again && !last) || waits_for(following)) next.state = State::Correcting;
   if (const auto* meet = std::get_if<Meet>(&verb); meet && meet->leave_copy && !again) {
     // A row: each further click leaves a copy and goes on.
-    next = {State::Filling, next_in_row(*meet), 0, {}, Click::None};
+    next = {State::Filling, next_in_row(*meet)};
   }
   set(std::move(next));
   if (!makes_step(verb)) return true;
@@ -513,7 +601,7 @@ void Drafting::recolour(const Colour& colour) {
 }
 
 BlankId Drafting::leading() const {
-  const Verb& verb = is_done() && corrects() && !is_over() ? draft_.verb : in_hand();
+  const Verb& verb = is_done() && corrects() && (!is_over() || at_once(draft_.verb)) ? draft_.verb : in_hand();
   std::size_t axis = 0;
   if (dragging()) {
     if (const auto only = only_axis(grip_.pull.handle.axes)) axis = *only;
@@ -526,6 +614,7 @@ BlankId Drafting::leading() const {
 
 BlankId Drafting::choose_axis(std::size_t axis) {
   Verb verb = draft_.verb;
+  if (const auto along = with_axis(verb, axis); along && !dragging()) return edit(*along, {}, is_done()), BlankId{};
   AxisSet* limits = limits_in(verb);
   const bool meets = std::holds_alternative<Meet>(verb);
   // Of a place that is given or dragged; else the value that is typed next is along it, too.
@@ -543,7 +632,8 @@ BlankId Drafting::choose_axis(std::size_t axis) {
       grip_.pull.handle.axes = kNoAxes;
       grip_.pull.handle.axes[axis] = true;
     }
-    if (!dragging()) return set(Draft{draft_.state, verb, draft_.step, draft_.asked, draft_.click}), leading();
+    if (!dragging())
+      return set(Draft{draft_.state, verb, draft_.step, draft_.amends, draft_.asked, draft_.click}), leading();
   } else if (limits && of_place) {
     auto* meet = std::get_if<Meet>(&verb);
     if (meet && !meet->more.empty()) return store_.say("Several pairs are not limited to axes."), BlankId{};

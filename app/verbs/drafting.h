@@ -26,7 +26,8 @@ struct Draft {
   State state = State::Filling;
   Verb verb = Pick{};
   std::size_t step = 0;       ///< Done, Correcting: the number of its step
-  BlankId asked;              ///< waits for a click because it was asked for
+  bool amends = false;        ///< Dragging: what comes of it changes the step `step`
+  BlankId asked = {};         ///< waits for a click because it was asked for
   Click click = Click::None;  ///< on what
 };
 
@@ -86,12 +87,19 @@ class Drafting : public QObject {
   bool wants_part() const { return draft_.asked && draft_.click == Click::Part; }
   bool catches() const;
   CatchOn catches_on() const;
+  /// A part that was clicked in Parts while no blank was asked for: the target of a verb that has one. False: it picks.
+  bool answer_with(PartId part);
   /// By id whether a part moves; made once for each change of what moves.
   const std::vector<bool>& moving_mask() const;
 
   // The pointer. A press says whether it was wanted; otherwise it picks.
   void hover(const std::optional<Caught>& caught);
   bool press(const std::optional<Caught>& caught, Qt::KeyboardModifiers modifiers);
+  /// A point of a box that is clicked rather than dragged. False for a handle, or a verb, that has none such.
+  bool hover_point(const Handle& handle);
+  bool press_point(const Handle& handle);
+  /// Whether the points of two boxes are clicked.
+  bool takes_points() const { return either_first(in_hand()); }
   /// The end of a drag that began with a wanted press.
   void release(const std::optional<Caught>& caught, Qt::KeyboardModifiers modifiers);
   void take_part(PartId part);
@@ -105,7 +113,9 @@ class Drafting : public QObject {
   bool offers_grips() const;
   bool begin_grip(const Caught& caught, const View& view, QPointF at);
   /// `steps`: it lands on increments; `evenly`: all three sizes alike.
-  void drag_to(const View& view, QPointF at, const std::optional<Caught>& over, bool steps, bool evenly = false);
+  /// `alone`: one gap of several, the others stay.
+  void drag_to(const View& view, QPointF at, const std::optional<Caught>& over, bool steps, bool evenly = false,
+               bool alone = false);
   void end_drag(bool leave_copy);
   void cancel_drag();
   bool dragging() const { return draft_.state == Draft::State::Dragging; }
@@ -115,6 +125,15 @@ class Drafting : public QObject {
   /// The dimension lines of what is sized, in a view; in a drag as it would be.
   std::vector<DimensionLine> dimensions(const View& view) const;
   bool presses_count() const;
+  /// Whether the value of a dimension line is dragged, too; and the blank it stands for.
+  bool drags_values() const { return tack::drags_values(in_hand()); }
+  /// Whether the ends of rulers over copies are dragged.
+  bool has_rulers_to_drag() const { return std::holds_alternative<Repeat>(in_hand()); }
+  BlankId value_blank(const Handle& handle) const { return tack::value_blank(in_hand(), handle); }
+
+  /// Whether the verb in hand can be done as it stands, as the ghosts show it; and does it.
+  bool may_do() const;
+  bool do_it();
 
   // Blanks.
   std::vector<Option> options(BlankId blank) const;
@@ -156,6 +175,11 @@ class Drafting : public QObject {
   void name_wanted(tack::BlankId blank);
 
  private:
+  /// The blank that a click on this place fills: where From and To come in either order, by what was clicked.
+  BlankId waiting_for(const std::optional<Caught>& caught) const;
+  /// The scene as a verb would leave it that is offered to be done as it stands; null where it cannot be, or would take
+  /// too long to be shown unasked.
+  std::shared_ptr<const Scene> previewed() const;
   bool corrects() const { return draft_.state == Draft::State::Correcting; }
   bool is_done() const { return corrects() || draft_.state == Draft::State::Done; }
   Verb fresh(VerbId verb) const;
@@ -185,6 +209,7 @@ class Drafting : public QObject {
   std::map<VerbId, Verb> at_hand_;    // what the next verb of each kind begins with
   mutable std::optional<Verb> next_;  // that of the row while something finished stands in the sentence
   mutable std::optional<Marks> marks_;
+  mutable std::optional<std::shared_ptr<const Scene>> preview_;
   mutable DraftCounts counts_;
   mutable std::vector<bool> mask_;
   mutable std::pair<std::vector<PartId>, std::size_t> mask_of_;

@@ -7,7 +7,7 @@ std::vector<Handle> Drafting::handles(const View& view) const {
   if (store_.picked().empty() || dragging() || draft_.asked) return {};
   const Verb& verb = in_hand();
   if (waiting() && !has_handles_while_waiting(verb)) return {};
-  return handles_of(verb, store_.scene(), view);
+  return handles_of(verb, is_done() && at_once(verb) ? scene_before() : store_.scene(), view);
 }
 
 QString Drafting::handle_text(const Handle& handle) const {
@@ -16,9 +16,15 @@ QString Drafting::handle_text(const Handle& handle) const {
 
 bool Drafting::begin_drag(const Handle& handle, const View& view, QPointF at) {
   if (store_.picked().empty()) return false;
-  // What was chosen for it beforehand holds: axes, a way to slide.
-  if (draft_.state == Draft::State::Filling && !is_over()) at_hand_[row_] = draft_.verb;
-  end();
+  // The handles of what is shown as it stands go on from there: of a step that is done, they change that step.
+  if (at_once(draft_.verb)) {
+    draft_.amends = is_done();
+  } else {
+    // What was chosen for it beforehand holds: axes, a way to slide.
+    if (draft_.state == Draft::State::Filling && !is_over()) at_hand_[row_] = draft_.verb;
+    end();
+  }
+  look_ = {};
   grip_ = {};
   grip_.pull = {handle, view, at.x(), at.y(), at.x(), at.y(), 0};
   grip_.increments = store_.increments();
@@ -48,40 +54,52 @@ std::vector<DimensionLine> Drafting::dimensions(const View& view) const {
   if (store_.picked().empty() || draft_.asked) return {};
   const Verb& verb = in_hand();
   if (waiting() && !has_handles_while_waiting(verb)) return {};
+  const LengthUnit unit = store_.unit();
+  // A row's lines stand as it will be: they are of the verb as the pointer would have it.
+  if (tack::drags_values(verb))
+    return dimensions_of(dragging() && look_.verb ? *look_.verb : verb, scene_before(), scene_before(), view, unit);
   const Scene& scene = store_.scene();
-  return dimensions_of(verb, scene, dragging() && look_.after ? *look_.after : scene, view);
+  return dimensions_of(verb, scene, dragging() && look_.after ? *look_.after : scene, view, unit);
 }
 
-void Drafting::drag_to(const View& view, QPointF at, const std::optional<Caught>& over, bool steps, bool evenly) {
+void Drafting::drag_to(const View& view, QPointF at, const std::optional<Caught>& over, bool steps, bool evenly,
+                       bool alone) {
   if (!dragging()) return;
+  const Scene& scene = scene_before();
   grip_.pull.view = view;
-  pull_on(draft_.verb, store_.scene(), grip_.pull, at.x(), at.y());
+  pull_on(draft_.verb, scene, grip_.pull, at.x(), at.y());
   grip_.steps = steps;
   grip_.evenly = evenly;
+  grip_.alone = alone;
   grip_.over = over ? std::optional(over->address) : std::nullopt;
-  auto verb = stopped(draft_.verb, store_.scene(), grip_);
+  auto verb = stopped(draft_.verb, scene, grip_);
   const bool stops = verb.has_value();
   if (!verb) {
     grip_.over = grip_.place ? grip_.over : std::nullopt;
-    verb = dragged(draft_.verb, store_.scene(), grip_);
+    verb = dragged(draft_.verb, scene, grip_);
   }
   look_at(std::move(verb), stops || grip_.place ? over : std::nullopt, false);
-  if (stops) look_.stopped = QString::fromStdString(stopped_words(store_.scene(), grip_));
+  if (stops) look_.stopped = QString::fromStdString(stopped_words(scene, grip_));
 }
 
 void Drafting::end_drag(bool leave_copy) {
   if (!dragging()) return;
   auto verb = std::move(look_.verb);
   const QString stopped = look_.stopped;
-  draft_.state = Draft::State::Filling;
-  if (!verb) return end();
+  const bool amends = std::exchange(draft_.amends, false);
+  draft_.state = amends ? Draft::State::Correcting : Draft::State::Filling;
+  if (!verb) return amends ? set(draft_) : end();
   if (bool* copy = copy_in(*verb)) *copy = leave_copy;
-  if (!act(*verb, true)) return end();
+  if (!act(*verb, true) && !amends) return end();
   if (!stopped.isEmpty()) store_.say("It is " + stopped + ".", Tone::Good);
 }
 
 void Drafting::cancel_drag() {
-  if (dragging()) end();
+  if (!dragging()) return;
+  if (!at_once(draft_.verb)) return end();
+  Draft back = draft_;
+  back.state = std::exchange(back.amends, false) ? Draft::State::Correcting : Draft::State::Filling;
+  set(std::move(back));
 }
 
 bool Drafting::presses_count() const {

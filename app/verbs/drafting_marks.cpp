@@ -14,7 +14,7 @@ const Marks& Drafting::marks() const {
 
 Marks Drafting::make_marks() const {
   Marks marks;
-  const Scene& scene = store_.scene();
+  const Scene& scene = dragging() ? scene_before() : store_.scene();
   if (dragging()) {
     marks.shown = look_.after;
     if (look_.verb) {
@@ -27,10 +27,24 @@ Marks Drafting::make_marks() const {
     if (marks.shown) marks.ghosts = ghosts_of(scene, moving());
   } else {
     mark_places(look_.verb && !look_.typed ? *look_.verb : draft_.verb, marks);
-    if (look_.after) marks.ghosts = ghosts_of(*look_.after, moving());
+    const std::shared_ptr<const Scene> would_be = look_.after ? look_.after : look_.verb ? nullptr : previewed();
+    if (would_be) {
+      std::vector<PartId> parts = moving();
+      // What is added, at the top of what is added.
+      for (PartId id = scene.id_limit(); id < would_be->id_limit(); ++id)
+        if (const Part* part = would_be->find(id); part && part->parent < scene.id_limit()) parts.push_back(id);
+      marks.ghosts = ghosts_of(*would_be, parts);
+      marks.ghost_scene = would_be;
+    }
+    const Verb& shown = look_.verb && !look_.typed ? *look_.verb : draft_.verb;
+    if (!store_.picked().empty())
+      marks.gauges = standing_gauges(look_.typed && look_.verb ? *look_.verb : shown, scene_before(),
+                                     would_be ? *would_be : scene, store_.unit());
   }
-  if (!store_.picked().empty())
-    if (const auto box = pad_box_of(in_hand(), marks.shown ? *marks.shown : scene)) marks.box = box_edges(*box);
+  if (store_.picked().empty()) return marks;
+  const Scene& shown = marks.shown ? *marks.shown : scene;
+  if (const auto box = pad_box_of(in_hand(), shown)) marks.box = box_edges(*box);
+  if (const auto box = target_box_of(in_hand(), shown)) marks.target_box = box_edges(*box);
   return marks;
 }
 
@@ -52,14 +66,15 @@ void Drafting::mark_places(const Verb& verb, Marks& marks) const {
   const BlankId waits = waiting();
   const bool further = waits && waits.index > 0;  // of a pair that is being added: that one is marked alone
   const std::size_t pair = further ? waits.index : 0;
-  const auto* from = place_in(verb, blank_of(verb, "from", pair));
-  const auto* to = place_in(verb, blank_of(verb, "to", pair));
+  const bool half = either_first(verb);
+  const auto* from = place_in(verb, blank_of(verb, half ? ".from" : "from", pair));
+  const auto* to = place_in(verb, blank_of(verb, half ? ".to" : "to", pair));
   if (from) marks.from = marked_place(scene, *from);
   if (to) marks.to = marked_place(scene, *to);
   const bool met = is_done() && !waits && from && to;  // what was done stays marked, wherever the pointer goes
   if (look_.caught && !look_.typed && !met) {
     const Marks::Place place{look_.caught->point, caught_words(scene, look_.caught->address, look_.caught->behind)};
-    const Role role = waits ? role_of(draft_.verb, waits) : Role::From;
+    const Role role = waits ? role_of(draft_.verb, waiting_for(look_.caught)) : Role::From;
     (role == Role::From ? marks.from : marks.to) = place;
     if (!waits && offers_grips()) return marks.to.reset();
   }

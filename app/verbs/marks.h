@@ -23,11 +23,15 @@ struct Marks {
   std::vector<std::array<Vec3, 2>> pairs;
   /// Parts shown where they would end up, or during a drag where they were.
   std::vector<std::pair<PartId, Affine>> ghosts;
+  /// Whose parts the ghosts are; null: the document's.
+  std::shared_ptr<const Scene> ghost_scene;
   /// During a drag: the scene that is drawn in place of the document's.
   std::shared_ptr<const Scene> shown;
   Gauges gauges;
   /// The edges of the box whose points the pads are.
   std::vector<std::array<Vec3, 2>> box;
+  /// Those of the box that it is brought level with.
+  std::vector<std::array<Vec3, 2>> target_box;
   /// What the loupe looks at: two places, and the words and tone under it. nullopt: nothing yet.
   struct Meeting {
     Vec3 from, to;

@@ -12,6 +12,12 @@ const std::vector<VerbFace>& verb_faces() {
        false},
       {Verb(Scale()), "Scale", "Give parts a size, with a side that stays still", "scale", Qt::Key_A, false},
       {Verb(Meet()), "Meet", "Bring a place of one part to a place of another", "meet", Qt::Key_T, true, true},
+      {Verb(Align()), "Align", "Bring sides, middles or places level with those of another part", "align", Qt::Key_L,
+       false},
+      {Verb(Distribute()), "Distribute", "Space parts evenly, touching, or by a typed gap", "distribute", Qt::Key_D,
+       false},
+      {Verb(Repeat()), "Repeat", "More of the same: in a row, round an axis, in a grid, mirrored", "repeat", Qt::Key_E,
+       false},
       {Verb(Pivot()), "Pivot", "Put the pivot anywhere; nothing else moves", "pivot", Qt::Key_V},
       {Verb(Measure()), "Measure", "Measure between two places", "measure", Qt::Key_U, true, true},
   };

@@ -27,17 +27,24 @@ std::array<Amount, 3> lengths_for(const Move& move, const Scene& scene, const Ve
 
 namespace {
 
-// What a verb with handles says of them. All but the first two may be left out.
+// What a verb with handles says of them. All but the first may be left out.
 template <class V>
 struct Hand {
   std::vector<Handle> (*handles)(const V& draft, const Scene&, const View&) = nullptr;
-  // The verb that the drag means; nullopt when it means none.
+  // The verb that the drag means; nullopt when it means none. Not given: nothing is dragged, only clicked.
   std::optional<V> (*dragged)(const V& draft, const Scene&, const Grip&) = nullptr;
   Gauges (*gauges)(const V& dragged, const Scene& before, const Scene& shown, const Grip&, const LengthUnit&) = nullptr;
   // A word written beside a handle: the letter of a ruler, the size at a pad.
   std::string (*words)(const V& draft, const Scene&, const Handle&, const LengthUnit&) = nullptr;
   // The box whose points can be taken hold of.
   std::optional<Affine> (*box)(const V& draft, const Scene&) = nullptr;
+  std::optional<Affine> (*target_box)(const V& draft, const Scene&) = nullptr;
+  // A click on a point of a box.
+  V (*pointed)(V draft, const Handle&) = nullptr;
+  // What stands there without a drag.
+  Gauges (*standing)(const V&, const Scene& before, const Scene& after, const LengthUnit&) = nullptr;
+  // Dimension lines of its own kind.
+  std::vector<DimensionLine> (*lines)(const V&, const Scene&, const View&, const LengthUnit&) = nullptr;
   // What a place that was taken hold of is dragged like while it is over no other; not given: places are not.
   Handle (*grip)(const V& draft, const Scene&, const Vec3& at) = nullptr;
   // The arcs that count on in a drag.
@@ -46,6 +53,8 @@ struct Hand {
   std::optional<V> (*level)(const V& draft, const Scene&, const Grip&) = nullptr;
   // Dimension lines in place of rulers.
   std::optional<Pads> (*dimensions)(const V& draft, const Scene&) = nullptr;
+  // Where a value of those lines is typed.
+  BlankId (*value_blank)(const V&, const Handle&) = nullptr;
   bool while_waiting = false;  //< handles are there although a place is waited for
   bool presses = false;        //< a press on a pad without a drag already means something
 };
@@ -393,6 +402,48 @@ constexpr Hand<Pivot> kPivotHand{
     .presses = true,
 };
 
+constexpr Hand<Align> kAlignHand{
+    .handles = align_handles,
+    .box = [](const Align& a, const Scene& scene) -> std::optional<Affine> {
+      const auto pads = moving_pads(a, scene);
+      return pads ? std::optional(pads->from_fractions) : std::nullopt;
+    },
+    .target_box = [](const Align& a, const Scene& scene) -> std::optional<Affine> {
+      const auto pads = target_pads(a, scene);
+      return pads ? std::optional(pads->from_fractions) : std::nullopt;
+    },
+    .pointed = with_point,
+    .standing =
+        [](const Align& a, const Scene& before, const Scene& after, const LengthUnit& unit) {
+          Gauges gauges;
+          gauges.agreements = agreements_of(a, before, after, unit);
+          const auto mine = a.pair_from.point ? moving_pads(a, after) : std::nullopt;
+          const auto theirs = a.pair_to.point ? target_pads(a, after) : std::nullopt;
+          if (mine) gauges.chosen_mine = mine->from_fractions * *a.pair_from.point;
+          if (theirs) gauges.chosen_theirs = theirs->from_fractions * *a.pair_to.point;
+          return gauges;
+        },
+    .while_waiting = true,
+};
+constexpr Hand<Distribute> kDistributeHand{
+    .handles = spacing_handles,
+    .dragged = [](const Distribute& d, const Scene& scene,
+                  const Grip& g) { return spaced_by_hand(d, scene, g.pull, g.alone, g.increments, g.steps); },
+    .lines = spacing_lines,
+    .value_blank = value_blank_of,
+};
+constexpr Hand<Repeat> kRepeatHand{
+    .handles = repeat_handles,
+    .dragged = [](const Repeat& r, const Scene& scene,
+                  const Grip& g) { return repeated_by_hand(r, scene, g.pull, g.increments, g.steps); },
+    .gauges = [](const Repeat& r, const Scene& before, const Scene&, const Grip&,
+                 const LengthUnit& unit) { return repeat_gauges(r, before, unit); },
+    .pointed = with_stepper,
+    .standing = [](const Repeat& r, const Scene& before, const Scene&,
+                   const LengthUnit& unit) { return repeat_gauges(r, before, unit); },
+    .while_waiting = true,
+};
+
 // The hand of a verb; null for one that has none.
 template <class V>
 constexpr const Hand<V>* kHandOf = nullptr;
@@ -402,6 +453,12 @@ template <>
 constexpr const Hand<Rotate>* kHandOf<Rotate> = &kRotateHand;
 template <>
 constexpr const Hand<Scale>* kHandOf<Scale> = &kScaleHand;
+template <>
+constexpr const Hand<Align>* kHandOf<Align> = &kAlignHand;
+template <>
+constexpr const Hand<Distribute>* kHandOf<Distribute> = &kDistributeHand;
+template <>
+constexpr const Hand<Repeat>* kHandOf<Repeat> = &kRepeatHand;
 template <>
 constexpr const Hand<Pivot>* kHandOf<Pivot> = &kPivotHand;
 
@@ -438,6 +495,7 @@ std::optional<Verb> dragged(const Verb& draft, const Scene& scene, const Grip& g
         const auto reaches = with_place(between, blank_of(between, "to"), *grip.over);
         return reaches ? std::optional(made_whole(*reaches, scene)) : std::nullopt;
       }
+    if (!hand.dragged) return std::nullopt;
     auto verb = hand.dragged(v, scene, grip);
     return verb ? std::optional<Verb>(std::move(*verb)) : std::nullopt;
   });
@@ -462,17 +520,44 @@ std::string stopped_words(const Scene& scene, const Grip& grip) {
                      place_words(scene, *grip.over));
 }
 
-std::vector<DimensionLine> dimensions_of(const Verb& draft, const Scene& before, const Scene& shown, const View& view) {
+std::vector<DimensionLine> dimensions_of(const Verb& draft, const Scene& before, const Scene& shown, const View& view,
+                                         const LengthUnit& unit) {
   return with_hand(draft, std::vector<DimensionLine>(), [&](const auto& v, const auto& hand) {
+    if (hand.lines) return hand.lines(v, shown, view, unit);
     if (!hand.dimensions) return std::vector<DimensionLine>();
     const auto was = hand.dimensions(v, before), is = hand.dimensions(v, shown);
     return was && is ? dimension_lines(*is, dimension_places(*was, view), view) : std::vector<DimensionLine>();
   });
 }
 
+bool drags_values(const Verb& draft) {
+  return with_hand(draft, false, [](const auto&, const auto& hand) { return hand.lines != nullptr; });
+}
+
+BlankId value_blank(const Verb& draft, const Handle& value) {
+  return with_hand(draft, BlankId(), [&](const auto& v, const auto& hand) {
+    return hand.value_blank ? hand.value_blank(v, value) : BlankId();
+  });
+}
+
 std::optional<Affine> pad_box_of(const Verb& draft, const Scene& scene) {
   return with_hand(draft, std::optional<Affine>(),
                    [&](const auto& v, const auto& hand) { return hand.box ? hand.box(v, scene) : std::nullopt; });
+}
+std::optional<Affine> target_box_of(const Verb& draft, const Scene& scene) {
+  return with_hand(draft, std::optional<Affine>(), [&](const auto& v, const auto& hand) {
+    return hand.target_box ? hand.target_box(v, scene) : std::nullopt;
+  });
+}
+std::optional<Verb> pointed(const Verb& draft, const Handle& point) {
+  return with_hand(draft, std::optional<Verb>(), [&](const auto& v, const auto& hand) {
+    return hand.pointed ? std::optional<Verb>(hand.pointed(v, point)) : std::nullopt;
+  });
+}
+Gauges standing_gauges(const Verb& verb, const Scene& before, const Scene& after, const LengthUnit& unit) {
+  return with_hand(verb, Gauges(), [&](const auto& v, const auto& hand) {
+    return hand.standing ? hand.standing(v, before, after, unit) : Gauges();
+  });
 }
 bool offers_grips(const Verb& verb) {
   return with_hand(verb, false, [](const auto&, const auto& hand) { return hand.grip != nullptr; });

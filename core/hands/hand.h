@@ -2,7 +2,10 @@
 // draws beside the parts. Pure functions of the draft, the scene, the view and the pointer.
 #pragma once
 
+#include "core/hands/aligning.h"
+#include "core/hands/repeating.h"
 #include "core/hands/sizing.h"
+#include "core/hands/spacing.h"
 #include "core/verbs/verb.h"
 
 namespace tack {
@@ -15,6 +18,7 @@ struct Grip {
   std::optional<TackAddress> place;  ///< a place on what moves that was taken hold of
   std::optional<TackAddress> over;   ///< another place that it is over
   bool evenly = false;               ///< of a size: all three alike
+  bool alone = false;                ///< of a gap: this one, the others stay
   bool grows = false;                ///< of a size: right and up make it larger, about what stays still
 };
 
@@ -35,9 +39,20 @@ std::optional<Verb> stopped(const Verb& draft, const Scene& scene, const Grip& g
 std::string stopped_words(const Scene& scene, const Grip& grip);
 /// The dimensions of what the verb sizes: where they stand in a view of `before`, and their lines in `shown`, the scene
 /// of a drag. Empty for a verb without.
-std::vector<DimensionLine> dimensions_of(const Verb& draft, const Scene& before, const Scene& shown, const View& view);
+std::vector<DimensionLine> dimensions_of(const Verb& draft, const Scene& before, const Scene& shown, const View& view,
+                                         const LengthUnit& unit);
+/// Whether the value of a dimension line is dragged as well as typed.
+bool drags_values(const Verb& draft);
+/// The blank that such a value is typed into.
+BlankId value_blank(const Verb& draft, const Handle& value);
 /// The box whose points can be taken hold of: its map from fractions to the world.
 std::optional<Affine> pad_box_of(const Verb& draft, const Scene& scene);
+/// The box of what stays, of a verb that has one, in the same way.
+std::optional<Affine> target_box_of(const Verb& draft, const Scene& scene);
+/// The verb with a point of one of its boxes given, by a click; nullopt for a verb that takes none.
+std::optional<Verb> pointed(const Verb& draft, const Handle& point);
+/// What is drawn beside the parts while nothing is dragged: of the verb as it stands, or as the pointer would have it.
+Gauges standing_gauges(const Verb& verb, const Scene& before, const Scene& after, const LengthUnit& unit);
 /// Whether places of what the verb moves can be taken hold of, and what one is dragged like while it is over no other.
 bool offers_grips(const Verb& verb);
 Handle grip_handle(const Verb& draft, const Scene& scene, const Vec3& at);

@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <nlohmann/json.hpp>
 
 #include "core/math/split.h"
@@ -12,11 +13,13 @@ namespace tack {
 namespace {
 
 // Includes the box of `id` and everything below it; `to_frame` leads from its parent's frame.
-void include_tree(const Scene& scene, PartId id, const Affine& to_frame, Box& box) {
+void include_tree(const Scene& scene, PartId id, const Affine& to_frame, Box& box,
+                  const std::vector<PartId>& without = {}) {
+  if (!without.empty() && std::binary_search(without.begin(), without.end(), id)) return;
   const Part& part = scene.part(id);
   const Affine here = to_frame * part.local;
   if (part.mesh) box.include(box_in_frame(*part.mesh, here));
-  for (const PartId child : part.children) include_tree(scene, child, here, box);
+  for (const PartId child : part.children) include_tree(scene, child, here, box, without);
 }
 
 Affine into(const Mat3& frame) { return {transpose(frame), {}}; }
@@ -42,9 +45,9 @@ std::string side_words(const Vec3& f) {
 
 }  // namespace
 
-Box box_along(const Scene& scene, PartId part, const Mat3& frame) {
+Box box_along(const Scene& scene, PartId part, const Mat3& frame, const std::vector<PartId>& without) {
   Box box;
-  include_tree(scene, part, into(frame) * parent_world_of(scene, part), box);
+  include_tree(scene, part, into(frame) * parent_world_of(scene, part), box, without);
   return box;
 }
 

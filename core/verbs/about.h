@@ -34,8 +34,8 @@ inline bool is_shared(const About& about) {
 
 /// The box of one part along the axes of `frame` (its columns, orthonormal), from true vertices: of its own mesh and of
 /// everything below it. Coordinates are measured from the world's origin along the axes, in mm. Empty when there is no
-/// vertex.
-Box box_along(const Scene& scene, PartId part, const Mat3& frame);
+/// vertex. `without`, sorted, are parts left out with everything below them.
+Box box_along(const Scene& scene, PartId part, const Mat3& frame, const std::vector<PartId>& without = {});
 /// The same over several parts together.
 Box box_along(const Scene& scene, const std::vector<PartId>& parts, const Mat3& frame);
 /// The box that gives a part its own size: of its mesh, or for a group of everything below it, in the part's own

@@ -110,12 +110,23 @@ struct Table {
   BlankId (*waits)(const V&) = nullptr;                        ///< the blank that needs a click next
   V (*whole)(V, const Scene&) = nullptr;                       ///< what the places that were given settle besides
   V (*next)(const V&) = nullptr;                               ///< what the next one takes over from one that is done
+  V (*begun)(V, const Scene&) = nullptr;                       ///< what is picked settles before anything is said
   std::vector<PartId> (*parts)(const V&, const Scene&) = nullptr;  ///< what it is about, where that is not `what`
   /// What it has not reached, measured in `after`, as a sentence that stands behind its own; empty when it has.
   std::string (*left)(const V&, const Scene& before, const Scene& after, const LengthUnit&) = nullptr;
   std::string (*remark)(const V&, const Scene& before, const Scene& after) = nullptr;  ///< to be said beside it
   WaysOut<V> (*ways_out)(const V&) = nullptr;                                          ///< ways that make no skew
-  std::string_view leading, still;  ///< keys: the blank where a digit typed on the stage goes, and K's
+  bool (*take_back)(V&) = nullptr;        ///< Esc: takes back half of what was being given; false: nothing was
+  void (*offered)(V&, PartId) = nullptr;  ///< a part that stays is pointed at: what is shown of it, before any click
+  void (*to_axis)(V&, std::size_t) = nullptr;       ///< what X, Y and Z choose, where they open no blank
+  bool at_once = false;                             ///< it is offered to be done as it stands, without a value
+  bool (*heavy)(const V&, const Scene&) = nullptr;  ///< at_once: so much that it is not shown unasked
+  bool goes_on = false;                             ///< done, it waits for more of the same step
+  bool either_first = false;             ///< a place on what moves is From, any other To, whichever comes first
+  std::string_view leading, still;       ///< keys: the blank where a digit typed on the stage goes, and K's
+  BlankId (*leads)(const V&) = nullptr;  ///< the same as `leading`, where it is not always the same blank
+  std::string_view axis = {};            ///< key: the blank that X, Y and Z open; else the leading one
+  std::string_view answer = {};          ///< key: the blank that a click in Parts fills when none was asked for
   Hints hints = {};
   std::string (*notice)(const V& done, const Scene& before) = nullptr;  ///< in place of hints.done; may be empty
   void (*sentence)(Phrase<V>&, const V&) = nullptr;                     ///< what it is about to do, or has done

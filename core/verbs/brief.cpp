@@ -40,6 +40,11 @@ Brief brief_of(const Step& step, const Scene& before) {
   brief.what = names_of(before, parts);
   if (const TackAddress* to = place_in(step.verb, blank_of(step.verb, "to")))
     brief.to = is_on_part(*to) ? name_of(before, to->part) : place_words(before, *to);
+  else
+    for (const Word& word : step.words)
+      if (const std::string_view key = key_of_blank(step.verb, word.blank);
+          word.blank && !word.empty && (key == "to" || key == "with"))
+        brief.to = word.text;
   std::size_t count = 0;
   for (const Word& word : step.words) {
     if (!word.blank || word.offer || word.blank.is_remedy() || !word.typed || !says_something(step.verb, word))

@@ -173,7 +173,7 @@ Result<Scene> apply(const Move& move, const Scene& scene) {
       continue;
     }
     const Vec3 shift = move.axes.kind == AxesKind::World ? by : axes_frame(scene, id, move.axes).linear * by;
-    const Vec3 pivot = world_of(scene, id) * scene.part(id).placement.pivot;
+    const Vec3 pivot = pivot_in_world(scene, id);
     if (const auto ok = put_pivot(result, id, add_decimals(pivot, shift)); !ok) return tl::unexpected(ok.error());
   }
   return result;

@@ -19,22 +19,6 @@ PartId common_parent(const Scene& scene, const std::vector<PartId>& parts) {
   return kNoPart;
 }
 
-// Adds a copy of `id` and everything below it under `parent`. Copies of instances share one new mesh when they do
-// not share the old one.
-PartId add_copy(Scene& scene, const Scene& from, PartId id, PartId parent, bool instance,
-                std::map<const Mesh*, MeshPtr>& own) {
-  Part part = from.part(id);
-  part.parent = parent;
-  if (part.mesh && !instance) {
-    MeshPtr& mesh = own[part.mesh.get()];
-    if (!mesh) mesh = duplicated(*part.mesh);
-    part.mesh = mesh;
-  }
-  const PartId copy = scene.add(std::move(part));
-  for (const PartId child : from.part(id).children) add_copy(scene, from, child, copy, instance, own);
-  return copy;
-}
-
 constexpr Choice kMeshes[] = {{"with a mesh of its own", ""}, {"as an instance", ""}};
 
 std::vector<Option> group_places(const Group&, const Scene&, std::size_t) {
@@ -114,12 +98,8 @@ Result<Scene> apply(const Copy& copy, const Scene& scene) {
   std::map<PartId, FreeNames> names;
   for (const PartId id : topmost(scene, copy.what)) {
     const PartId parent = scene.part(id).parent;
-    const std::string name = next_name(names.try_emplace(parent, scene, parent).first->second, scene.part(id).name);
-    const PartId added = add_copy(result, scene, id, parent, copy.instance, own);
-    Part part = result.part(added);
-    part.name = name;
-    part.locked = false;
-    result.replace(added, std::move(part));
+    FreeNames& free = names.try_emplace(parent, scene, parent).first->second;
+    const PartId added = add_copy(result, scene, id, copy.instance, free, own);
     if (by == Vec3{}) continue;
     const Vec3 pivot = world_of(result, added) * result.part(added).placement.pivot;
     if (const auto ok = put_pivot(result, added, add_decimals(pivot, by)); !ok) return tl::unexpected(ok.error());

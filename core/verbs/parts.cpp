@@ -2,8 +2,7 @@
 
 #include <fmt/format.h>
 
-#include <map>
-
+#include "core/mesh/transform.h"
 #include "core/verbs/words.h"
 
 namespace tack {
@@ -81,6 +80,19 @@ bool shares_mesh(const Scene& scene, const std::vector<PartId>& parts) {
 
 namespace {
 
+PartId add_tree(Scene& scene, const Scene& from, PartId id, PartId parent, bool instance, OwnMeshes& own) {
+  Part part = from.part(id);
+  part.parent = parent;
+  if (part.mesh && !instance) {
+    MeshPtr& mesh = own[part.mesh.get()];
+    if (!mesh) mesh = duplicated(*part.mesh);
+    part.mesh = mesh;
+  }
+  const PartId copy = scene.add(std::move(part));
+  for (const PartId child : from.part(id).children) add_tree(scene, from, child, copy, instance, own);
+  return copy;
+}
+
 // Adds an instance of `id` and everything below it; says which part each has become.
 PartId add_instance(Scene& scene, const Scene& from, PartId id, PartId parent, FreeNames& names,
                     std::map<PartId, PartId>& made) {
@@ -94,6 +106,15 @@ PartId add_instance(Scene& scene, const Scene& from, PartId id, PartId parent, F
 }
 
 }  // namespace
+
+PartId add_copy(Scene& scene, const Scene& from, PartId id, bool instance, FreeNames& names, OwnMeshes& own) {
+  const PartId added = add_tree(scene, from, id, from.part(id).parent, instance, own);
+  Part part = scene.part(added);
+  part.name = next_name(names, from.part(id).name);
+  part.locked = false;
+  scene.replace(added, std::move(part));
+  return added;
+}
 
 Scene with_instance(const Scene& scene, PartId part, PartId& made) {
   Scene result = scene;

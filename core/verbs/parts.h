@@ -1,6 +1,8 @@
 // Which parts a verb moves, and what must hold of them.
 #pragma once
 
+#include <map>
+
 #include "core/catch/tack.h"
 
 namespace tack {
@@ -31,6 +33,12 @@ std::vector<PartId> skewed_between(const Scene& before, const Scene& after);
 std::vector<PartId> instances_of(const Scene& scene, PartId part);
 /// Whether any of the parts shares its mesh with another. O(parts of the scene).
 bool shares_mesh(const Scene& scene, const std::vector<PartId>& parts);
+
+/// Meshes that copies have been given in place of others: copies of instances share one new mesh.
+using OwnMeshes = std::map<const Mesh*, MeshPtr>;
+/// Adds a copy of a part of `from`, with everything below it, beside it in the tree and where it is; its name counts on
+/// and it is not locked. As an instance it shares the meshes, else it gets meshes of its own.
+PartId add_copy(Scene& scene, const Scene& from, PartId part, bool instance, FreeNames& names, OwnMeshes& own);
 
 /// An instance of a part, with everything below it, beside it and where it is; its name counts on. `made` is its id.
 Scene with_instance(const Scene& scene, PartId part, PartId& made);

@@ -34,6 +34,11 @@ double strayed(const Scene& before, const Scene& after, PartId id, const Affine&
 
 }  // namespace
 
+Vec3 pivot_in_world(const Scene& scene, PartId id) {
+  const Placement& placement = scene.part(id).placement;
+  return scene.part(id).parent == kNoPart ? placement.position : world_of(scene, id) * placement.pivot;
+}
+
 Result<void> put_pivot(Scene& scene, PartId id, const Vec3& target) {
   if (!is_finite(target)) return fail("The place to move to is not a finite number.");
   const Affine parent = parent_world_of(scene, id);
@@ -62,9 +67,7 @@ Result<Scene> moved_rigidly(const Scene& scene, const std::vector<PartId>& parts
   Scene result = scene;
   const bool turns = rotation != Mat3{};
   for (const PartId id : parts) {
-    const Affine world = world_of(scene, id);
-    const Placement& placement = scene.part(id).placement;
-    const Vec3 pivot = world * placement.pivot;
+    const Vec3 pivot = pivot_in_world(scene, id);
     if (turns) {
       auto part = turned(result, id, {rotation, 0});
       if (!part) return tl::unexpected(part.error());

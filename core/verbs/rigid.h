@@ -9,6 +9,9 @@
 
 namespace tack {
 
+/// Where a part's pivot is (world, mm); of a part at the top its position, to the bit.
+Vec3 pivot_in_world(const Scene& scene, PartId part);
+
 /// Moves a part's pivot to `target` (world, mm) in `scene` itself, its placement otherwise unchanged. Ends within 1e-9
 /// × (extent + distance from the origin): what a chain of parents costs is measured and corrected until it cannot be
 /// bettered. Fails, the scene untouched, under a flattened parent and for a target that is not finite.

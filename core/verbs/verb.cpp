@@ -153,6 +153,8 @@ std::optional<Verb> with_parts(const Verb& verb, const std::vector<PartId>& part
       if constexpr (requires { v.from->part; })
         if (v.from && v.from->part != kNoPart && !parts.empty() && (v.what.empty() || v.from->part == v.what.front()))
           move_places(changed, parts.front());
+      if constexpr (requires { carry_places(changed, kNoPart, kNoPart); })
+        if (!v.what.empty() && !parts.empty()) carry_places(changed, v.what.front(), parts.front());
       changed.what = parts;
       return std::optional<V>(std::move(changed));
     } else {
@@ -278,6 +280,7 @@ std::string notice_of(const Verb& verb, const Scene& before) {
 }
 BlankId leading_blank(const Verb& verb, std::size_t axis) {
   return All::with_table<BlankId>(verb, [&](const auto& v, const auto& t) {
+    if (t.leads) return t.leads(v);
     if (t.leading.empty()) return BlankId{};
     const BlankId first = blank_of<std::decay_t<decltype(v)>>(t.leading);
     return t.rows[first.row].three ? BlankId{first.row, static_cast<std::uint8_t>(axis)} : first;
@@ -290,10 +293,48 @@ BlankId still_blank(const Verb& verb) {
 }
 BlankId axis_blank(const Verb& verb, std::size_t axis) {
   return All::with_table<BlankId>(verb, [&](const auto&, const auto& t) {
+    const std::string_view key = t.axis.empty() ? t.leading : t.axis;
     for (std::size_t row = 0; row < t.rows.size(); ++row)
-      if (t.rows[row].three && (t.leading.empty() || t.rows[row].key == t.leading))
+      if (t.rows[row].three && (key.empty() || t.rows[row].key == key))
         return BlankId{static_cast<std::uint8_t>(row), static_cast<std::uint8_t>(axis)};
     return BlankId{};
+  });
+}
+
+BlankId answer_blank(const Verb& verb) {
+  return All::with_table<BlankId>(verb, [](const auto& v, const auto& t) {
+    return t.answer.empty() ? BlankId{} : blank_of<std::decay_t<decltype(v)>>(t.answer);
+  });
+}
+Verb begun(const Verb& verb, const Scene& scene) {
+  return All::with_table<Verb>(verb, [&](const auto& v, const auto& t) { return t.begun ? t.begun(v, scene) : v; });
+}
+bool at_once(const Verb& verb) {
+  return All::with_table<bool>(verb, [](const auto&, const auto& t) { return t.at_once; });
+}
+bool heavy(const Verb& verb, const Scene& scene) {
+  return All::with_table<bool>(verb, [&](const auto& v, const auto& t) { return t.heavy && t.heavy(v, scene); });
+}
+std::optional<Verb> with_axis(const Verb& verb, std::size_t axis) {
+  return All::changed(verb, [&](const auto& v) {
+    using V = std::decay_t<decltype(v)>;
+    if (!table<V>().to_axis) return std::optional<V>();
+    V changed = v;
+    table<V>().to_axis(changed, axis);
+    return std::optional<V>(std::move(changed));
+  });
+}
+bool goes_on(const Verb& verb) {
+  return All::with_table<bool>(verb, [](const auto&, const auto& t) { return t.goes_on; });
+}
+bool either_first(const Verb& verb) {
+  return All::with_table<bool>(verb, [](const auto&, const auto& t) { return t.either_first; });
+}
+Verb with_offered(const Verb& verb, PartId part) {
+  return All::with_table<Verb>(verb, [&](const auto& v, const auto& t) {
+    auto offered = v;
+    if (t.offered) t.offered(offered, part);
+    return Verb(std::move(offered));
   });
 }
 
@@ -314,6 +355,13 @@ Verb without_gone(const Verb& verb, const Scene& scene) {
 }
 
 bool without_last_place(Verb& verb) {
+  const bool back = std::visit(
+      [](auto& v) {
+        const auto& t = table<std::decay_t<decltype(v)>>();
+        return t.take_back && t.take_back(v);
+      },
+      verb);
+  if (back) return true;
   std::optional<TackAddress>* last = nullptr;
   each_slot(verb, [&](const Slot& slot, Role role) {
     const bool waits = role != Role::None || std::holds_alternative<FitBox>(verb);

@@ -3,8 +3,11 @@
 
 #include <variant>
 
+#include "core/verbs/align.h"
 #include "core/verbs/bake.h"
 #include "core/verbs/bring.h"
+#include "core/verbs/distribute.h"
+#include "core/verbs/drop.h"
 #include "core/verbs/guide.h"
 #include "core/verbs/keep.h"
 #include "core/verbs/measure_verb.h"
@@ -14,6 +17,7 @@
 #include "core/verbs/outline.h"
 #include "core/verbs/pivot.h"
 #include "core/verbs/place.h"
+#include "core/verbs/repeat.h"
 #include "core/verbs/rotate.h"
 #include "core/verbs/scale.h"
 #include "core/verbs/tie_steps.h"
@@ -22,9 +26,9 @@ namespace tack {
 
 /// A new verb adds its type here, and nothing else has to know it: what the functions below do comes from its table and
 /// its apply().
-using Verb = std::variant<Pick, Move, Rotate, Scale, Meet, Pivot, Measure, Place, Bake, FitBox, Bring, Show, Lock,
-                          Rename, Delete, Reparent, Group, Ungroup, Copy, Separate, Paint, Keep, Forget, CloseTie,
-                          ShareError, EditTie, AddGuide>;
+using Verb = std::variant<Pick, Move, Rotate, Scale, Meet, Align, Distribute, Repeat, Drop, Pivot, Measure, Place, Bake,
+                          FitBox, Bring, Show, Lock, Rename, Delete, Reparent, Group, Ungroup, Copy, Separate, Paint,
+                          Keep, Forget, CloseTie, ShareError, EditTie, AddGuide>;
 
 namespace detail {
 template <class V, class... All>
@@ -136,6 +140,22 @@ BlankId leading_blank(const Verb& verb, std::size_t axis = 0);
 BlankId still_blank(const Verb& verb);
 /// The blank that X, Y or Z names; none when the verb has none for that axis.
 BlankId axis_blank(const Verb& verb, std::size_t axis);
+
+/// The blank that a click in Parts fills when none was asked for; none when the verb has no such.
+BlankId answer_blank(const Verb& verb);
+/// A verb that has just been chosen, with its [what] in it: what that settles besides.
+Verb begun(const Verb& verb, const Scene& scene);
+/// Whether it is offered to be done as it stands, shown beforehand.
+bool at_once(const Verb& verb);
+/// Whether it is so much that it is not shown unasked.
+bool heavy(const Verb& verb, const Scene& scene);
+/// What X, Y or Z makes of it; nullopt for a verb in which they open a blank or limit it.
+std::optional<Verb> with_axis(const Verb& verb, std::size_t axis);
+/// Whether a finished verb waits for more of the same step, and whether its From and To may come in either order.
+bool goes_on(const Verb& verb);
+bool either_first(const Verb& verb);
+/// While a part that stays is pointed at: the verb as it would take it; the same verb where that means nothing.
+Verb with_offered(const Verb& verb, PartId part);
 
 /// Without what the scene does not have: places and axes of parts that are gone.
 Verb without_gone(const Verb& verb, const Scene& scene);

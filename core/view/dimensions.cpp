@@ -157,6 +157,17 @@ std::vector<DimensionLine> dimension_lines(const Pads& box, const DimensionPlace
   return lines;
 }
 
+std::optional<DimensionLine> dimension_stretch(const Pads& box, const DimensionPlaces& places, std::size_t axis,
+                                               double from, double to, int rank, const View& view) {
+  const DimensionPlaces::Place& place = places.axes[axis];
+  if (!place.shown) return std::nullopt;
+  const Vec3 low = box.from_fractions * end_of(place.edge, axis, from),
+             high = box.from_fractions * end_of(place.edge, axis, to);
+  const Vec3 off = stand_off(box, place, axis, view) * (1.0 + rank);
+  if (!view.project(low + off) || !view.project(high + off)) return std::nullopt;
+  return DimensionLine{axis, low + off, high + off, low, high};
+}
+
 std::vector<Handle> dimension_handles(const Pads& box, const DimensionPlaces& places, const View& view) {
   std::vector<Handle> handles;
   const std::vector<DimensionLine> lines = dimension_lines(box, places, view);

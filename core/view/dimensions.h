@@ -11,6 +11,7 @@ struct DimensionLine {
   std::size_t axis = 0;     ///< of the box, 0 to 2
   Vec3 from, to;            ///< the line itself, from the low side to the high one
   Vec3 edge_from, edge_to;  ///< the ends of the edge it stands off from: where its extension lines begin
+  std::string text = {};    ///< in place of its letter and its length
 
   Vec3 middle() const { return (from + to) * 0.5; }
 };
@@ -35,6 +36,11 @@ DimensionPlaces dimension_places(const Pads& box, const View& view);
 
 /// The lines at these places, of the box as it is now. Those behind the eye are left out.
 std::vector<DimensionLine> dimension_lines(const Pads& box, const DimensionPlaces& places, const View& view);
+
+/// The line of a stretch of the box along one axis, between two fractions of it (not clamped); `rank` 1 stands a line
+/// further out than 0. Nullopt where that axis has no line, and behind the eye.
+std::optional<DimensionLine> dimension_stretch(const Pads& box, const DimensionPlaces& places, std::size_t axis,
+                                               double from, double to, int rank, const View& view);
 
 /// What can be taken hold of: both ends of every line (Kind::End, with the fraction of that side's middle), its value
 /// (Kind::Value), the bracket where two lines meet (Kind::Corner, with the fraction of that corner), and beside the

@@ -16,13 +16,16 @@ struct Handle {
     Arc,     ///< round one axis, or round the line of sight (`axes` all false)
     Pad,     ///< a point of a box: along the axes in which it is not in the middle
     End,     ///< of a dimension line: along its axis
-    Value,   ///< what stands at the middle of a dimension line: clicked, not dragged
+    Value,   ///< what stands at the middle of a dimension line: clicked and typed; of a gap, dragged as well
+    More,    ///< a stepper: one more, clicked
+    Less,    ///< one fewer
   };
   Kind kind = Kind::Ruler;
   std::array<bool, 3> axes{};
   Vec3 at;                 ///< world: where it begins (rulers), its middle (rings, arcs), itself (pads)
   std::vector<Vec3> line;  ///< world: what is drawn and taken hold of
   Vec3 fraction;           ///< of the box, of what is taken hold of on it: pads, ends and corners of dimensions
+  int box = 0;             ///< pads: 0 of what moves, 1 of what stays; else which of several of its kind
 };
 
 /// Lengths on the screen, in pixels; the same at every distance.

@@ -66,8 +66,19 @@ struct Gauges {
     int hue = -1;
     std::string text;
   };
+  /// Two places that are level along an axis, or a gap apart: a line runs from each, and both end in one tick.
+  struct Agreement {
+    Vec3 mine, theirs;          ///< what moves, and what it is level with
+    Vec3 mine_end, theirs_end;  ///< where their lines end
+    int axis = 0;
+    std::string text;  ///< the gap; empty where there is none
+  };
   std::vector<Ruler> rulers;
+  std::vector<Agreement> agreements;
+  /// Points of boxes that were clicked, while the other end of their pair is missing: of what moves, of what stays.
+  std::optional<Vec3> chosen_mine, chosen_theirs;
   std::optional<Arc> arc;
+  std::vector<std::array<Vec3, 2>> outline;  ///< hairlines: the sheet of a plane
   /// From a place of another part to what the drag has stopped level or in line with it.
   std::optional<std::array<Vec3, 2>> level;
   std::optional<Vec3> still;  ///< a point that stays still, or the pivot while it is being put somewhere

@@ -2,11 +2,11 @@
 // letters; in the real window.
 #include <QApplication>
 #include <QClipboard>
-#include <QComboBox>
 #include <QFileDialog>
 #include <QMimeData>
 #include <QSpinBox>
 
+#include "app/choice_row.h"
 #include "app/files/clipboard.h"
 #include "app/files/export_dialog.h"
 #include "app/files/recent.h"
@@ -102,7 +102,7 @@ TEST_CASE("what is picked is exported under a name of its own, in the unit asked
   desk.key(Qt::Key_E, Qt::ControlModifier);
   auto* dialog = desk.window().findChild<ExportDialog*>();
   REQUIRE(dialog);
-  dialog->findChild<QComboBox*>("unit")->setCurrentText("cm");
+  dialog->findChild<ChoiceRow*>("unit")->choose("cm");
   CHECK(dialog->picked_alone());
   answer_file(file);
   static_cast<QDialog*>(dialog)->accept();
@@ -161,9 +161,9 @@ TEST_CASE("preferences hold at once and for the next window; nonsense is refused
   desk.key(Qt::Key_Comma, Qt::ControlModifier);
   auto* dialog = desk.window().findChild<PreferencesDialog*>();
   REQUIRE(dialog);
-  dialog->findChild<QComboBox*>("unit")->setCurrentText("in");
+  dialog->findChild<ChoiceRow*>("unit")->choose("in");
   dialog->findChild<QSpinBox*>("decimals")->setValue(1);
-  dialog->findChild<QComboBox*>("theme")->setCurrentIndex(1);
+  dialog->findChild<ChoiceRow*>("theme")->choose(1);
   dialog->findChild<QSpinBox*>("text size")->setValue(150);
   CHECK(theme().night);
   desk.settle();
@@ -187,7 +187,7 @@ TEST_CASE("preferences hold at once and for the next window; nonsense is refused
   desk.key(Qt::Key_Comma, Qt::ControlModifier);
   for (auto* again : desk.window().findChildren<PreferencesDialog*>()) {
     if (!again->isVisible()) continue;
-    again->findChild<QComboBox*>("theme")->setCurrentIndex(0);
+    again->findChild<ChoiceRow*>("theme")->choose(0);
     again->findChild<QSpinBox*>("text size")->setValue(100);
     again->reject();
   }

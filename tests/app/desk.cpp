@@ -26,15 +26,17 @@ Desk::Desk(const QStringList& files, bool first_start) : home_(std::make_unique<
   qputenv("XDG_CACHE_HOME", QByteArray::fromStdString(home_->path()));
   QSettings().clear();
   QSettings().setValue("text percent", text_percent);
+  QSettings().setValue("theme", night ? "night" : "day");
   if (!first_start) QSettings().setValue("tour/seen", true);
   window_ = std::make_unique<MainWindow>();
   window_->bench().hold_milliseconds = 60000;  // a key that is clicked is tapped, however busy the machine is
-  window_->resize(1280, 800);
+  window_->resize(size);
   window_->show();
   REQUIRE(QTest::qWaitForWindowActive(window_.get(), kPatience));
   if (!files.isEmpty()) {
     bool opened = false;
-    QObject::connect(&window_->files(), &FileWorks::opened, window_.get(), [&] { opened = true; });
+    const QObject here;  // the window opens other documents later, when `opened` is no more
+    QObject::connect(&window_->files(), &FileWorks::opened, &here, [&] { opened = true; });
     window_->open_files(files);
     wait([&] { return opened && !window_->files().busy() && stage().is_settled(); });
   }

@@ -18,7 +18,7 @@ namespace tack::test {
 
 class Desk {
  public:
-  /// Opens the window at 1280 × 800 with these files and waits until everything is drawn.
+  /// Opens the window, at 1280 × 800 unless `size` is another, with these files and waits until everything is drawn.
   /// `first_start`: as if the program had never been started.
   explicit Desk(const QStringList& files = {QString::fromStdString(source("demo/heron-hall-parts.glb"))},
                 bool first_start = false);
@@ -26,6 +26,8 @@ class Desk {
 
   /// The text size that windows made from now on begin with.
   inline static int text_percent = 100;
+  inline static QSize size{1280, 800};
+  inline static bool night = false;
 
   MainWindow& window() { return *window_; }
   Store& store() { return window_->store(); }

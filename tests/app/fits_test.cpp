@@ -2,7 +2,6 @@
 // text half as large again; and everything has a name for those who do not see it.
 #include <QAbstractButton>
 #include <QAccessible>
-#include <QComboBox>
 #include <QDialog>
 #include <QDockWidget>
 #include <QLabel>

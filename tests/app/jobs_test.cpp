@@ -1,12 +1,12 @@
 // The jobs of demo/jobs.md, from start to end, as a person does them.
 #include <QApplication>
-#include <QComboBox>
 #include <QDialog>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
 #include <catch2/catch.hpp>
 
+#include "app/choice_row.h"
 #include "core/fit/measure.h"
 #include "tests/app/desk.h"
 
@@ -128,7 +128,7 @@ TEST_CASE("job 4: bring the sign plate in, in inches, Y up, by dropping it", "[j
   desk.drop(source("demo/sign-plate.obj"));
   QDialog* dialog = nullptr;
   desk.wait([&] { return (dialog = desk.window().findChild<QDialog*>("import")) && dialog->isVisible(); });
-  auto* unit = dialog->findChildren<QComboBox*>().front();
+  auto* unit = dialog->findChild<ChoiceRow*>("unit");
   unit->setFocus();
   QTest::keyClicks(unit, "in");
   desk.settle();

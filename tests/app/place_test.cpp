@@ -1,7 +1,6 @@
 // Moving, turning, sizing and preparing parts in the real window, by mouse alone and by keys alone.
 #include <QApplication>
 #include <QClipboard>
-#include <QComboBox>
 #include <QDialog>
 #include <QLabel>
 #include <QLineEdit>
@@ -12,6 +11,7 @@
 #include <catch2/catch.hpp>
 #include <numbers>
 
+#include "app/choice_row.h"
 #include "app/workbench.h"
 #include "core/fit/measure.h"
 #include "core/mesh/extent.h"
@@ -126,7 +126,7 @@ TEST_CASE("job 7: the sign plate's box made to fit, then 300 mm long without dis
   desk.drop(source("demo/sign-plate.obj"));
   QDialog* dialog = nullptr;
   desk.wait([&] { return (dialog = desk.window().findChild<QDialog*>("import")) && dialog->isVisible(); });
-  auto* unit = dialog->findChildren<QComboBox*>().front();
+  auto* unit = dialog->findChild<ChoiceRow*>("unit");
   unit->setFocus();
   QTest::keyClicks(unit, "in");
   QTest::keyClick(dialog, Qt::Key_Return);

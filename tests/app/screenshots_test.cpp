@@ -1,12 +1,12 @@
 // Makes the pictures in docs/screenshots; hidden among the tests because it writes into the repository. Run by
-// scripts/screenshots.
+// scripts/screenshots, and by scripts/contact-sheet in other sizes, at night, with larger text.
 #include <QApplication>
-#include <QComboBox>
 #include <QDialog>
 #include <QScreen>
 #include <QTreeWidget>
 #include <catch2/catch.hpp>
 
+#include "app/choice_row.h"
 #include "core/mesh/features.h"
 #include "tests/app/desk.h"
 
@@ -15,11 +15,24 @@ using namespace tack::test;
 
 namespace {
 
+// Where the pictures go, and how the window is to be: TACK_PICTURES=FOLDER TACK_LOOK="1440x900 150 night".
+QString folder() { return qEnvironmentVariable("TACK_PICTURES", QString::fromStdString(source("docs/screenshots"))); }
+struct Looks {
+  Looks() {
+    const QStringList words = qEnvironmentVariable("TACK_LOOK").split(' ', Qt::SkipEmptyParts);
+    for (const QString& word : words) {
+      const QStringList sides = word.split('x');
+      if (word == "night") Desk::night = true;
+      if (sides.size() == 2) Desk::size = {sides[0].toInt(), sides[1].toInt()};
+      if (sides.size() == 1 && word.toInt() > 0) Desk::text_percent = word.toInt();
+    }
+  }
+};
+
 void take(Desk& desk, const char* name) {
   QTest::qWait(600);  // until the picture is refined
   desk.settle();
-  QApplication::primaryScreen()->grabWindow(0).save(
-      QString::fromStdString(source(std::string("docs/screenshots/") + name + ".png")));
+  QApplication::primaryScreen()->grabWindow(0).save(folder() + "/" + name + ".png");
 }
 
 // Takes hold of a handle of the verb in use and drags it, without letting go.
@@ -41,7 +54,7 @@ void hold(Desk& desk, Handle::Kind kind, const std::array<bool, 3>& axes, QPoint
 
 void let_go(Desk& desk) {
   desk.key(Qt::Key_Escape);
-  QTest::mouseRelease(desk.window().windowHandle(), Qt::LeftButton, {}, {640, 400});
+  QTest::mouseRelease(desk.window().windowHandle(), Qt::LeftButton, {}, desk.window().rect().center());
   desk.settle();
 }
 
@@ -50,6 +63,7 @@ TackAddress corner(PartId part, const Vec3& fraction) { return {TackKind::BoxPoi
 }  // namespace
 
 TEST_CASE("pictures of the main views", "[.screenshots]") {
+  const Looks looks;
   Desk desk;
   take(desk, "start");
 
@@ -154,12 +168,13 @@ TEST_CASE("pictures of the main views", "[.screenshots]") {
   desk.drop(source("demo/sign-plate.obj"));
   QDialog* dialog = nullptr;
   desk.wait([&] { return (dialog = desk.window().findChild<QDialog*>("import")) && dialog->isVisible(); });
-  dialog->findChildren<QComboBox*>().front()->setCurrentIndex(3);
+  dialog->findChild<ChoiceRow*>("unit")->choose(3);
   take(desk, "import");
   dialog->reject();
 }
 
 TEST_CASE("pictures of ties", "[.screenshots]") {
+  const Looks looks;
   {
     Desk desk;
     const PartId left = desk.part("Curve left"), channel = desk.part("Channel 2");
@@ -195,6 +210,7 @@ TEST_CASE("pictures of ties", "[.screenshots]") {
 }
 
 TEST_CASE("pictures of what helps", "[.screenshots]") {
+  const Looks looks;
   {
     Desk desk(QStringList{}, true);
     desk.click_widget("tour yes");

@@ -232,15 +232,18 @@ std::vector<Verb> one_of_each() {
   numbers.numbers[1] = Amount{3};
   Place place;
   place.position[0] = Amount{1};
+  Align align;
+  align.with = 2;
+  align.sides[0] = {true, {AlignSide::At::Low, {}}, {AlignSide::At::High, {}}, Amount{3}};
   Bake bake;
   bake.scale = true;
   FitBox fit;
   Copy copy;
   Group group;
   Paint paint;
-  std::vector<Verb> all{move, between, rotate, like,   in_line, scale,    as_big,    reaching,
-                        meet, pairs,   held,   pivot,  numbers, place,    bake,      fit,
-                        copy, group,   paint,  Show{}, Lock{},  Delete{}, Ungroup{}, Separate{}};
+  std::vector<Verb> all{move,  between, rotate, like,    in_line,  scale,     as_big,    reaching, meet,
+                        pairs, held,    pivot,  numbers, place,    bake,      fit,       align,    copy,
+                        group, paint,   Show{}, Lock{},  Delete{}, Ungroup{}, Separate{}};
   for (Verb& verb : all)
     if (auto* parts = what_in(verb)) *parts = what;
   all.emplace_back(Rename{1, "Stone"});

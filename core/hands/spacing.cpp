@@ -1,0 +1,150 @@
+#include "core/hands/spacing.h"
+
+namespace tack {
+namespace {
+
+using Spacing = Distribute::Spacing;
+using Hold = Distribute::Hold;
+
+constexpr double kHalfValue = 26, kEndReach = 16;  // pixels
+
+// The box of the row as it will stand, along its axes, and where its lines are best seen.
+struct Drawn {
+  RowPlan plan;
+  Pads box;
+  DimensionPlaces places;
+  std::size_t axis = 0;
+
+  double fraction(double at) const { return (at - plan.low.front()) / plan.span; }
+};
+
+std::optional<Drawn> drawn(const Distribute& d, const Scene& scene, const View& view) {
+  if (d.way != Distribute::Way::Axis) return std::nullopt;
+  auto plan = plan_of(d, scene);
+  if (!plan || !(std::abs(plan->span) > 0)) return std::nullopt;
+  Drawn row;
+  row.axis = static_cast<std::size_t>(d.axis);
+  const Mat3 frame = row_frame(d, scene);
+  Box box = box_along(scene, topmost(scene, d.what), frame);
+  if (box.empty()) return std::nullopt;
+  box.low[d.axis] = plan->low.front();
+  box.high[d.axis] = plan->low.front() + plan->span;
+  const Vec3 size = box.high - box.low;
+  row.box.from_fractions = {frame * Mat3::diagonal(size), frame * box.low};
+  for (int i = 0; i < 3; ++i) row.box.flat[static_cast<std::size_t>(i)] = !(std::abs(size[i]) > 0);
+  row.plan = std::move(*plan);
+  row.places = dimension_places(row.box, view);
+  return row;
+}
+
+std::optional<DimensionLine> gap_line(const Drawn& row, std::size_t i, const View& view) {
+  const InRow& one = row.plan.row[i];
+  const double from = row.plan.low[i] + (one.high - one.low);
+  return dimension_stretch(row.box, row.places, row.axis, row.fraction(from), row.fraction(row.plan.low[i + 1]), 0,
+                           view);
+}
+std::optional<DimensionLine> whole_line(const Drawn& row, const View& view) {
+  return dimension_stretch(row.box, row.places, row.axis, 0, 1, row.plan.gap.size() > kMostGapLines ? 0 : 1, view);
+}
+
+Handle value_handle(const DimensionLine& line, const View& view, int number) {
+  const Vec3 middle = line.middle();
+  const Vec3 side = view.right() * (kHalfValue / std::max(1e-300, view.pixels_per_mm(middle)));
+  Handle handle{Handle::Kind::Value, {}, middle, {middle - side, middle + side}, {0.5, 0.5, 0.5}};
+  handle.axes[line.axis] = true;
+  handle.box = number;
+  return handle;
+}
+
+}  // namespace
+
+std::vector<DimensionLine> spacing_lines(const Distribute& d, const Scene& scene, const View& view,
+                                         const LengthUnit& unit) {
+  std::vector<DimensionLine> lines;
+  const auto row = drawn(d, scene, view);
+  if (!row) return lines;
+  for (std::size_t i = 0; i < row->plan.gap.size() && row->plan.gap.size() <= kMostGapLines; ++i)
+    if (auto line = gap_line(*row, i, view)) {
+      line->text = show_length(row->plan.gap[i], unit, 3).text;
+      lines.push_back(std::move(*line));
+    }
+  if (auto line = whole_line(*row, view)) {
+    line->text = show_length(row->plan.span, unit, 3).text;
+    lines.push_back(std::move(*line));
+  }
+  return lines;
+}
+
+std::vector<Handle> spacing_handles(const Distribute& d, const Scene& scene, const View& view) {
+  std::vector<Handle> handles;
+  const auto row = drawn(d, scene, view);
+  if (!row) return handles;
+  for (std::size_t i = 0; i < row->plan.gap.size() && row->plan.gap.size() <= kMostGapLines; ++i)
+    if (const auto line = gap_line(*row, i, view)) handles.push_back(value_handle(*line, view, static_cast<int>(i)));
+  const auto line = whole_line(*row, view);
+  const double whole = line ? distance(line->from, line->to) : 0;
+  if (!(whole > 0)) return handles;
+  handles.push_back(value_handle(*line, view, -1));
+  const Vec3 way = (line->to - line->from) * (1 / whole);
+  for (const bool high : {false, true}) {
+    const Vec3 end = high ? line->to : line->from;
+    const double reach = std::min(whole * 0.3, kEndReach / std::max(1e-300, view.pixels_per_mm(end)));
+    Handle handle{Handle::Kind::End, {}, end, {end, end - way * (high ? reach : -reach)}, {0.5, 0.5, 0.5}};
+    handle.axes[line->axis] = true;
+    handle.fraction[d.axis] = high ? 1 : 0;
+    handle.box = -1;
+    handles.push_back(handle);
+  }
+  return handles;
+}
+
+BlankId value_blank_of(const Distribute& d, const Handle& value) {
+  const auto& rows = table_of(&d).rows;
+  if (value.box < 0) return {row_number(rows, "span"), 0};
+  const bool single = d.spacing == Spacing::Single;
+  return {row_number(rows, single ? ".gaps" : ".gap"), static_cast<std::uint8_t>(single ? value.box : 0)};
+}
+
+std::optional<Distribute> spaced_by_hand(const Distribute& draft, const Scene& scene, const Pull& pull, bool alone,
+                                         const Increments& increments, bool steps) {
+  const auto plan = plan_of(draft, scene);
+  const Rulers rulers{pull.handle.at, row_frame(draft, scene)};
+  const auto shift = shift_of(rulers, pull, pull.handle.axes);
+  if (!plan || !shift) return std::nullopt;
+  const double by = dot(rulers.frame.column[static_cast<std::size_t>(draft.axis)], *shift);
+  Distribute d = draft;
+  const auto landed = [&](double now, double change) {
+    return Amount{now + (steps ? increments.length.landed(now, change) : change)};
+  };
+  if (pull.handle.kind == Handle::Kind::End) {
+    const bool high = pull.handle.fraction[draft.axis] > 0.5;
+    d.spacing = Spacing::Even;
+    d.span = landed(plan->span, high ? by : -by);
+    // The other end holds, unless the middle was to.
+    if (d.hold != Hold::Middle)
+      d.hold = high ? Hold::First : Hold::Last;
+    else
+      d.span = landed(plan->span, 2 * (high ? by : -by));
+    return d;
+  }
+  if (pull.handle.box < 0) return std::nullopt;
+  const auto i = static_cast<std::size_t>(pull.handle.box);
+  if (i >= plan->gap.size()) return std::nullopt;
+  d.span.reset();
+  if (d.hold == Hold::Ends) d.hold = Hold::First;
+  if (alone) {
+    d.gaps.assign(plan->gap.size(), std::nullopt);
+    for (std::size_t k = 0; k < plan->gap.size(); ++k) d.gaps[k] = Amount{plan->gap[k]};
+    d.gaps[i] = landed(plan->gap[i], d.hold == Hold::Last ? -by : by);
+    d.spacing = Spacing::Single;
+    return d;
+  }
+  // The value stands half a gap behind i others, seen from what holds: it moves as often as the gap changes.
+  const double count = static_cast<double>(plan->gap.size()), at = static_cast<double>(i) + 0.5;
+  const double often = d.hold == Hold::Last ? at - count : d.hold == Hold::Middle ? at - count / 2 : at;
+  d.gap = landed(plan->gap[i], by / (std::abs(often) < 0.5 ? 0.5 : often));
+  d.spacing = Spacing::Given;
+  return d;
+}
+
+}  // namespace tack

@@ -1,0 +1,28 @@
+// Distribute on the stage: the gaps and the whole length of a row as dimension lines, and what dragging one means.
+#pragma once
+
+#include "core/hands/increments.h"
+#include "core/verbs/distribute.h"
+#include "core/view/dimensions.h"
+
+namespace tack {
+
+/// The most gaps that have a line each; of more parts only the whole length has one.
+inline constexpr std::size_t kMostGapLines = 40;
+
+/// The lines as the row will stand: a gap each, then, further out, the whole. Empty where it is not along an axis, and
+/// where it cannot be done.
+std::vector<DimensionLine> spacing_lines(const Distribute& distribute, const Scene& scene, const View& view,
+                                         const LengthUnit& unit);
+/// What can be taken hold of: the value of every gap (Kind::Value, `box` its number), both ends and the value of the
+/// whole (`box` −1).
+std::vector<Handle> spacing_handles(const Distribute& distribute, const Scene& scene, const View& view);
+/// The blank that such a value is typed into: the gap, that of one alone where each has its own, the whole length.
+BlankId value_blank_of(const Distribute& distribute, const Handle& value);
+/// The verb that a drag of such a handle means. A gap's value changes all gaps, so that it stays under the pointer;
+/// with `alone` that gap by itself, and what lies beyond moves along. An end changes the whole length, and the other
+/// holds.
+std::optional<Distribute> spaced_by_hand(const Distribute& draft, const Scene& scene, const Pull& pull, bool alone,
+                                         const Increments& increments, bool steps);
+
+}  // namespace tack

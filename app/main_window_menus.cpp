@@ -15,6 +15,7 @@
 #include "app/files/recent.h"
 #include "app/help/tour.h"
 #include "app/main_window.h"
+#include "app/panels/standing_list.h"
 #include "app/text.h"
 #include "app/theme.h"
 
@@ -461,6 +462,16 @@ void MainWindow::make_menus() {
     drop.what = store_.picked();
     bench_->offer(drop);
   });
+  add(part, "Tid&y numbers", {}, [this] {
+    if (!store_.has_picked()) return;
+    // The multiples are the increments in use, until others are typed.
+    Tidy tidy;
+    tidy.what = store_.picked();
+    tidy.axes = store_.axes();
+    tidy.position.fill(Amount{store_.increments().length.step});
+    tidy.rotation.fill(Amount{store_.increments().angle.step});
+    bench_->offer(tidy);
+  });
   part->addSeparator();
   add(part, "&Group", QKeySequence("Ctrl+G"), [this] {
     if (!store_.has_picked()) return;
@@ -530,6 +541,8 @@ void MainWindow::make_menus() {
   remember->setCheckable(true);
   connect(&store_, &Store::settings_changed, this, [this, remember] { remember->setChecked(store_.remembers()); });
   add(fit, "&Close every tie that is apart", {}, [this] { bench_->close_all_ties(); });
+  add(fit, "What &floats or sinks …", {},
+      [this] { (new StandingList(store_, *stage_, store_.picked(), this))->show(); });
   add(fit, "&Look at the next tie that is apart", QKeySequence("Ctrl+T"), [this] { fit_->look_at_next(); });
 
   QMenu* help = bar->addMenu("&Help");

@@ -52,6 +52,7 @@ QString icon_path(const QString& name) {
       {"align", "M2 3.5h13M4 3.5v6h4v-6M10 3.5v10h3.5v-10"},
       {"distribute", "M2 3v11M15 3v11M5 5.5h2v6H5zM10 5.5h2v6h-2z"},
       {"repeat", "M2 6.5h4v4H2zM7 6.5h4v4H7zM12.5 6.5h2.5M12.5 10.5h2.5M12 4.5v8"},
+      {"tidy", "M3 3.5h3v3H3zM3 10.5h3v3H3zM10.5 3.5h3v3h-3zM10.5 10.5h3v3h-3z"},
       {"drop", "M5 2.5h7v5H5zM8.5 8.5v3.5M6.8 10.3l1.7 1.7 1.7-1.7M2.5 14.5h12"},
       {"measure", "M2.5 10.5l8-8 4 4-8 8zM6 7l1.2 1.2M8 5l1.8 1.8M10 9"},
       {"search", "M7 3.2a3.8 3.8 0 1 0 .01 0M9.8 9.8L14 14"},

@@ -154,6 +154,8 @@ void Overlay::paint_drop_line(QPainter& p, const Marks& marks) {
   const Store& store = stage_.store_;
   const VerbId verb = stage_.bench_.draft().row();
   if (store.picked().size() != 1 || verb == id_of<Pick> || verb == id_of<Measure>) return;
+  // Among the points of two boxes one line more is one too many.
+  if (stage_.bench_.draft().takes_points()) return;
   // In a drag it goes along with what is dragged.
   const Scene& scene = marks.shown ? *marks.shown : store.scene();
   const Part* part = scene.find(store.picked().front());

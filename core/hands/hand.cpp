@@ -309,6 +309,13 @@ std::optional<Scale> sized_level(const Scale& draft, const Scene& scene, const G
 Gauges scale_gauges(const Scale& scale, const Scene& before, const Scene& shown, const Grip& grip, const LengthUnit&) {
   Gauges gauges;
   const auto box = pads_of(shown, scale.what);
+  if (grip.grows && scale.factor[0]) {
+    // From the place that stays to the pointer, with the factor at its end.
+    gauges.still = grip.pull.handle.at;
+    gauges.rulers.push_back(
+        {grip.pull.handle.at, carried(grip.pull), -1, 0, "× " + show_factor(scale.factor[0]->value).text});
+    return gauges;
+  }
   if (box) gauges.level = level_line(before, grip, box->from_fractions * grip.pull.handle.fraction);
   return gauges;
 }

@@ -18,6 +18,29 @@ struct Drawn {
   double fraction(double at) const { return (at - plan.low.front()) / plan.span; }
 };
 
+// Of the four edges along the row the one lowest on the picture: there the lines stand in front of what is spaced.
+void stand_in_front(DimensionPlaces::Place& place, const Pads& box, std::size_t axis, const View& view) {
+  const auto height = [&](const Vec3& fraction) {
+    const auto px = view.project(box.from_fractions * fraction);
+    return px ? px->y : -1e300;
+  };
+  const int j = static_cast<int>((axis + 1) % 3), k = static_cast<int>((axis + 2) % 3);
+  double lowest = -1e300;
+  for (int n = 0; n < 4; ++n) {
+    Vec3 edge{0.5, 0.5, 0.5};
+    edge[j] = n & 1;
+    edge[k] = n >> 1;
+    if (const double y = height(edge); y > lowest) lowest = y, place.edge = edge;
+  }
+  // And off it the way that leads further down.
+  const auto leads = [&](int off) {
+    Vec3 out = place.edge;
+    out[off] += out[off] > 0.5 ? 0.2 : -0.2;
+    return height(out);
+  };
+  place.off = static_cast<std::size_t>(leads(k) > leads(j) ? k : j);
+}
+
 std::optional<Drawn> drawn(const Distribute& d, const Scene& scene, const View& view) {
   if (d.way != Distribute::Way::Axis) return std::nullopt;
   auto plan = plan_of(d, scene);
@@ -34,6 +57,7 @@ std::optional<Drawn> drawn(const Distribute& d, const Scene& scene, const View& 
   for (int i = 0; i < 3; ++i) row.box.flat[static_cast<std::size_t>(i)] = !(std::abs(size[i]) > 0);
   row.plan = std::move(*plan);
   row.places = dimension_places(row.box, view);
+  stand_in_front(row.places.axes[row.axis], row.box, row.axis, view);
   return row;
 }
 
@@ -65,11 +89,11 @@ std::vector<DimensionLine> spacing_lines(const Distribute& d, const Scene& scene
   if (!row) return lines;
   for (std::size_t i = 0; i < row->plan.gap.size() && row->plan.gap.size() <= kMostGapLines; ++i)
     if (auto line = gap_line(*row, i, view)) {
-      line->text = show_length(row->plan.gap[i], unit, 3).text;
+      line->text = show_length(row->plan.gap[i], unit, 2).text;
       lines.push_back(std::move(*line));
     }
   if (auto line = whole_line(*row, view)) {
-    line->text = show_length(row->plan.span, unit, 3).text;
+    line->text = show_length(row->plan.span, unit, 2).text;
     lines.push_back(std::move(*line));
   }
   return lines;

@@ -4,6 +4,7 @@
 #include "core/verbs/phrase.h"
 #include "core/verbs/rigid.h"
 #include "core/verbs/tie_steps.h"
+#include "core/verbs/tied.h"
 
 namespace tack {
 namespace {
@@ -97,6 +98,13 @@ std::string_view chain_barred(const Meet& meet) {
   return !meet.more.empty() || meet.hold || meet.along != kAllAxes ? "a chain is of whole meetings by one pair" : "";
 }
 
+std::string_view tied_barred(const Meet& meet) {
+  return meet.chain > 0 ? "a chain is of copies, to which nothing is tied"
+         : meet.hold    ? "what is tied cannot turn about a place that stays"
+         : meet.sized   ? "what is tied keeps its size"
+                        : "";
+}
+
 Json what_to_json(const Meet& meet, const Scene& scene) { return parts_to_json(moves(meet, scene), scene); }
 Json tie_to_json(const Meet& meet, const Scene&) {
   return !meet.tie ? Json(nullptr) : meet.tie_name.empty() ? Json(true) : Json(meet.tie_name);
@@ -116,6 +124,8 @@ Result<void> check(const Meet& meet) {
     if (!pair.from) return fail("From is missing.", {}, "Click a place on the part to move.");
     if (!pair.to) return fail("To is missing.", {}, "Click the place it goes to.");
   }
+  if (meet.tied && !tied_barred(meet).empty())
+    return fail(fmt::format("What is tied cannot come along: {}.", tied_barred(meet)), "with-tied");
   if (meet.hold && meet.tie)
     return fail("A meeting about a place that stays leaves its places apart: it is not remembered.", "tie",
                 "Meet without holding a place, or do not remember it.");
@@ -173,11 +183,17 @@ Meet made_whole(Meet meet, const Scene& scene) {
 
 Meet next_after(const Meet& meet) { return {.facing = meet.facing, .roll = meet.roll, .tie = meet.tie}; }
 
+std::vector<PartId> all_moving(const Meet& meet, const Scene& scene) {
+  const std::vector<PartId> alone = moves(meet, scene);
+  auto body = meet.tied ? tied_body(scene, alone) : Result<std::vector<PartId>>(fail({}));
+  return body ? std::move(*body) : alone;
+}
+
 // What apply() does but for remembering and the chain.
 Result<Scene> brought(const Meet& meet, const Scene& scene) {
   const auto motion = motion_of(meet, scene);
   if (!motion) return tl::unexpected(motion.error());
-  const auto parts = movable(scene, moves(meet, scene));
+  const auto parts = meet.tied ? tied_body(scene, moves(meet, scene)) : movable(scene, moves(meet, scene));
   if (!parts) return tl::unexpected(parts.error());
   for (const MeetPair& pair : pairs_of(meet)) {
     if (auto ok = check_to_stays(scene, *parts, *pair.to); !ok) return tl::unexpected(ok.error());
@@ -260,7 +276,10 @@ void sentence(Phrase<Meet>& s, const Meet& meet) {
   }
   if (meet.tie) s.say(", ", ", to be ").blank("tie");
   if (meet.chain > 0) s.say(", with ").blank("chain").say(" more in a chain");
+  if (meet.tied) s.say(", ").blank("with-tied");
   s.say(".");
+  if (!meet.tied && tied_barred(meet).empty() && is_tied(s.scene(), what))
+    s.offer("with-tied", 0, "with what is tied to it");
   if (!meet.tie && !meet.hold) s.offer("tie", 0, "remember it as a tie");
   if (meet.chain == 0 && can_chain(meet, s.scene())) s.offer("chain", 0, "go on in a chain");
   if (s.past() && !meet.hold && pairs < kMostPairs) s.offer("from", pairs, "add another pair");
@@ -346,7 +365,7 @@ Result<Scene> apply(const Meet& meet, const Scene& scene) {
 // clang-format off
 const Table<Meet>& table_of(const Meet*) {
   static const Table<Meet> table{.key = "meet", .does = "Brings From to To.", .check = check, .check_in = check_in,
-      .ready = is_ready, .waits = waits_for, .whole = made_whole, .next = next_after, .parts = moves,
+      .ready = is_ready, .waits = waits_for, .whole = made_whole, .next = next_after, .parts = all_moving,
       .left = left_of_meet, .remark = remark_of, .leading = "gap", .still = "hold",
       .hints = {.done = "Done. Type a gap, click a blank to correct it, add another pair, or click the next place."},
       .sentence = sentence, .rows = {
@@ -403,6 +422,8 @@ const Table<Meet>& table_of(const Meet*) {
      .doc = "remembers the meeting as a tie"},
     {.key = "chain", .name = "More in a chain", .at = slot<&Meet::chain>, .kind = EntryKind::Factor,
      .barred = chain_barred, .doc = "adds so many instances, each with its own From on To of the one before"},
+    {.key = "with-tied", .name = "What is tied to it", .at = slot<&Meet::tied>, .choices = kWithTied,
+     .barred = tied_barred, .doc = "what ties that hold keep to it comes along, as one body"},
   }};
   return table;
 }

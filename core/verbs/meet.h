@@ -30,6 +30,7 @@ struct Meet {
   AxisSet along = kAllAxes;         ///< one pair: it is moved along these of the axes only
   Axes axes;
   bool leave_copy = false;  ///< an instance stays where what moves was
+  bool tied = false;        ///< what is tied to it comes along, as one body (core/verbs/tied.h)
   /// One pair: this place stays where it is, and what moves turns about it until From looks towards To (and reaches it
   /// where the size may change).
   std::optional<TackAddress> hold;

@@ -3,6 +3,7 @@
 #include "core/verbs/meet_motion.h"
 #include "core/verbs/phrase.h"
 #include "core/verbs/rigid.h"
+#include "core/verbs/tied.h"
 
 namespace tack {
 namespace {
@@ -129,7 +130,9 @@ void sentence(Phrase<Move>& s, const Move& move) {
       if (move.slide.kind != Slide::Kind::Free) s.say(" of ").blank("slide-on");
     }
   }
+  if (move.tied) s.say(", ").blank("with-tied");
   s.say(".");
+  if (!move.tied && is_tied(s.scene(), move.what)) s.offer("with-tied", 0, "with what is tied to it");
 }
 
 }  // namespace
@@ -150,7 +153,39 @@ Result<SlideWay> slide_way(const Move& move, const Scene& scene) {
               "Click a place on a face.");
 }
 
+namespace {
+
+// All that is tied, moved as the first part alone would be.
+Result<Move> as_one_body(const Move& move, const Scene& scene) {
+  const auto alone = movable(scene, by_places(move) ? moves(as_meeting(move), scene) : move.what);
+  if (!alone) return tl::unexpected(alone.error());
+  auto body = tied_body(scene, *alone);
+  if (!body) return tl::unexpected(body.error());
+  Move whole = move;
+  whole.tied = false;
+  whole.what = std::move(*body);
+  if (by_places(move)) {
+    // Limits are along the first part's axes for all.
+    if (move.along != kAllAxes) whole.axes = axes_of_view(true_axes(scene, alone->front(), move.axes));
+    return whole;
+  }
+  const auto lengths = lengths_of(move, scene, alone->front());
+  if (!lengths) return tl::unexpected(lengths.error());
+  const Vec3 shift =
+      move.axes.kind == AxesKind::World ? *lengths : axes_frame(scene, alone->front(), move.axes).linear * *lengths;
+  whole.axes = AxesKind::World;
+  for (int i = 0; i < 3; ++i) whole.by[static_cast<std::size_t>(i)] = Amount{shift[i]};
+  return whole;
+}
+
+}  // namespace
+
 Result<Scene> apply(const Move& move, const Scene& scene) {
+  if (move.tied) {
+    const auto whole = as_one_body(move, scene);
+    if (!whole) return tl::unexpected(whole.error());
+    return apply(*whole, scene);
+  }
   if (by_places(move) && (move.along != kAllAxes || move.slide.kind != Slide::Kind::Free)) return slid(move, scene);
   if (by_places(move)) {
     const Meet meet = as_meeting(move);
@@ -184,7 +219,7 @@ const Table<Move>& table_of(const Move*) {
   static const Table<Move> table{.key = "move",
       .does = "Shifts parts by three lengths along axes, or from one place to another.", .check = check,
       .ready = is_ready, .waits = waits_for, .whole = made_whole, .next = next_after,
-      .left = left_of,
+      .parts = parts_with_tied<Move>, .left = left_of,
       .leading = "by", .hints = {.nothing = "Click the part to move.",
       .ready = "Drag a ruler, or a place of the part to another; or type a length (X, Y, Z: along that axis).",
       .done = "Done. Type again to move on; click a blank to correct it.",
@@ -210,6 +245,8 @@ const Table<Move>& table_of(const Move*) {
      .always = true, .three = true, .barred = lengths_barred, .given = by_lengths, .doc = "how far, along x, y and z"},
     {.key = "copy", .name = "A copy stays", .at = slot<&Move::leave_copy>,
      .doc = "leaves an instance where the part was"},
+    {.key = "with-tied", .name = "What is tied to it", .at = slot<&Move::tied>, .choices = kWithTied,
+     .doc = "what ties that hold keep to it comes along, as one body"},
   }};
   return table;
 }

@@ -29,6 +29,7 @@ struct Move {
   AxisSet along = kAllAxes;  ///< From to To: only along these of the axes
   Slide slide;               ///< From to To: how
   bool leave_copy = false;   ///< an instance stays where the part was
+  bool tied = false;         ///< what is tied to it comes along, as one body (core/verbs/tied.h)
 
   friend bool operator==(const Move&, const Move&) = default;
 };

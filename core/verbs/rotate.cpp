@@ -6,6 +6,7 @@
 #include "core/verbs/meet_motion.h"
 #include "core/verbs/phrase.h"
 #include "core/verbs/rigid.h"
+#include "core/verbs/tied.h"
 #include "core/verbs/turn.h"
 
 namespace tack {
@@ -143,6 +144,8 @@ Result<void> check(const Rotate& r) {
   if (is_like(r) && comes_in_line(r)) return fail("\"like\" and From and To do not go together.", "from");
   if (comes_in_line(r) && is_said(r.angle)) return fail("Either an angle, or From and To.", "angle");
   if (!is_like(r)) return {};
+  if (r.tied)
+    return fail("Turned like a part, each turns by itself: what is tied cannot come along as one body.", "with-tied");
   if (r.like.axes == kNoAxes)
     return fail("No axis is named that is to agree.", "in", "Name one, two or three of x, y, z.");
   if (r.like.other_way && count_of(r.like.axes) == 3)
@@ -207,7 +210,9 @@ void sentence(Phrase<Rotate>& s, const Rotate& r) {
         .blank("from")
         .say(s.fell_short() ? " turned towards " : " came in line with ", " comes in line with ")
         .blank("to");
+  if (r.tied) s.say(", ").blank("with-tied");
   s.say(".");
+  if (!r.tied && is_tied(s.scene(), r.what)) s.offer("with-tied", 0, "with what is tied to it");
 }
 
 }  // namespace
@@ -266,7 +271,46 @@ bool comes_out_flipped(const Rotate& rotate, const Scene& scene) {
   return false;
 }
 
+namespace {
+
+// All that is tied, turned as the first part alone would be.
+Result<Rotate> as_one_body(const Rotate& rotate, const Scene& scene) {
+  const auto alone = movable(scene, rotate.what);
+  if (!alone) return tl::unexpected(alone.error());
+  const PartId first = comes_in_line(rotate) ? axis_of(rotate, scene, *alone, alone->front()) : alone->front();
+  auto body = tied_body(scene, *alone);
+  if (!body) return tl::unexpected(body.error());
+  Rotate whole = rotate;
+  whole.tied = false;
+  if (!is_shared(rotate.about)) {
+    TackAddress place = rotate.about.place;
+    place.part = first;
+    if (rotate.about.kind == About::Kind::OwnBox) {
+      const auto still = still_point(rotate.about, scene, first, *alone, rotate.axes);
+      if (!still) return tl::unexpected(still.error());
+      place = {TackKind::Point, kNoPart, 0, *still};
+    }
+    whole.about = about_place(place);
+  } else if (rotate.about.kind == About::Kind::AllBox) {
+    // The middle of what was picked, not of all that comes along.
+    const auto still = still_point(rotate.about, scene, first, *alone, rotate.axes);
+    if (!still) return tl::unexpected(still.error());
+    whole.about = about_place({TackKind::Point, kNoPart, 0, *still});
+  }
+  if (rotate.axes.kind == AxesKind::Local) whole.axes = axes_of(first);
+  if (rotate.axes.kind == AxesKind::Parent) whole.axes = axes_of_view(true_axes(scene, first, rotate.axes));
+  whole.what = std::move(*body);
+  return whole;
+}
+
+}  // namespace
+
 Result<Scene> apply(const Rotate& rotate, const Scene& scene) {
+  if (rotate.tied) {
+    const auto whole = as_one_body(rotate, scene);
+    if (!whole) return tl::unexpected(whole.error());
+    return apply(*whole, scene);
+  }
   const auto parts = movable(scene, rotate.what);
   if (!parts) return tl::unexpected(parts.error());
   const About& about = rotate.about;
@@ -306,7 +350,7 @@ const Table<Rotate>& table_of(const Rotate*) {
   static const Table<Rotate> table{.key = "rotate",
       .does = "Turns parts by an angle about a point, or like another part.", .check = check, .ready = is_ready,
       .waits = waits_for, .whole = made_whole, .next = next_after,
-      .left = left_of,
+      .parts = parts_with_tied<Rotate>, .left = left_of,
       .leading = "angle", .still = "about", .hints = {.nothing = "Click the part to turn.",
       .ready = "Drag an arc, or a place of the part; or type an angle (X, Y, Z: round that axis). K, click: the "
           "point held still.",
@@ -350,6 +394,8 @@ const Table<Rotate>& table_of(const Rotate*) {
      .always = true, .doc = "the point held still; left out: each part's own pivot, or the edge it turns round"},
     {.key = "copy", .name = "A copy stays", .at = slot<&Rotate::leave_copy>,
      .doc = "leaves an instance where the part was"},
+    {.key = "with-tied", .name = "What is tied to it", .at = slot<&Rotate::tied>, .choices = kWithTied,
+     .barred = without_like, .doc = "what ties that hold keep to it comes along, as one body"},
   }};
   return table;
 }

@@ -35,6 +35,7 @@ struct Rotate {
   /// Both given: the angle is the one that brings From in line with To, seen along the axis from the still point.
   std::optional<TackAddress> from, to;
   bool leave_copy = false;  ///< an instance stays where the part was
+  bool tied = false;        ///< what is tied to it comes along, as one body; not with `like`
 
   friend bool operator==(const Rotate&, const Rotate&) = default;
 };

@@ -20,15 +20,16 @@
 #include "core/verbs/repeat.h"
 #include "core/verbs/rotate.h"
 #include "core/verbs/scale.h"
+#include "core/verbs/tidy.h"
 #include "core/verbs/tie_steps.h"
 
 namespace tack {
 
 /// A new verb adds its type here, and nothing else has to know it: what the functions below do comes from its table and
 /// its apply().
-using Verb = std::variant<Pick, Move, Rotate, Scale, Meet, Align, Distribute, Repeat, Drop, Pivot, Measure, Place, Bake,
-                          FitBox, Bring, Show, Lock, Rename, Delete, Reparent, Group, Ungroup, Copy, Separate, Paint,
-                          Keep, Forget, CloseTie, ShareError, EditTie, AddGuide>;
+using Verb = std::variant<Pick, Move, Rotate, Scale, Meet, Align, Distribute, Repeat, Drop, Tidy, Pivot, Measure, Place,
+                          Bake, FitBox, Bring, Show, Lock, Rename, Delete, Reparent, Group, Ungroup, Copy, Separate,
+                          Paint, Keep, Forget, CloseTie, ShareError, EditTie, AddGuide>;
 
 namespace detail {
 template <class V, class... All>

@@ -1,8 +1,11 @@
 // Align, Distribute, Repeat and Drop in the real window: by mouse alone, by keys alone, and as jobs of the demo.
 #include <fmt/format.h>
 
+#include <QListWidget>
+#include <QPushButton>
 #include <catch2/catch.hpp>
 
+#include "app/panels/standing_list.h"
 #include "app/sentence_bar.h"
 #include "core/hands/spacing.h"
 #include "tests/app/desk.h"
@@ -304,6 +307,61 @@ TEST_CASE("drop: shown, done, said, corrected", "[line]") {
   CHECK(steps(desk) == 2);
   CHECK(world_box(desk, "Curve left").low.z == Approx(2.5).margin(1e-9));
   CHECK(desk.sentence().startsWith("Dropped Curve left"));
+}
+
+TEST_CASE("tidy numbers: shown, changed, done, said", "[line]") {
+  Desk desk;
+  move_part(desk, "Post 2", {1.3, -0.4, 0});
+  pick_these(desk, {"Post 2"});
+  desk.take_menu("Tidy numbers");
+  CHECK(desk.sentence().startsWith("Tidy Post 2: position to 10 mm"));
+  desk.click_widget("blank Position along X");
+  desk.type("25");
+  desk.key(Qt::Key_Return);
+  if (steps(desk) == 1) desk.click_widget("do it");
+  REQUIRE(steps(desk) == 2);
+  const Vec3 at = desk.point({TackKind::Pivot, desk.part("Post 2"), 0, {}});
+  CHECK(std::fmod(at.x, 25) == 0);
+  CHECK(std::fmod(at.y, 10) == 0);
+  CHECK(desk.message().contains("1 of 1 changed"));
+}
+
+TEST_CASE("what is tied comes along when the sentence says so", "[line]") {
+  Desk desk({QString::fromStdString(source("demo/heron-hall.glb"))});
+  pick_these(desk, {"Channel 2"});
+  const Vec3 before = desk.point({TackKind::Pivot, desk.part("Channel 1"), 0, {}});
+  desk.key(Qt::Key_M);
+  CHECK(desk.window().sentence_bar().is_offer(blank_of(desk.window().bench().draft().draft().verb, "with-tied")));
+  desk.type("5");
+  desk.key(Qt::Key_Return);
+  REQUIRE(steps(desk) == 1);
+  CHECK(desk.point({TackKind::Pivot, desk.part("Channel 1"), 0, {}}) == before);
+  desk.key(Qt::Key_Z, Qt::ControlModifier);
+  desk.store().pick({});
+  pick_these(desk, {"Channel 2"});
+  // Whatever is tied to the board is tied to what is locked, and that is said with its name.
+  desk.click_widget("blank What is tied to it");
+  desk.type("5");
+  desk.key(Qt::Key_Return);
+  const bool moved = steps(desk) == 1;
+  CHECK((moved || desk.message().contains("is tied to it, and locked")));
+}
+
+TEST_CASE("a list says what floats or has sunk in, and leads there", "[line]") {
+  Desk desk;
+  desk.take_menu("What floats or sinks");
+  StandingList* list = nullptr;
+  desk.wait([&] { return (list = desk.window().findChild<StandingList*>()) && list->is_done(); });
+  auto* rows = list->findChild<QListWidget*>();
+  // The feet have different heights: Foot 2 is 0.6 mm above the ground.
+  const auto foot = rows->findItems("Foot 2  floats 0.6 mm above the ground", Qt::MatchExactly);
+  REQUIRE(foot.size() == 1);
+  rows->setCurrentItem(foot.front());
+  CHECK(desk.store().picked() == std::vector<PartId>{desk.part("Foot 2")});
+  list->findChild<QPushButton*>("pick all")->click();
+  CHECK(static_cast<int>(desk.store().picked().size()) == rows->count());
+  list->close();
+  desk.settle();
 }
 
 // --- jobs of the demo

@@ -114,12 +114,6 @@ TEST_CASE("pictures of the main views", "[.screenshots]") {
   desk.stage().turn_to(Side::Iso);
   desk.key(Qt::Key_F, Qt::ShiftModifier);
 
-  desk.store().pick({desk.part("Hub")});
-  desk.key(Qt::Key_M);
-  desk.type("3/8 in");
-  take(desk, "move");
-  desk.key(Qt::Key_Escape);
-
   desk.store().pick({channel});
   desk.key(Qt::Key_F);
   desk.stage().set_camera(zoomed(desk.stage().camera(), 1.7, desk.stage().camera().target));
@@ -154,12 +148,6 @@ TEST_CASE("pictures of the main views", "[.screenshots]") {
   desk.stage().turn_to(Side::Iso);
   desk.key(Qt::Key_F, Qt::ShiftModifier);
 
-  desk.store().pick({channel});
-  desk.key(Qt::Key_P);
-  desk.store().perform(Reparent{{channel}, desk.part("Carriage")});
-  take(desk, "steps");
-  desk.key(Qt::Key_Z, Qt::ControlModifier);
-
   desk.key(Qt::Key_U);
   desk.click(desk.at(corner(desk.part("Base board"), {0, 0, 1})));
   desk.click(desk.at(corner(desk.part("Base board"), {1, 0, 1})));
@@ -175,24 +163,6 @@ TEST_CASE("pictures of the main views", "[.screenshots]") {
 
 TEST_CASE("pictures of ties", "[.screenshots]") {
   const Looks looks;
-  {
-    Desk desk;
-    const PartId left = desk.part("Curve left"), channel = desk.part("Channel 2");
-    desk.key(Qt::Key_T);
-    desk.window().bench().narrow_to(CatchKind::Kept);
-    desk.click(desk.at(kept_tack(left, "in")));
-    desk.click(desk.at(kept_tack(channel, "out")));
-    desk.click_widget("blank Remembered");
-    desk.click_widget("blank More in a chain");
-    desk.type("2");
-    desk.key(Qt::Key_Return);
-    desk.window().bench().narrow_to(std::nullopt);
-    desk.store().pick({left});
-    desk.key(Qt::Key_F);
-    desk.stage().set_camera(zoomed(desk.stage().camera(), 3, desk.stage().camera().target));
-    desk.key(Qt::Key_T);
-    take(desk, "chain");
-  }
   Desk desk({QString::fromStdString(source("demo/heron-hall.glb"))});
   Move move;
   move.what = {desk.part("Channel 2")};
@@ -207,6 +177,45 @@ TEST_CASE("pictures of ties", "[.screenshots]") {
   desk.click(list->viewport()->mapTo(&desk.window(), QPoint(60, list->visualItemRect(rows.front()).center().y())));
   QTest::keyClick(list, Qt::Key_Return);
   take(desk, "fit");
+}
+
+TEST_CASE("pictures of lining up", "[.screenshots]") {
+  const Looks looks;
+  Desk desk;
+  const auto squares = [&](int box, const Vec3& fraction) {
+    const View view = desk.stage().view();
+    for (const Handle& h : desk.window().bench().draft().handles(view))
+      if (h.kind == Handle::Kind::Pad && h.box == box && h.fraction == fraction) {
+        const auto px = view.project(h.at);
+        return desk.stage().mapTo(&desk.window(), QPointF(px->x, px->y).toPoint());
+      }
+    FAIL("no such square");
+    return QPoint();
+  };
+  desk.store().pick({desk.part("Funnel"), desk.part("Catch basin")});
+  desk.key(Qt::Key_F);
+  desk.store().pick({desk.part("Funnel")});
+  desk.key(Qt::Key_L);
+  desk.move_to(desk.at(desk.visible_vertex(desk.part("Catch basin"))));
+  desk.click(squares(0, {0, 0.5, 0}));
+  desk.move_to(squares(1, {0, 0.5, 1}));
+  take(desk, "align");
+  desk.key(Qt::Key_Escape);
+  desk.key(Qt::Key_Escape);
+  desk.key(Qt::Key_F, Qt::ShiftModifier);
+  Move move;
+  move.what = {desk.part("Post 2")};
+  move.by[0] = Amount{60};
+  desk.store().perform(move);
+  desk.store().pick({desk.part("Post 1"), desk.part("Post 2"), desk.part("Post 3"), desk.part("Post 4")});
+  desk.key(Qt::Key_D);
+  take(desk, "distribute");
+  desk.key(Qt::Key_Escape);
+  desk.store().pick({desk.part("Curve left")});
+  desk.key(Qt::Key_E);
+  desk.type("5");
+  desk.key(Qt::Key_Return);
+  take(desk, "repeat");
 }
 
 TEST_CASE("pictures of what helps", "[.screenshots]") {

@@ -1,5 +1,5 @@
 // Drop: where parts come to lie, worked out by hand and held against a second method.
-#include "core/fit/fall.h"
+#include "core/fit/standing.h"
 #include "tests/core/second_method.h"
 
 using namespace tack;
@@ -229,6 +229,26 @@ TEST_CASE("drop of 1,000 odd pairs lands where a second method says, and none is
     row.add(static_cast<double>(std::abs(least_fall(after, over, under)) / (1e-9L * 400)));
   }
   CHECK(landed > count / 2);
+}
+
+TEST_CASE("what floats or has sunk in is found, the worst first", "[drop]") {
+  Scene s = board();
+  const PartId lies = s.add(part_of("Lies", cube(20), {{10, 10, 10}, {}, {1, 1, 1}, {}, {}}));
+  const PartId on_top = s.add(part_of("On top", cube(10), {{12, 12, 30}, {}, {1, 1, 1}, {}, {}}));
+  const PartId floats = s.add(part_of("Floats", cube(20), {{60, 10, 13.5}, {}, {1, 1, 1}, {}, {}}));
+  const PartId sunk = s.add(part_of("Sunk", cube(20), {{100, 10, 9.6}, {}, {1, 1, 1}, {}, {}}));
+  const PartId over_nothing = s.add(part_of("Away", cube(20), {{500, 10, 7}, {}, {1, 1, 1}, {}, {}}));
+  const auto found = unsupported(s, {}, 0.01);
+  REQUIRE(found.size() == 3);
+  CHECK((found[0].part == over_nothing && found[0].way == 7));
+  CHECK((found[1].part == floats && found[1].way == Approx(3.5) && found[1].on == 1));
+  CHECK((found[2].part == sunk && found[2].way == Approx(-0.4)));
+  CHECK(unsupported_words(s, found[1], kMillimetres) == "floats 3.5 mm above Board");
+  CHECK(unsupported_words(s, found[2], kMillimetres) == "has sunk 0.4 mm into Board");
+  CHECK(unsupported(s, {lies, on_top}, 0.01).empty());
+  CHECK(unsupported(s, {}, 5).size() == 1);
+  const std::atomic<bool> stop{true};
+  CHECK(unsupported(s, {}, 0.01, &stop).empty());
 }
 
 TEST_CASE("drops are read, written and refused", "[drop]") {

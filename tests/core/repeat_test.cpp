@@ -16,7 +16,7 @@ Scene post_and_hub() {
   return s;
 }
 
-PartId named(const Scene& s, const std::string& name) {
+PartId part_named(const Scene& s, const std::string& name) {
   const auto id = find_by_path(s, name);
   REQUIRE(id);
   return *id;
@@ -45,7 +45,7 @@ TEST_CASE("a row stands where Move would have brought each, by every times i and
     Move move;
     move.what = {1};
     move.by[0] = Amount{0.1 * i};
-    const PartId copy = named(after, fmt::format("Post {}", i + 1));
+    const PartId copy = part_named(after, fmt::format("Post {}", i + 1));
     CHECK(after.part(copy).placement == done(move, s).part(1).placement);
     CHECK(after.part(copy).mesh == s.part(1).mesh);
   }
@@ -54,9 +54,9 @@ TEST_CASE("a row stands where Move would have brought each, by every times i and
   r.measured = Repeat::Measured::Boxes;
   r.every = Amount{5};
   r.count = 3;
-  CHECK(done(r, s).part(named(done(r, s), "Post 3")).placement.position == Vec3{80.1, 20.2, 0});
+  CHECK(done(r, s).part(part_named(done(r, s), "Post 3")).placement.position == Vec3{80.1, 20.2, 0});
   r.every = Amount{-5};
-  CHECK(done(r, s).part(named(done(r, s), "Post 2")).placement.position.x == Approx(10.1 - 35));
+  CHECK(done(r, s).part(part_named(done(r, s), "Post 2")).placement.position.x == Approx(10.1 - 35));
 }
 
 TEST_CASE("up to a place, in a grid, as separate parts", "[repeat]") {
@@ -68,8 +68,8 @@ TEST_CASE("up to a place, in a grid, as separate parts", "[repeat]") {
   r.to = TackAddress{TackKind::Pivot, 2, 0, {}};
   r.count = 4;
   const Scene up = done(r, s);
-  CHECK(up.part(named(up, "Post 4")).placement.position == Vec3{200, 100, 50});
-  CHECK(distance(up.part(named(up, "Post 2")).placement.position, Vec3{10.1 + 189.9 / 3, 20.2 + 79.8 / 3, 50.0 / 3}) <
+  CHECK(up.part(part_named(up, "Post 4")).placement.position == Vec3{200, 100, 50});
+  CHECK(distance(up.part(part_named(up, "Post 2")).placement.position, Vec3{10.1 + 189.9 / 3, 20.2 + 79.8 / 3, 50.0 / 3}) <
         1e-12);
   r = {};
   r.what = {1};
@@ -80,9 +80,9 @@ TEST_CASE("up to a place, in a grid, as separate parts", "[repeat]") {
   r.instances = false;
   const Scene grid = done(r, s);
   CHECK(grid.size() == 13);
-  CHECK(grid.part(named(grid, "Post 12")).placement.position == Vec3{130.1, 120.2, 0});
-  CHECK(grid.part(named(grid, "Post 12")).mesh != s.part(1).mesh);
-  CHECK(grid.part(named(grid, "Post 12")).mesh != grid.part(named(grid, "Post 11")).mesh);
+  CHECK(grid.part(part_named(grid, "Post 12")).placement.position == Vec3{130.1, 120.2, 0});
+  CHECK(grid.part(part_named(grid, "Post 12")).mesh != s.part(1).mesh);
+  CHECK(grid.part(part_named(grid, "Post 12")).mesh != grid.part(part_named(grid, "Post 11")).mesh);
 }
 
 TEST_CASE("seven paddles stand to the bit where typed angles would turn them, and the ring closes", "[repeat]") {
@@ -104,7 +104,7 @@ TEST_CASE("seven paddles stand to the bit where typed angles would turn them, an
     rotate.about = about_place(*r.about);
     rotate.angle = Amount{360.0 * i / 7};
     const Scene turned = i == 0 ? s : done(rotate, s);
-    const PartId paddle = named(after, fmt::format("Post {}", i + 1));
+    const PartId paddle = part_named(after, fmt::format("Post {}", i + 1));
     CHECK(after.part(paddle).placement == turned.part(1).placement);
     arms.push_back(after.part(paddle).placement.position - Vec3{200, 100, 50});
   }
@@ -123,9 +123,9 @@ TEST_CASE("seven paddles stand to the bit where typed angles would turn them, an
   r.turned = false;
   const Scene arc = done(r, s);
   const Vec3 start = s.part(1).placement.position - Vec3{200, 100, 50};
-  CHECK(distance(arc.part(named(arc, "Post 4")).placement.position - Vec3{200, 100, 50},
+  CHECK(distance(arc.part(part_named(arc, "Post 4")).placement.position - Vec3{200, 100, 50},
                  Vec3{start.y, -start.x, start.z}) < 1e-12);
-  CHECK(arc.part(named(arc, "Post 4")).placement.rotation == Vec3{});
+  CHECK(arc.part(part_named(arc, "Post 4")).placement.rotation == Vec3{});
 }
 
 TEST_CASE("a mirror image has one negative factor, and mirroring twice gives the same bits", "[repeat]") {

@@ -235,6 +235,30 @@ std::vector<Verb> one_of_each() {
   Align align;
   align.with = 2;
   align.sides[0] = {true, {AlignSide::At::Low, {}}, {AlignSide::At::High, {}}, Amount{3}};
+  Distribute distribute;
+  Distribute between_places;
+  between_places.way = Distribute::Way::Line;
+  between_places.by = Distribute::By::Pivots;
+  between_places.from = point({0, 0, 0});
+  between_places.to = vertex(3, 6);
+  Distribute round;
+  round.way = Distribute::Way::Round;
+  round.axis = 2;
+  round.about = about_place(point({-40, -40, 0}));
+  Repeat repeat;
+  repeat.every = Amount{5};
+  Repeat ring;
+  ring.way = Repeat::Way::Round;
+  ring.about = point({-40, -40, 0});
+  Repeat mirror;
+  mirror.way = Repeat::Way::Mirror;
+  mirror.about = point({-40, -40, 0});
+  Repeat grid;
+  grid.way = Repeat::Way::Grid;
+  grid.steps = {Amount{5}, Amount{6}, Amount{7}};
+  Drop drop;
+  Tidy tidy;
+  tidy.position[0] = Amount{10};
   Bake bake;
   bake.scale = true;
   FitBox fit;
@@ -246,6 +270,10 @@ std::vector<Verb> one_of_each() {
                         group, paint,   Show{}, Lock{},  Delete{}, Ungroup{}, Separate{}};
   for (Verb& verb : all)
     if (auto* parts = what_in(verb)) *parts = what;
+  for (Distribute* spaced : {&distribute, &between_places, &round}) {
+    spaced->what = {1, 2, 3};
+    all.emplace_back(*spaced);
+  }
   all.emplace_back(Rename{1, "Stone"});
   all.emplace_back(Reparent{{1}, 2, {}});
   all.emplace_back(Keep{1, vertex(1, 3), "rim", Copies::All});

@@ -462,7 +462,7 @@ void MainWindow::make_menus() {
     drop.what = store_.picked();
     bench_->offer(drop);
   });
-  add(part, "Tid&y numbers", {}, [this] {
+  add(part, "Tidy numbe&rs", {}, [this] {
     if (!store_.has_picked()) return;
     // The multiples are the increments in use, until others are typed.
     Tidy tidy;

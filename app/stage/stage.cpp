@@ -1,5 +1,6 @@
 #include "app/stage/stage.h"
 
+#include <QGuiApplication>
 #include <QKeyEvent>
 #include <QOpenGLContext>
 

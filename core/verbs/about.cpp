@@ -51,6 +51,14 @@ Box box_along(const Scene& scene, PartId part, const Mat3& frame, const std::vec
   return box;
 }
 
+Result<Box> box_to_line_up(const Scene& scene, PartId part, const Mat3& frame, const std::vector<PartId>& without) {
+  Box box = box_along(scene, part, frame, without);
+  if (box.empty() && scene.part(part).guide != GuideKind::None)
+    box.include(transpose(frame) * (world_of(scene, part) * scene.part(part).placement.pivot));
+  if (box.empty()) return fail(fmt::format("\"{}\" is empty: it has no box.", scene.part(part).name));
+  return box;
+}
+
 Box box_along(const Scene& scene, const std::vector<PartId>& parts, const Mat3& frame) {
   Box box;
   for (const PartId id : parts) box.include(box_along(scene, id, frame));

@@ -36,6 +36,8 @@ inline bool is_shared(const About& about) {
 /// everything below it. Coordinates are measured from the world's origin along the axes, in mm. Empty when there is no
 /// vertex. `without`, sorted, are parts left out with everything below them.
 Box box_along(const Scene& scene, PartId part, const Mat3& frame, const std::vector<PartId>& without = {});
+/// The same of a part that is to be lined up: a guide's is the point where it stands. Fails for what has no box.
+Result<Box> box_to_line_up(const Scene& scene, PartId part, const Mat3& frame, const std::vector<PartId>& without = {});
 /// The same over several parts together.
 Box box_along(const Scene& scene, const std::vector<PartId>& parts, const Mat3& frame);
 /// The box that gives a part its own size: of its mesh, or for a group of everything below it, in the part's own

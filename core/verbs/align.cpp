@@ -17,18 +17,8 @@ constexpr std::size_t kListed = 12;  // picked parts that the list of targets na
 
 // --- boxes
 
-bool is_guide(const Scene& scene, PartId part) { return scene.part(part).guide != GuideKind::None; }
-
 Vec3 pivot_in(const Scene& scene, PartId part, const Mat3& frame) {
   return transpose(frame) * (pivot_in_world(scene, part));
-}
-
-// The box of a part along a frame; a guide's is the point where it stands.
-Result<Box> box_of_part(const Scene& scene, PartId part, const Mat3& frame, const std::vector<PartId>& without = {}) {
-  Box box = box_along(scene, part, frame, without);
-  if (box.empty() && is_guide(scene, part)) box.include(pivot_in(scene, part, frame));
-  if (box.empty()) return fail(fmt::format("\"{}\" is empty: it has no box.", scene.part(part).name));
-  return box;
 }
 
 double on_side(const Box& box, At at, int axis) {
@@ -40,7 +30,7 @@ Result<Box> target_box_without(const Align& a, const Scene& scene, const Mat3& f
   Box box;
   if (a.with_all) {
     for (const PartId id : topmost(scene, a.what))
-      if (const auto part = box_of_part(scene, id, frame)) box.include(*part);
+      if (const auto part = box_to_line_up(scene, id, frame)) box.include(*part);
     if (box.empty()) return fail("What is picked has no box.");
     return box;
   }
@@ -56,7 +46,7 @@ Result<Box> target_box_without(const Align& a, const Scene& scene, const Mat3& f
   for (const PartId id : movers)
     if (moves_with(scene, {a.with}, id)) inside.push_back(id);
   std::sort(inside.begin(), inside.end());
-  return box_of_part(scene, a.with, frame, inside);
+  return box_to_line_up(scene, a.with, frame, inside);
 }
 
 // What is aligned: the topmost of `what`, without the target where that is one of them.
@@ -104,7 +94,7 @@ Result<double> mine_at(const Align& a, const Scene& scene, const std::vector<Par
     if (box.empty()) return fail("What is picked has no box.");
     return on_side(box, side.at, axis);
   }
-  const auto box = box_of_part(scene, part, frame);
+  const auto box = box_to_line_up(scene, part, frame);
   if (!box) return tl::unexpected(box.error());
   return on_side(*box, side.at, axis);
 }
@@ -474,7 +464,7 @@ Mat3 align_frame(const Align& a, const Scene& scene) {
 Box moving_box(const Align& a, const Scene& scene, const Mat3& frame) {
   Box all;
   for (const PartId id : movers_of(a, scene))
-    if (const auto box = box_of_part(scene, id, frame)) all.include(*box);
+    if (const auto box = box_to_line_up(scene, id, frame)) all.include(*box);
   return all;
 }
 

@@ -172,6 +172,13 @@ inline constexpr auto slot = +[](typename detail::MemberOf<decltype(kMember)>::V
   return detail::slot_in(verb.*kMember, i);
 };
 
+/// The slot of the number of an axis, 0 to 2, chosen from a list.
+inline Slot axis_number(int& axis) {
+  return EnumSlot{&axis, [](const void* at) { return *static_cast<const int*>(at); },
+                  [](void* at, int value) { *static_cast<int*>(at) = value; }};
+}
+inline constexpr Choice kAxisLetters[] = {{"X", "x"}, {"Y", "y"}, {"Z", "z"}};
+
 /// The row of what a verb is about.
 template <class V>
 constexpr Row<V> what_row(std::string_view ask, std::string_view doc) {

@@ -17,7 +17,6 @@ using Spacing = Distribute::Spacing;
 using Hold = Distribute::Hold;
 
 constexpr Choice kWays2[] = {{"along", ""}, {"from", ""}, {"round", ""}};
-constexpr Choice kRowAxes[] = {{"X", "x"}, {"Y", "y"}, {"Z", "z"}};
 constexpr Choice kBy[] = {{"gaps", "gaps"}, {"pivots", "pivots"}};
 constexpr Choice kSpacings[] = {
     {"evenly", "even"}, {"touching", "touching"}, {"all alike", "given"}, {"each its own", "single"}};
@@ -467,7 +466,7 @@ Result<std::vector<InRow>> row_of_parts(const Distribute& d, const Scene& scene)
   };
   std::vector<Ordered> all;
   for (const PartId id : in_tree_order(scene, topmost(scene, d.what))) {
-    Box box = box_along(scene, id, frame);
+    const Box box = box_along(scene, id, frame);
     const double pivot = dot(frame.column[axis], pivot_in_world(scene, id));
     const bool by_pivots = d.by == By::Pivots || scene.part(id).guide != GuideKind::None;
     if (box.empty() && !by_pivots) return fail(fmt::format("\"{}\" is empty: it has no box.", scene.part(id).name));
@@ -478,6 +477,7 @@ Result<std::vector<InRow>> row_of_parts(const Distribute& d, const Scene& scene)
     return p.middle != q.middle ? p.middle < q.middle : p.low < q.low;
   });
   std::vector<InRow> row;
+  row.reserve(all.size());
   for (const Ordered& one : all) row.push_back(one.in_row);
   return row;
 }
@@ -543,12 +543,8 @@ const Table<Distribute>& table_of(const Distribute*) {
      .given = holding, .doc = "left out: `ends` where they are even, else `first`"},
     {.key = ".way", .name = "Along a line, from place to place, or round", .at = slot<&Distribute::way>, .choices = kWays2,
      .given = [](Distribute& d, std::size_t) { if (d.way == Way::Line) d.by = By::Pivots; }},
-    {.key = ".axis", .name = "Axis",
-     .at = [](Distribute& d, std::size_t) -> Slot {
-           return EnumSlot{&d.axis, [](const void* at) { return *static_cast<const int*>(at); },
-                           [](void* at, int value) { *static_cast<int*>(at) = value; }};
-         },
-     .choices = kRowAxes, .given = [](Distribute& d, std::size_t) { d.chosen = true; }},
+    {.key = ".axis", .name = "Axis", .at = [](Distribute& d, std::size_t) { return axis_number(d.axis); },
+     .choices = kAxisLetters, .given = [](Distribute& d, std::size_t) { d.chosen = true; }},
     {.key = ".spacing", .name = "Evenly or by gaps", .at = slot<&Distribute::spacing>, .choices = kSpacings,
      .given = by_spacing},
     {.key = ".gap", .name = "Gap", .at = slot<&Distribute::gap>, .given = by_gap, .now = gap_now},

@@ -184,9 +184,9 @@ Meet made_whole(Meet meet, const Scene& scene) {
 Meet next_after(const Meet& meet) { return {.facing = meet.facing, .roll = meet.roll, .tie = meet.tie}; }
 
 std::vector<PartId> all_moving(const Meet& meet, const Scene& scene) {
-  const std::vector<PartId> alone = moves(meet, scene);
-  auto body = meet.tied ? tied_body(scene, alone) : Result<std::vector<PartId>>(fail({}));
-  return body ? std::move(*body) : alone;
+  std::vector<PartId> alone = moves(meet, scene);
+  if (!meet.tied) return alone;
+  return tied_body(scene, alone).value_or(alone);
 }
 
 // What apply() does but for remembering and the chain.

@@ -16,7 +16,6 @@ using Measured = Repeat::Measured;
 
 constexpr Choice kRepeatWays[] = {
     {"in a row along", ""}, {"in a row from", ""}, {"round", ""}, {"in a grid along", ""}, {"mirrored across", ""}};
-constexpr Choice kRepeatAxes[] = {{"X", "x"}, {"Y", "y"}, {"Z", "z"}};
 constexpr Choice kMeasured[] = {{"from pivot to pivot", ""}, {"from box to box", ""}};
 constexpr Choice kRoundTurned[] = {{"keeping their direction", ""}, {"turning along", ""}};
 constexpr Choice kCopyKinds[] = {{"separate parts", "separate"}, {"instances", "instances"}};
@@ -196,6 +195,8 @@ std::string_view only_for(const Repeat& r) {
   return ((r.way == kWays) || ...) ? "" : "it is repeated in another way";
 }
 void by_place(Repeat& r, std::size_t, const TackAddress& place) {
+  // K and a click in a row: round that place.
+  if (r.way != RWay::Mirror) r.way = RWay::Round;
   r.about = place;
   r.plane = kNoPart;
 }
@@ -379,11 +380,6 @@ void sentence(Phrase<Repeat>& s, const Repeat& r) {
   s.say(", as ").blank("copies").say(".");
 }
 
-Slot axis_slot(Repeat& r, std::size_t) {
-  return EnumSlot{&r.axis, [](const void* at) { return *static_cast<const int*>(at); },
-                  [](void* at, int value) { *static_cast<int*>(at) = value; }};
-}
-
 }  // namespace
 
 Result<std::array<Vec3, 3>> steps_of(const Repeat& r, const Scene& scene) {
@@ -417,7 +413,17 @@ Result<RepeatAxis> axis_of(const Repeat& r, const Scene& scene) {
   if (!r.about) return fail("A point of the axis is missing.", "about");
   const auto about = find_tack(scene, *r.about);
   if (!about) return tl::unexpected(about.error());
-  return RepeatAxis{about->point, repeat_frame(r, scene).column[static_cast<std::size_t>(r.axis)]};
+  const auto originals = originals_of(r, scene);
+  if (!originals) return tl::unexpected(originals.error());
+  if (r.way == RWay::Mirror)
+    return RepeatAxis{about->point, repeat_frame(r, scene).column[static_cast<std::size_t>(r.axis)]};
+  // The axis that Rotate turns about: of a skewed parent its own, as it is.
+  Rotate rotate;
+  rotate.axes = r.axes;
+  rotate.round.axis = r.axis;
+  const auto axis = turning_axis(rotate, scene, originals->front());
+  if (!axis) return tl::unexpected(axis.error());
+  return RepeatAxis{about->point, *axis};
 }
 
 Result<Scene> apply(const Repeat& r, const Scene& scene) {
@@ -498,7 +504,8 @@ const Table<Repeat>& table_of(const Repeat*) {
          },
      .value = "`instances`, `separate`", .doc = "whether they share the mesh; left out: `instances`"},
     {.key = ".way", .name = "How", .at = slot<&Repeat::way>, .choices = kRepeatWays},
-    {.key = ".axis", .name = "Axis", .at = axis_slot, .choices = kRepeatAxes},
+    {.key = ".axis", .name = "Axis", .at = [](Repeat& r, std::size_t) { return axis_number(r.axis); },
+     .choices = kAxisLetters},
     {.key = ".every", .name = "Distance", .at = slot<&Repeat::every>, .barred = only_for<RWay::Row>},
     {.key = ".measured", .name = "Between pivots or boxes", .at = slot<&Repeat::measured>, .choices = kMeasured,
      .barred = only_for<RWay::Row, RWay::Grid>},

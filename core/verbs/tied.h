@@ -19,8 +19,7 @@ bool is_tied(const Scene& scene, const std::vector<PartId>& parts);
 template <class V>
 std::vector<PartId> parts_with_tied(const V& verb, const Scene& scene) {
   if (!verb.tied) return verb.what;
-  auto body = tied_body(scene, verb.what);
-  return body ? std::move(*body) : verb.what;
+  return tied_body(scene, verb.what).value_or(verb.what);
 }
 
 }  // namespace tack

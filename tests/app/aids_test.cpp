@@ -363,12 +363,12 @@ TEST_CASE("keys are listed in Help, searched, changed, a clash is said, and they
   CHECK(shown < 8);
   page.search()->clear();
   // Move to J: free. Then to O, which is Rotate's: said, and taken when pressed again.
-  REQUIRE(find("Move:"));
-  list->setCurrentItem(find("Move:"));
+  REQUIRE(find("Move by"));
+  list->setCurrentItem(find("Move by"));
   QTest::mouseClick(page.findChild<QPushButton*>("Change …"), Qt::LeftButton);
   QTest::keyClick(list, Qt::Key_J);
   CHECK(desk.window().keys().of("verb Move") == QKeySequence(Qt::Key_J));
-  list->setCurrentItem(find("Move:"));
+  list->setCurrentItem(find("Move by"));
   QTest::mouseClick(page.findChild<QPushButton*>("Change …"), Qt::LeftButton);
   QTest::keyClick(list, Qt::Key_O);
   CHECK(page.findChild<QLabel*>("keys says")->text().contains("Rotate"));
@@ -377,7 +377,7 @@ TEST_CASE("keys are listed in Help, searched, changed, a clash is said, and they
   CHECK(desk.window().keys().of("verb Move") == QKeySequence(Qt::Key_O));
   CHECK(desk.window().keys().of("verb Rotate").isEmpty());
   // A digit begins a typed value, and stays free for it.
-  list->setCurrentItem(find("Move:"));
+  list->setCurrentItem(find("Move by"));
   QTest::mouseClick(page.findChild<QPushButton*>("Change …"), Qt::LeftButton);
   QTest::keyClick(list, Qt::Key_5);
   CHECK(page.findChild<QLabel*>("keys says")->text().contains("typed value"));

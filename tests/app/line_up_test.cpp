@@ -366,7 +366,7 @@ TEST_CASE("a list says what floats or has sunk in, and leads there", "[line]") {
 
 // --- jobs of the demo
 
-TEST_CASE("job 20: posts with equal gaps though their widths differ", "[job][line]") {
+TEST_CASE("job 20: posts with equal gaps though their widths differ", "[job]") {
   Desk desk;
   const std::vector<std::string> posts{"Post 1", "Post 2", "Post 3", "Post 4"};
   Scale scale;
@@ -383,7 +383,7 @@ TEST_CASE("job 20: posts with equal gaps though their widths differ", "[job][lin
   CHECK(gaps[1] == Approx(gaps[2]).margin(1e-9));
 }
 
-TEST_CASE("job 21: the catch basin centred on the board and standing on it", "[job][line]") {
+TEST_CASE("job 21: the catch basin centred on the board and standing on it", "[job]") {
   Desk desk;
   pick_these(desk, {"Catch basin", "Base board"});
   desk.window().stage().frame_picked();
@@ -401,7 +401,7 @@ TEST_CASE("job 21: the catch basin centred on the board and standing on it", "[j
                  {board.centre().x, board.centre().y, board.high.z}) < 1e-9);
 }
 
-TEST_CASE("job 22: seven paddles round the hub", "[job][line]") {
+TEST_CASE("job 22: seven paddles round the hub", "[job]") {
   Desk desk;
   std::vector<PartId> gone;
   for (int i = 2; i <= 6; ++i) gone.push_back(desk.part(fmt::format("Paddle {}", i)));
@@ -432,7 +432,7 @@ TEST_CASE("job 22: seven paddles round the hub", "[job][line]") {
   CHECK(reach > 1);
 }
 
-TEST_CASE("job 23: studs in a grid, then one row fewer", "[job][line]") {
+TEST_CASE("job 23: studs in a grid, then one row fewer", "[job]") {
   Desk desk;
   pick_these(desk, {"Foot 1"});
   const std::size_t parts = desk.scene().size();
@@ -458,7 +458,7 @@ TEST_CASE("job 23: studs in a grid, then one row fewer", "[job][line]") {
   CHECK(desk.scene().size() == parts + 7);
 }
 
-TEST_CASE("job 24: a mirrored curve", "[job][line]") {
+TEST_CASE("job 24: a mirrored curve", "[job]") {
   Desk desk;
   pick_these(desk, {"Curve left"});
   const Box was = world_box(desk, "Curve left");
@@ -479,7 +479,7 @@ TEST_CASE("job 24: a mirrored curve", "[job][line]") {
   CHECK(last_step(desk).remark.find("mirror image") != std::string::npos);
 }
 
-TEST_CASE("job 25: the feet dropped to the floor, each by what it lacks", "[job][line]") {
+TEST_CASE("job 25: the feet dropped to the floor, each by what it lacks", "[job]") {
   Desk desk;
   std::vector<std::string> feet{"Foot 1", "Foot 2", "Foot 3", "Foot 4"};
   move_part(desk, "Foot 1", {0, 0, 0.4});  // it is 0.4 mm short of the floor

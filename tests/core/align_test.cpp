@@ -28,13 +28,6 @@ Align align_block() {
   return a;
 }
 
-// What is wrong, and what to do, without the key it stands under.
-std::string refused(const Align& a, const Scene& s) {
-  const auto result = tack::apply(Verb(a), s);
-  REQUIRE_FALSE(result);
-  return result.error().what + (result.error().remedy.empty() ? "" : " " + result.error().remedy);
-}
-
 TackAddress low_corner(PartId part) { return {TackKind::Vertex, part, 0, {}}; }
 
 }  // namespace
@@ -118,7 +111,7 @@ TEST_CASE("places count on either side; a part may be aligned with the one it be
   a.what = {1, copy};
   CHECK(done(a, s).part(copy).placement.position == Vec3{7, 40, 0});
   a.what = {1, 3};
-  CHECK(refused(a, s) ==
+  CHECK(refusal(a, s) ==
         "\"Sign\" has no vertex like that of \"Block\". Align them as one block, or one after another.");
   // A place in space as the target.
   a = align_block();
@@ -139,41 +132,41 @@ TEST_CASE("places count on either side; a part may be aligned with the one it be
 TEST_CASE("what cannot be aligned is refused in words", "[align]") {
   Scene s = three();
   Align a = align_block();
-  CHECK(refused(a, s).starts_with("Align needs sides along x, y or z."));
+  CHECK(refusal(a, s).starts_with("Align needs sides along x, y or z."));
   a.sides[0] = sides(At::Low, At::Low);
   Align no_target = a;
   no_target.with = kNoPart;
-  CHECK(refused(no_target, s).starts_with("Align needs something to align \"with\"."));
+  CHECK(refusal(no_target, s).starts_with("Align needs something to align \"with\"."));
   Align lone = a;
   lone.with = 1;
-  CHECK(refused(lone, s) == "The target is all that is picked: nothing is left to align.");
+  CHECK(refusal(lone, s) == "The target is all that is picked: nothing is left to align.");
   Align gap = a;
   gap.sides[1].gap = Amount{3};
-  CHECK(refused(gap, s) == "Nothing is aligned along y: a gap there means nothing.");
+  CHECK(refusal(gap, s) == "Nothing is aligned along y: a gap there means nothing.");
   // The target moves with what is aligned.
   Scene nested = three();
   const PartId child = nested.add(part_of("Cap", cube(4), {}, 1));
   Align with_child = a;
   with_child.with = child;
-  CHECK(refused(with_child, nested).starts_with("\"Cap\" moves with \"Block\""));
+  CHECK(refusal(with_child, nested).starts_with("\"Cap\" moves with \"Block\""));
   // Nothing to measure.
   const PartId group = s.add(part_of("Crates", nullptr));
   Align with_group = a;
   with_group.with = group;
-  CHECK(refused(with_group, s) == "\"Crates\" is empty: it has no box.");
+  CHECK(refusal(with_group, s) == "\"Crates\" is empty: it has no box.");
   Align all_pivot = a;
   all_pivot.what = {1, 2};
   all_pivot.with = kNoPart;
   all_pivot.with_all = true;
   all_pivot.sides[0] = sides(At::Low, At::Pivot);
-  CHECK(refused(all_pivot, s).starts_with("All that is picked has no pivot of its own."));
+  CHECK(refusal(all_pivot, s).starts_with("All that is picked has no pivot of its own."));
   all_pivot.as = Align::As::Block;
   all_pivot.sides[0] = sides(At::Pivot, At::Low);
-  CHECK(refused(all_pivot, s).starts_with("A block of several parts has several pivots."));
+  CHECK(refusal(all_pivot, s).starts_with("A block of several parts has several pivots."));
   Part locked = s.part(1);
   locked.locked = true;
   s.replace(1, locked);
-  CHECK(refused(a, s).find("locked") != std::string::npos);
+  CHECK(refusal(a, s).find("locked") != std::string::npos);
 }
 
 TEST_CASE("a guide plane is level along its own axes, and refused along slanted ones", "[align]") {
@@ -199,7 +192,7 @@ TEST_CASE("a guide plane is level along its own axes, and refused along slanted 
   Align slanted = align_block();
   slanted.with = ramp;
   slanted.sides[2] = sides(At::Low, At::Middle);
-  CHECK(refused(slanted, s) == "\"Ramp\" is not square to these axes. Align along the plane's own axes.");
+  CHECK(refusal(slanted, s) == "\"Ramp\" is not square to these axes. Align along the plane's own axes.");
   slanted.sides[2] = {};
   slanted.sides[1] = sides(At::Low, At::Middle);  // its y is World's
   CHECK(done(slanted, s).part(1).placement.position.y == 0);
@@ -254,35 +247,13 @@ namespace {
 
 // --- the second method
 
-struct Reaches {
-  Real low = 1e300L, high = -1e300L;
-  Real middle() const { return (low + high) / 2; }
-};
-
-void reach_of(const Scene& s, PartId id, const LongVec& axis, const std::vector<PartId>& without, Reaches& r) {
-  if (std::find(without.begin(), without.end(), id) != without.end()) return;
-  if (const MeshPtr& mesh = s.part(id).mesh)
-    for (std::size_t i = 0; i < mesh->positions().size(); ++i) {
-      const Real at = dot(axis, long_vertex(s, id, i));
-      r.low = std::min(r.low, at);
-      r.high = std::max(r.high, at);
-    }
-  for (const PartId child : s.part(id).children) reach_of(s, child, axis, without, r);
-}
-
-LongVec axis_of(const LongAffine& columns, int i) {
-  const LongVec x = unit(columns.x);
-  const LongVec y = unit(columns.y - x * dot(x, columns.y));
-  return i == 0 ? x : i == 1 ? y : cross(x, y);
-}
-
-Real side_of(const Scene& s, const std::vector<PartId>& parts, PartId pivot, const AlignSide& side, const LongVec& axis,
-             const std::vector<PartId>& without) {
+Real side_of(const Scene& s, const std::vector<PartId>& parts, PartId pivot, const AlignSide& side,
+             const LongVec& axis) {
   if (side.at == At::Place && side.place->part == kNoPart) return dot(axis, longer(side.place->parameter));
   if (side.at == At::Place) return dot(axis, long_vertex(s, side.place->part, side.place->index));
   if (side.at == At::Pivot) return dot(axis, long_pivot(s, pivot));
-  Reaches r;
-  for (const PartId id : parts) reach_of(s, id, axis, without, r);
+  LongReach r;
+  for (const PartId id : parts) long_reach(s, id, axis, r);
   return side.at == At::Low ? r.low : side.at == At::High ? r.high : r.middle();
 }
 
@@ -336,22 +307,22 @@ TEST_CASE("align over 10,000 odd scenes lands where a second method says, and no
       Real reach = length(long_pivot(s, id)) + length(long_pivot(*after, id)) + 1;
       for (int k = 0; k < 3; ++k) {
         const Align::Axis& along = a.sides[static_cast<std::size_t>(k)];
-        const LongVec axis = axis_of(columns, k);
+        const LongVec axis = long_squared(columns, k);
         if (!along.given) {
           row.add(static_cast<double>(std::abs(dot(axis, went)) / (1e-9L * reach)));
           continue;
         }
         const std::vector<PartId> mine = a.as == Align::As::Block ? movers : std::vector<PartId>{id};
         const std::vector<PartId> theirs = a.with_all ? a.what : std::vector<PartId>{odd.still};
-        Reaches box;
+        LongReach box;
         if (a.with_place)
           box.low = box.high = dot(axis, longer(a.with_place->parameter));
         else
-          for (const PartId part : theirs) reach_of(s, part, axis, {}, box);
+          for (const PartId part : theirs) long_reach(s, part, axis, box);
         const Real wanted = along.theirs.at == At::Low      ? box.low
                             : along.theirs.at == At::High   ? box.high
                             : along.theirs.at == At::Middle ? box.middle()
-                                                            : side_of(s, theirs, odd.still, along.theirs, axis, {});
+                                                            : side_of(s, theirs, odd.still, along.theirs, axis);
         Real sign = along.theirs.at == At::Low ? -1 : 1;
         if (along.theirs.at == At::Middle) sign = along.mine.at == At::High ? -1 : 1;
         if (along.theirs.at == At::Pivot || along.theirs.at == At::Place) {
@@ -362,8 +333,8 @@ TEST_CASE("align over 10,000 odd scenes lands where a second method says, and no
         }
         AlignSide at = along.mine;
         if (at.at == At::Place && a.as == Align::As::Each) at.place->part = id;
-        const Real is = side_of(*after, mine, id, at, axis, {});
-        for (const PartId part : mine) reach_of(s, part, axis, {}, box);
+        const Real is = side_of(*after, mine, id, at, axis);
+        for (const PartId part : mine) long_reach(s, part, axis, box);
         reach += std::abs(box.high - box.low) + std::abs(wanted);
         row.add(static_cast<double>(std::abs(is - (wanted + sign * Real(along.gap.value))) / (1e-9L * reach)));
       }

@@ -23,6 +23,13 @@ inline Scene done(const Verb& verb, const Scene& scene) {
   return std::move(*result);
 }
 
+/// Why the verb cannot be done, and what to do instead; the test fails when it can.
+inline std::string refusal(const Verb& verb, const Scene& scene) {
+  const auto result = tack::apply(verb, scene);
+  REQUIRE_FALSE(result);
+  return result.error().what + (result.error().remedy.empty() ? "" : " " + result.error().remedy);
+}
+
 /// Where a place is; the test fails when it is not there.
 inline Vec3 at(const Scene& scene, const TackAddress& address) {
   const auto tack = find_tack(scene, address);

@@ -99,6 +99,26 @@ inline LongVec long_pivot(const Scene& scene, PartId id) {
   return long_world(scene, id) * longer(scene.part(id).placement.pivot);
 }
 
+/// The least and the greatest of a part's vertices, and of those below it, along a direction.
+struct LongReach {
+  Real low = 1e300L, high = -1e300L;
+  Real middle() const { return (low + high) / 2; }
+};
+inline void long_reach(const Scene& scene, PartId id, const LongVec& axis, LongReach& reach) {
+  if (const MeshPtr& mesh = scene.part(id).mesh)
+    for (std::size_t i = 0; i < mesh->positions().size(); ++i) {
+      const Real at = dot(axis, long_vertex(scene, id, i));
+      reach.low = std::min(reach.low, at);
+      reach.high = std::max(reach.high, at);
+    }
+  for (const PartId child : scene.part(id).children) long_reach(scene, child, axis, reach);
+}
+/// A column of axes squared up from x, then y.
+inline LongVec long_squared(const LongAffine& columns, int axis) {
+  const LongVec x = unit(columns.x), y = unit(columns.y - x * dot(x, columns.y));
+  return axis == 0 ? x : axis == 1 ? y : cross(x, y);
+}
+
 /// The inverse of the linear part, by cross products.
 inline LongVec long_solved(const LongAffine& a, const LongVec& v) {
   const Real det = dot(a.x, cross(a.y, a.z));

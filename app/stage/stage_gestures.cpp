@@ -3,6 +3,7 @@
 #include <QGuiApplication>
 #include <QMimeData>
 #include <QMouseEvent>
+#include <QPolygonF>
 #include <QUrl>
 
 #include "app/stage/overlay.h"
@@ -70,7 +71,14 @@ void Stage::hover_at(QPointF position) {
   if (cycling_ && QLineF(position, last_at_).length() > kSamePlacePixels) cycling_ = false;
   if (cycling_) return;
   last_at_ = position;
-  draft.hover(draft.catches() || bench_.asks_place() ? caught_at(position) : std::nullopt);
+  // On the way to a point of the box that is shown, what lies before or behind it does not take its place.
+  constexpr double kAround = 12;
+  QPolygonF points;
+  for (const Handle& h : handles_)
+    if (const auto px = h.kind == Handle::Kind::Pad && h.box == 1 ? view().project(h.at) : std::nullopt)
+      points << QPointF(px->x, px->y);
+  const bool inside = points.boundingRect().adjusted(-kAround, -kAround, kAround, kAround).contains(position);
+  draft.hover(draft.catches() || bench_.asks_place() ? caught_at(position) : std::nullopt, points.isEmpty() || !inside);
 }
 
 Vec3 Stage::point_under(QPointF position) const {

@@ -282,11 +282,11 @@ void Drafting::look_at(std::optional<Verb> verb, std::optional<Caught> caught, b
   emit changed();
 }
 
-void Drafting::hover(const std::optional<Caught>& caught) {
+void Drafting::hover(const std::optional<Caught>& caught, bool offers) {
   if (dragging() || (same_place(look_.caught, caught) && !(caught && look_.typed))) return;
   const BlankId waits = waiting_for(caught);
   std::optional<Verb> verb;
-  if (caught && waits && !wants_part() && draft_.state == State::Filling && is_on_part(caught->address) &&
+  if (offers && caught && waits && !wants_part() && draft_.state == State::Filling && is_on_part(caught->address) &&
       !moving_mask()[caught->address.part])
     draft_.verb = with_offered(draft_.verb, caught->address.part);
   if (caught && waits && !wants_part()) verb = with_place(draft_.verb, waits, caught->address);

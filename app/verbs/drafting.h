@@ -93,7 +93,8 @@ class Drafting : public QObject {
   const std::vector<bool>& moving_mask() const;
 
   // The pointer. A press says whether it was wanted; otherwise it picks.
-  void hover(const std::optional<Caught>& caught);
+  /// `offers`: a part that stays is offered as the target of a verb that has one.
+  void hover(const std::optional<Caught>& caught, bool offers = true);
   bool press(const std::optional<Caught>& caught, Qt::KeyboardModifiers modifiers);
   /// A point of a box that is clicked rather than dragged. False for a handle, or a verb, that has none such.
   bool hover_point(const Handle& handle);

@@ -72,13 +72,16 @@ void Stage::hover_at(QPointF position) {
   if (cycling_) return;
   last_at_ = position;
   // On the way to a point of the box that is shown, what lies before or behind it does not take its place.
-  constexpr double kAround = 12;
+  constexpr double kAround = 12, kAway = 24;
   QPolygonF points;
   for (const Handle& h : handles_)
     if (const auto px = h.kind == Handle::Kind::Pad && h.box == 1 ? view().project(h.at) : std::nullopt)
       points << QPointF(px->x, px->y);
   const bool inside = points.boundingRect().adjusted(-kAround, -kAround, kAround, kAround).contains(position);
-  draft.hover(draft.catches() || bench_.asks_place() ? caught_at(position) : std::nullopt, points.isEmpty() || !inside);
+  // And what lies behind a point that has just been clicked was not pointed at.
+  const bool away = QLineF(position, pressed_at_).length() > kAway;
+  draft.hover(draft.catches() || bench_.asks_place() ? caught_at(position) : std::nullopt,
+              points.isEmpty() || (!inside && away));
 }
 
 Vec3 Stage::point_under(QPointF position) const {

@@ -28,7 +28,9 @@ class PictureMenuStyle : public QProxyStyle {
  public:
   explicit PictureMenuStyle(QObject* parent) { setParent(parent); }
   int pixelMetric(PixelMetric metric, const QStyleOption* option, const QWidget* widget) const override {
-    return metric == PM_SmallIconSize ? kRecentPicture.width() : QProxyStyle::pixelMetric(metric, option, widget);
+    // A row is as high as its picture is wide: ten of them have to fit a small screen.
+    constexpr int kPictureWide = 62;
+    return metric == PM_SmallIconSize ? kPictureWide : QProxyStyle::pixelMetric(metric, option, widget);
   }
 };
 
@@ -309,6 +311,7 @@ void MainWindow::make_menus() {
     if (paths.isEmpty()) recent->addAction("Nothing yet")->setEnabled(false);
   });
   recent->setStyle(new PictureMenuStyle(recent));
+  recent->setStyleSheet("QMenu::icon { margin-left: 10px; } QMenu::item { padding: 2px 26px 2px 20px; }");
   recent->setToolTipsVisible(true);
   add(file, "&Bring in …", QKeySequence("Ctrl+I"), [this] { ask_bring(); });
   file->addSeparator();

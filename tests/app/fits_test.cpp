@@ -11,6 +11,7 @@
 #include <QTreeWidget>
 
 #include "app/files/export_dialog.h"
+#include "app/files/import_dialog.h"
 #include "app/help/help_window.h"
 #include "app/preferences_dialog.h"
 #include "app/theme.h"
@@ -163,7 +164,11 @@ TEST_CASE("no text is cut in the dialogs", "[aids]") {
     const QRect room = desk.window().screen()->availableGeometry();
     PreferencesDialog preferences(desk.store().preferences(), &desk.window());
     ExportDialog exports(kMillimetres, true, &desk.window());
-    for (QDialog* dialog : {static_cast<QDialog*>(&preferences), static_cast<QDialog*>(&exports)}) {
+    const auto plate = read_delivery(source("demo/sign-plate.obj"), {});
+    REQUIRE(plate);
+    ImportDialog imports("sign-plate.obj", *plate, UpAxis::Y, nullptr, &desk.window());
+    for (QDialog* dialog :
+         {static_cast<QDialog*>(&preferences), static_cast<QDialog*>(&exports), static_cast<QDialog*>(&imports)}) {
       dialog->show();
       desk.settle();
       all_fits(*dialog, "dialog");

@@ -155,6 +155,9 @@ Result<Scene> spaced_on_line(const Distribute& d, const Scene& scene) {
 std::string_view line_only(const Distribute& d) { return d.way == Way::Line ? "" : "it is not from place to place"; }
 std::string_view round_only(const Distribute& d) { return d.way == Way::Round ? "" : "it is not round an axis"; }
 std::string_view not_on_line(const Distribute& d) { return d.way == Way::Line ? "the two places say it" : ""; }
+std::string_view not_round(const Distribute& d) {
+  return d.way == Way::Round ? "round an axis they are spaced by angles" : "";
+}
 std::string_view axis_only(const Distribute& d) {
   return d.way == Way::Axis   ? ""
          : d.way == Way::Line ? "the two places say it"
@@ -535,7 +538,7 @@ const Table<Distribute>& table_of(const Distribute*) {
     {.key = "spacing", .name = "Spacing", .write = spacing_to_json, .read = spacing_from_json,
      .value = "`even`, `touching`, a length, or a list of lengths",
      .doc = "`even` shares what room there is; a length is the gap everywhere; a list has one for each gap"},
-    {.key = "by", .name = "By gaps or pivots", .at = slot<&Distribute::by>, .choices = kBy, .barred = axis_only,
+    {.key = "by", .name = "By gaps or pivots", .at = slot<&Distribute::by>, .choices = kBy, .barred = not_round,
      .given = by_what, .doc = "equal gaps between boxes, or equal distances of pivots"},
     {.key = "span", .name = "Whole length", .at = slot<&Distribute::span>, .barred = even_only, .given = by_span,
      .now = span_now, .doc = "from the first's low side to the last's high side; with `even`"},

@@ -18,6 +18,7 @@ StandingList::StandingList(Store& store, Stage& stage, std::vector<PartId> among
       store_(store),
       stage_(stage),
       scene_(std::make_shared<const Scene>(store.scene())),
+      any_(!meshes_within(*scene_, among.empty() ? scene_->roots() : among).empty()),
       heading_(new QLabel(this)),
       list_(new QListWidget(this)) {
   setObjectName("standing");
@@ -42,7 +43,7 @@ StandingList::StandingList(Store& store, Stage& stage, std::vector<PartId> among
     store_.pick(std::move(parts));
   });
   connect(list_, &QListWidget::currentRowChanged, this, [this](int row) {
-    if (row < 0 || static_cast<std::size_t>(row) >= found_.size()) return;
+    if (row < 0 || static_cast<std::size_t>(row) >= std::min(found_.size(), kMostRows)) return;
     const PartId part = found_[static_cast<std::size_t>(row)].part;
     if (!store_.scene().contains(part)) return store_.say("This part is not there any more.", Tone::Wrong);
     store_.pick({part});
@@ -57,12 +58,16 @@ StandingList::StandingList(Store& store, Stage& stage, std::vector<PartId> among
   const double larger = text_percent() / 100.0;
   resize(qRound(430 * larger), qRound(360 * larger));
   auto* watcher = new QFutureWatcher<std::shared_ptr<std::vector<Unsupported>>>(this);
-  connect(watcher, &QFutureWatcherBase::finished, this, [this, watcher] { show_found(*watcher->result()); });
+  connect(watcher, &QFutureWatcherBase::finished, this, [this, watcher] {
+    if (const auto found = watcher->result()) return show_found(*found);
+    done_ = true;
+    heading_->setText("There is not enough memory to look at these parts.");
+  });
   watcher->setFuture(QtConcurrent::run([scene = scene_, among, stop = stop_, touch = store.preferences().touch] {
     try {
       return std::make_shared<std::vector<Unsupported>>(unsupported(*scene, among, touch, stop.get()));
     } catch (const std::exception&) {
-      return std::make_shared<std::vector<Unsupported>>();  // memory that cannot be had
+      return std::shared_ptr<std::vector<Unsupported>>();  // memory that cannot be had
     }
   }));
 }
@@ -73,7 +78,8 @@ void StandingList::show_found(std::vector<Unsupported> found) {
   found_ = std::move(found);
   done_ = true;
   const std::size_t count = found_.size();
-  heading_->setText(count == 0   ? QString("Nothing floats, and nothing has sunk in.")
+  heading_->setText(!any_        ? QString("There is no surface here that could touch anything.")
+                    : count == 0 ? QString("Nothing floats, and nothing has sunk in.")
                     : count == 1 ? QString("1 part floats or has sunk in")
                                  : QString("%1 parts float or have sunk in").arg(count));
   for (std::size_t i = 0; i < std::min(count, kMostRows); ++i)

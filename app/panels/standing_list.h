@@ -29,6 +29,7 @@ class StandingList : public QDialog {
   Store& store_;
   Stage& stage_;
   std::shared_ptr<const Scene> scene_;
+  const bool any_;  // whether there is a surface to look at
   std::shared_ptr<std::atomic<bool>> stop_ = std::make_shared<std::atomic<bool>>(false);
   std::vector<Unsupported> found_;
   bool done_ = false;

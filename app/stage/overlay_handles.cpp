@@ -73,7 +73,7 @@ void Overlay::paint_arc(QPainter& p, const Vec3& centre, const std::vector<Vec3>
 void Overlay::paint_handles(QPainter& p) {
   const Drafting& draft = stage_.bench_.draft();
   const bool active = pane_ == stage_.active_pane();
-  const std::vector<Handle> handles = draft.dragging() ? std::vector<Handle>() : draft.handles(view_);
+  const std::vector<Handle> handles = draft.dragging() ? std::vector<Handle>() : stage_.handles_offered(view_);
   const int hovered = active ? stage_.hovered_handle_ : -1;
   letters_[static_cast<std::size_t>(pane_)].clear();
   // What was hovered over may not be there any more.

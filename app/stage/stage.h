@@ -126,7 +126,7 @@ class Stage : public QOpenGLWidget {
   mutable DrawList items_;
   mutable bool items_known_ = false;
   bool picks() const { return bench_.draft().row() == id_of<Pick>; }
-  std::vector<Handle> handles_offered() const;
+  std::vector<Handle> handles_offered(const View& view) const;
   void hover_at(QPointF position);
   const Camera& camera_of(int pane) const {
     return pane == active_ ? camera_ : cameras_[static_cast<std::size_t>(pane)];

@@ -43,8 +43,8 @@ void Stage::drag_on(QPointF at, Qt::KeyboardModifiers modifiers) {
 }
 
 // Where one kind of place alone is wanted the points of boxes give way to it.
-std::vector<Handle> Stage::handles_offered() const {
-  std::vector<Handle> handles = bench_.draft().handles(view());
+std::vector<Handle> Stage::handles_offered(const View& view) const {
+  std::vector<Handle> handles = bench_.draft().handles(view);
   if (bench_.only() && bench_.draft().takes_points())
     std::erase_if(handles, [](const Handle& h) { return h.kind == Handle::Kind::Pad; });
   return handles;
@@ -58,7 +58,7 @@ void Stage::hover_at(QPointF position) {
     setCursor(letter >= 0 ? Qt::PointingHandCursor : picks() ? Qt::ArrowCursor : Qt::CrossCursor);
     overlay_->update();
   }
-  handles_ = handles_offered();
+  handles_ = handles_offered(view());
   const int handle = handle_at(view(), handles_, position.x(), position.y());
   if (handle != hovered_handle_) {
     hovered_handle_ = handle;
@@ -128,7 +128,7 @@ void Stage::mousePressEvent(QMouseEvent* event) {
       last_at_ = pressed_at_;
       return;
     }
-    handles_ = handles_offered();
+    handles_ = handles_offered(view());
     if (overlay_->handle_letter_at(active_, pressed_at_)) {
       // Own axes and World change places: the letters at the ends of rulers and arcs say whose they are.
       last_at_ = pressed_at_;
@@ -247,7 +247,7 @@ void Stage::end_gesture(QPointF at, Qt::KeyboardModifiers modifiers) {
     hover_at(at);
   } else if (gesture == Gesture::Tack) {
     // Let go over a point of a box: as if it had been clicked, too.
-    handles_ = handles_offered();
+    handles_ = handles_offered(view());
     const int number = dragged_ ? handle_at(view(), handles_, at.x(), at.y()) : -1;
     if (number >= 0 && draft.press_point(Handle(handles_[static_cast<std::size_t>(number)]))) return hover_at(at);
     if (dragged_)

@@ -4,6 +4,7 @@
 
 #include "core/math/degrees.h"
 #include "core/math/split.h"
+#include "core/verbs/round_an_axis.h"
 
 namespace tack {
 namespace {
@@ -86,8 +87,7 @@ std::vector<Handle> repeat_handles(const Repeat& r, const Scene& scene, const Vi
     const auto axis = r.about ? axis_of(r, scene) : Result<RepeatAxis>(fail({}));
     const auto arm = axis ? arm_of(r, scene, *axis) : std::nullopt;
     if (arm) {
-      const bool whole = std::fmod(std::abs(r.over.value), 360) == 0;
-      const double last = r.over.value * (r.count - 1) / (whole ? r.count : std::max(1, r.count - 1));
+      const double last = r.over.value * (r.count - 1) / gaps_round(r.over.value, r.count);
       const auto anchor = anchor_of(r, scene);
       const Vec3 at = *anchor - *arm + rotation_about(axis->direction, last) * *arm;
       for (const bool more : {false, true}) handles.push_back(stepper(view, at, more, 0));
@@ -102,7 +102,7 @@ Repeat with_stepper(Repeat r, const Handle& handle) {
     int& count = r.counts[static_cast<std::size_t>(std::clamp(handle.box, 0, 2))];
     count = std::clamp(count + by, 1, Repeat::kMost);
     // A grid of one is none.
-    if (r.counts[0] * r.counts[1] * r.counts[2] < 2) count = 2;
+    if (r.counts == std::array{1, 1, 1}) count = 2;
   } else {
     r.count = std::clamp(r.count + by, 2, Repeat::kMost);
   }

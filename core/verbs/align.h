@@ -39,7 +39,7 @@ struct Align {
   struct Axis {
     bool given = false;
     AlignSide mine, theirs;
-    Amount gap;  ///< mm, away from the target's middle; see gap_sign()
+    Amount gap;  ///< mm, away from the target's middle; where that is what is met, on the free side
     friend bool operator==(const Axis&, const Axis&) = default;
   };
   std::vector<PartId> what;

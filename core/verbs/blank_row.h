@@ -178,6 +178,13 @@ inline Slot axis_number(int& axis) {
                   [](void* at, int value) { *static_cast<int*>(at) = value; }};
 }
 inline constexpr Choice kAxisLetters[] = {{"X", "x"}, {"Y", "y"}, {"Z", "z"}};
+/// The axis that a steps file writes as "x", "y" or "z"; nullopt for anything else.
+inline std::optional<int> axis_named(const Json& json) {
+  const auto* text = json.get_ptr<const std::string*>();
+  const bool named = text && text->size() == 1 && text->front() >= 'x' && text->front() <= 'z';
+  return named ? std::optional(text->front() - 'x') : std::nullopt;
+}
+inline std::string axis_letter(int axis) { return std::string(1, "xyz"[axis]); }
 
 /// The row of what a verb is about.
 template <class V>

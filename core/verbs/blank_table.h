@@ -162,6 +162,11 @@ Result<V> read_verb(const Json& json, const Scene& scene) {
       if (const std::string_view why = row.barred(verb); !why.empty())
         return fail(fmt::format("\"{}\" means nothing here: {}.", row.key, why), std::string(row.key),
                     "Leave it out, or say it otherwise.");
+  // Of two keys that say different things the second would win in silence.
+  for (const Row<V>& row : table.rows)
+    if (const std::string key(row.key); row.read && row.write && !row.at && json.contains(key) && !json[key].is_null())
+      if (row.write(verb, scene).is_null())
+        return fail(fmt::format("\"{}\" does not go with the other keys.", row.key), key, "Leave one of them out.");
   if (auto ok = check_blanks(verb); !ok) return tl::unexpected(ok.error());
   if (table.check_in)
     if (auto ok = table.check_in(verb, scene); !ok) return tl::unexpected(ok.error());

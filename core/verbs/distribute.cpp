@@ -6,6 +6,7 @@
 #include "core/math/split.h"
 #include "core/verbs/phrase.h"
 #include "core/verbs/rigid.h"
+#include "core/verbs/round_an_axis.h"
 #include "core/verbs/turn.h"
 
 namespace tack {
@@ -16,13 +17,12 @@ using By = Distribute::By;
 using Spacing = Distribute::Spacing;
 using Hold = Distribute::Hold;
 
-constexpr Choice kWays2[] = {{"along", ""}, {"from", ""}, {"round", ""}};
+constexpr Choice kRowWays[] = {{"along", ""}, {"from", ""}, {"round", ""}};
 constexpr Choice kBy[] = {{"gaps", "gaps"}, {"pivots", "pivots"}};
 constexpr Choice kSpacings[] = {
     {"evenly", "even"}, {"touching", "touching"}, {"all alike", "given"}, {"each its own", "single"}};
 constexpr Choice kHolds[] = {
     {"both ends", "ends"}, {"the first", "first"}, {"the last", "last"}, {"the middle", "middle"}};
-constexpr Choice kTurned2[] = {{"keeping their direction", ""}, {"turning along", ""}};
 constexpr std::size_t kShownGaps = 6;
 
 Result<std::array<Vec3, 2>> ends_of(const Distribute& d, const Scene& scene) {
@@ -50,8 +50,9 @@ Result<std::vector<double>> gaps_of(const Distribute& d, const Scene& scene, con
     }
     case Spacing::Single: {
       if (d.gaps.size() != count)
-        return fail(fmt::format("{} parts have {} gaps between them; {} are given.", row.size(), count, d.gaps.size()),
-                    "spacing");
+        return fail(
+            fmt::format("{} parts have {} gaps between them; the list gives {}.", row.size(), count, d.gaps.size()),
+            "spacing");
       std::vector<double> gaps;
       for (std::size_t i = 0; i < count; ++i) {
         const double now = row[i + 1].low - row[i].high;
@@ -78,9 +79,8 @@ Result<Ring> ring_of(const Distribute& d, const Scene& scene) {
   if (parts.size() < 2) return fail("It takes two parts or more to be spaced.", "what");
   const auto centre = still_point(d.about, scene, parts.front(), parts, d.axes);
   if (!centre) return tl::unexpected(centre.error());
-  const auto over = evaluate(d.over, EntryKind::Angle, 360, Reading{scene, d.axes, parts.front()});
+  const auto over = angle_over(d.over, Reading{scene, d.axes, parts.front()});
   if (!over) return tl::unexpected(over.error());
-  if (!std::isfinite(*over) || *over == 0) return fail("They cannot be spaced over an angle of 0.", "over");
   const Mat3 frame = row_frame(d, scene);
   const auto a = static_cast<std::size_t>(d.axis);
   const Vec3 axis = frame.column[a], x = frame.column[(a + 1) % 3], y = frame.column[(a + 2) % 3];
@@ -105,8 +105,7 @@ Result<Ring> ring_of(const Distribute& d, const Scene& scene) {
   }
   std::stable_sort(all.begin() + 1, all.end(), [](const At& p, const At& q) { return p.angle < q.angle; });
   Ring ring{*centre, axis, {}, {}};
-  const bool whole = std::fmod(std::abs(*over), 360) == 0;
-  const auto gaps = static_cast<double>(whole ? all.size() : all.size() - 1);
+  const double gaps = gaps_round(*over, static_cast<int>(all.size()));
   const double sign = *over > 0 ? 1 : -1;
   for (std::size_t i = 0; i < all.size(); ++i) {
     ring.order.push_back(all[i].part);
@@ -195,6 +194,11 @@ void holding(Distribute& d, std::size_t) {
   d.span.reset();
   d.spacing = Spacing::Even;
 }
+void by_way(Distribute& d, std::size_t) {
+  if (d.way == Way::Axis) return;
+  d.spacing = Spacing::Even;
+  if (d.way == Way::Line) d.by = By::Pivots;
+}
 void by_what(Distribute& d, std::size_t) {
   if (d.by == By::Pivots && d.spacing == Spacing::Touching) d.spacing = Spacing::Even;
 }
@@ -211,10 +215,10 @@ std::optional<double> span_now(const Distribute& d, const Scene& scene, std::siz
 Result<void> along_from_json(Distribute& d, const Json& json, const Scene& scene) {
   constexpr const char* kForms = "Write x, y or z, or two places.";
   if (json.is_string()) {
-    const auto& text = json.get_ref<const std::string&>();
-    if (text.size() != 1 || text[0] < 'x' || text[0] > 'z') return fail("This names no axis.", "along", kForms);
+    const auto axis = axis_named(json);
+    if (!axis) return fail("This names no axis.", "along", kForms);
     d.way = Way::Axis;
-    d.axis = text[0] - 'x';
+    d.axis = *axis;
     return {};
   }
   if (!json.is_array() || json.size() != 2) return fail("This names no axis and no two places.", "along", kForms);
@@ -224,22 +228,20 @@ Result<void> along_from_json(Distribute& d, const Json& json, const Scene& scene
   return into(d.to, place_from_json(json[1], "along", scene));
 }
 Json along_to_json(const Distribute& d, const Scene& scene) {
-  if (d.way == Way::Axis) return std::string(1, "xyz"[d.axis]);
+  if (d.way == Way::Axis) return axis_letter(d.axis);
   if (d.way == Way::Line && d.from && d.to)
     return Json::array({address_text(scene, *d.from), address_text(scene, *d.to)});
   return nullptr;
 }
 Result<void> round_from_json(Distribute& d, const Json& json, const Scene&) {
-  const std::string text = json.is_string() ? json.get<std::string>() : std::string();
-  if (text.size() != 1 || text[0] < 'x' || text[0] > 'z')
-    return fail("This names no axis.", "round", "Write x, y or z.");
+  const auto axis = axis_named(json);
+  if (!axis) return fail("This names no axis.", "round", "Write x, y or z.");
   d.way = Way::Round;
-  d.axis = text[0] - 'x';
+  d.axis = *axis;
   return {};
 }
 
 Json spacing_to_json(const Distribute& d, const Scene&) {
-  if (d.way != Way::Axis) return nullptr;
   if (d.spacing == Spacing::Given) return amount_to_json(d.gap);
   if (d.spacing == Spacing::Touching) return "touching";
   if (d.spacing == Spacing::Even) return "even";
@@ -277,7 +279,11 @@ Result<void> check(const Distribute& d) {
   if (d.way == Way::Line && (!d.from || !d.to)) return fail("A line needs two places.", "along", "Click them.");
   if (d.way == Way::Line && d.by == By::Gaps)
     return fail("On a line between places parts are spaced by their pivots.", "by");
-  if (d.way != Way::Axis) return {};
+  if (d.way != Way::Axis) {
+    if (d.spacing == Spacing::Even) return {};
+    return fail("Between two places, and round an axis, parts are spaced evenly.", "spacing",
+                "Write even, or name an axis along which they stand.");
+  }
   if (d.by == By::Pivots && d.spacing == Spacing::Touching)
     return fail("Pivots cannot touch: parts do.", "spacing", "Space them by gaps.");
   if (d.hold == Hold::Ends && d.spacing != Spacing::Even)
@@ -525,15 +531,13 @@ const Table<Distribute>& table_of(const Distribute*) {
      .doc = "the direction of the row; between two places both ends have a pivot on them, and all pivots come onto the line"},
     {.key = "round", .name = "Round an axis",
      .write = [](const Distribute& d, const Scene&) {
-           return d.way == Way::Round ? Json(std::string(1, "xyz"[d.axis])) : Json(nullptr);
+           return d.way == Way::Round ? Json(axis_letter(d.axis)) : Json(nullptr);
          },
      .read = round_from_json, .value = "`x`, `y`, `z`", .doc = "round this axis instead; each part keeps its distance from it"},
     {.key = "about", .name = "About", .at = slot<&Distribute::about>, .ask = "Click the point that the axis goes through.",
      .always = true, .barred = round_only, .doc = "the point that the axis goes through; left out: `middle`"},
-    {.key = "over", .name = "Over", .at = slot<&Distribute::over>, .kind = EntryKind::Angle, .always = true,
-     .barred = round_only, .now = [](const Distribute& d, const Scene&, std::size_t) { return std::optional(d.over.value); },
-     .doc = "how far round; a whole turn has as many gaps as parts, anything less one fewer"},
-    {.key = "turned", .name = "Turning along or not", .at = slot<&Distribute::turned>, .choices = kTurned2, .always = true,
+    over_row<Distribute>(round_only),
+    {.key = "turned", .name = "Turning along or not", .at = slot<&Distribute::turned>, .choices = kTurnedAlong, .always = true,
      .barred = round_only, .doc = "parts turn along; else only their pivots move"},
     {.key = "spacing", .name = "Spacing", .write = spacing_to_json, .read = spacing_from_json,
      .value = "`even`, `touching`, a length, or a list of lengths",
@@ -544,8 +548,8 @@ const Table<Distribute>& table_of(const Distribute*) {
      .now = span_now, .doc = "from the first's low side to the last's high side; with `even`"},
     {.key = "hold", .name = "Holding still", .at = slot<&Distribute::hold>, .choices = kHolds, .barred = axis_only,
      .given = holding, .doc = "left out: `ends` where they are even, else `first`"},
-    {.key = ".way", .name = "Along a line, from place to place, or round", .at = slot<&Distribute::way>, .choices = kWays2,
-     .given = [](Distribute& d, std::size_t) { if (d.way == Way::Line) d.by = By::Pivots; }},
+    {.key = ".way", .name = "Along a line, from place to place, or round", .at = slot<&Distribute::way>, .choices = kRowWays,
+     .given = by_way},
     {.key = ".axis", .name = "Axis", .at = [](Distribute& d, std::size_t) { return axis_number(d.axis); },
      .choices = kAxisLetters, .given = [](Distribute& d, std::size_t) { d.chosen = true; }},
     {.key = ".spacing", .name = "Evenly or by gaps", .at = slot<&Distribute::spacing>, .choices = kSpacings,

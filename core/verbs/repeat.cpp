@@ -7,6 +7,7 @@
 #include "core/verbs/phrase.h"
 #include "core/verbs/rigid.h"
 #include "core/verbs/rotate.h"
+#include "core/verbs/round_an_axis.h"
 
 namespace tack {
 namespace {
@@ -17,7 +18,6 @@ using Measured = Repeat::Measured;
 constexpr Choice kRepeatWays[] = {
     {"in a row along", ""}, {"in a row from", ""}, {"round", ""}, {"in a grid along", ""}, {"mirrored across", ""}};
 constexpr Choice kMeasured[] = {{"from pivot to pivot", ""}, {"from box to box", ""}};
-constexpr Choice kRoundTurned[] = {{"keeping their direction", ""}, {"turning along", ""}};
 constexpr Choice kCopyKinds[] = {{"separate parts", "separate"}, {"instances", "instances"}};
 
 Mat3 repeat_frame(const Repeat& r, const Scene& scene) {
@@ -142,11 +142,9 @@ Result<Scene> in_a_row(const Repeat& r, const Scene& scene, const std::vector<Pa
 Result<Scene> round_an_axis(const Repeat& r, const Scene& scene, const std::vector<PartId>& originals) {
   const auto axis = axis_of(r, scene);
   if (!axis) return tl::unexpected(axis.error());
-  const auto over = evaluate(r.over, EntryKind::Angle, 360, Reading{scene, r.axes, originals.front()});
+  const auto over = angle_over(r.over, Reading{scene, r.axes, originals.front()});
   if (!over) return tl::unexpected(over.error());
-  if (!std::isfinite(*over) || *over == 0) return fail("They cannot be spaced over an angle of 0.", "over");
-  const bool whole = std::fmod(std::abs(*over), 360) == 0;
-  const int gaps = whole ? r.count : r.count - 1;
+  const int gaps = gaps_round(*over, r.count);
   Scene result = scene;
   Copier copier{scene, originals, r.instances};
   for (int i = 1; i < r.count; ++i) {
@@ -194,6 +192,10 @@ template <RWay... kWays>
 std::string_view only_for(const Repeat& r) {
   return ((r.way == kWays) || ...) ? "" : "it is repeated in another way";
 }
+std::string_view axes_barred(const Repeat& r) {
+  if (r.way == RWay::UpTo) return "the two places say it";
+  return r.way == RWay::Mirror && r.plane != kNoPart ? "the plane says it" : "";
+}
 void by_place(Repeat& r, std::size_t, const TackAddress& place) {
   // K and a click in a row: round that place.
   if (r.way != RWay::Mirror) r.way = RWay::Round;
@@ -203,17 +205,16 @@ void by_place(Repeat& r, std::size_t, const TackAddress& place) {
 
 Json row_to_json(const Repeat& r, const Scene& scene) {
   if (r.way == RWay::Row)
-    return Json{{"along", std::string(1, "xyz"[r.axis])},
+    return Json{{"along", axis_letter(r.axis)},
                 {r.measured == Measured::Boxes ? "gap" : "every", amount_to_json(r.every)}};
   if (r.way == RWay::UpTo && r.from && r.to)
     return Json{{"from", address_text(scene, *r.from)}, {"to", address_text(scene, *r.to)}};
   return nullptr;
 }
 
-Result<int> axis_letter(const Json& json, const char* key) {
-  const std::string text = json.is_string() ? json.get<std::string>() : std::string();
-  if (text.size() != 1 || text[0] < 'x' || text[0] > 'z') return fail("This names no axis.", key, "Write x, y or z.");
-  return text[0] - 'x';
+Result<int> axis_from_json(const Json& json, const char* key) {
+  if (const auto axis = axis_named(json)) return *axis;
+  return fail("This names no axis.", key, "Write x, y or z.");
 }
 
 Result<void> row_from_json(Repeat& r, const Json& json, const Scene& scene) {
@@ -231,7 +232,7 @@ Result<void> row_from_json(Repeat& r, const Json& json, const Scene& scene) {
   if (!json.contains("along") || json.contains("every") == json.contains("gap"))
     return fail("A row has \"along\", and \"every\" or \"gap\".", "row");
   r.way = RWay::Row;
-  if (auto ok = into(r.axis, axis_letter(json["along"], "row")); !ok) return ok;
+  if (auto ok = into(r.axis, axis_from_json(json["along"], "row")); !ok) return ok;
   r.measured = json.contains("gap") ? Measured::Boxes : Measured::Pivots;
   const Reading reading{scene, r.axes, r.what.empty() ? kNoPart : r.what.front()};
   return into(r.every, amount_from_json(json.contains("gap") ? json["gap"] : json["every"], EntryKind::Length, "row",
@@ -242,7 +243,8 @@ Json grid_to_json(const Repeat& r, const Scene&) {
   if (r.way != RWay::Grid) return nullptr;
   Json grid = Json::object();
   for (std::size_t i = 0; i < 3; ++i)
-    if (r.counts[i] > 1) grid[std::string(1, "xyz"[i])] = Json::array({r.counts[i], amount_to_json(r.steps[i])});
+    if (r.counts[i] > 1)
+      grid[axis_letter(static_cast<int>(i))] = Json::array({r.counts[i], amount_to_json(r.steps[i])});
   if (r.measured == Measured::Boxes) grid["gaps"] = true;
   return grid;
 }
@@ -259,7 +261,7 @@ Result<void> grid_from_json(Repeat& r, const Json& json, const Scene& scene) {
   }
   const Reading reading{scene, r.axes, r.what.empty() ? kNoPart : r.what.front()};
   for (std::size_t i = 0; i < 3; ++i) {
-    const std::string key(1, "xyz"[i]);
+    const std::string key = axis_letter(static_cast<int>(i));
     if (!json.contains(key)) continue;
     const Json& pair = json[key];
     if (!pair.is_array() || pair.size() != 2 || !pair[0].is_number_integer() || pair[0].get<double>() < 1 ||
@@ -275,7 +277,7 @@ Result<void> grid_from_json(Repeat& r, const Json& json, const Scene& scene) {
 Json mirror_to_json(const Repeat& r, const Scene& scene) {
   if (r.way != RWay::Mirror) return nullptr;
   if (r.plane != kNoPart) return Json{{"plane", path_of(scene, r.plane)}};
-  Json json{{"across", std::string(1, "xyz"[r.axis])}};
+  Json json{{"across", axis_letter(r.axis)}};
   if (r.about) json["at"] = address_text(scene, *r.about);
   return json;
 }
@@ -284,6 +286,7 @@ Result<void> mirror_from_json(Repeat& r, const Json& json, const Scene& scene) {
   if (!json.is_object()) return fail("This should be an object.", "mirror", kForm);
   if (auto ok = check_keys(json, {"plane", "across", "at"}); !ok) return ok;
   r.way = RWay::Mirror;
+  if (r.about) return fail("A mirror image says in \"mirror\" where it is.", "about", kForm);
   if (json.contains("plane")) {
     if (json.size() != 1) return fail("In a plane nothing else is to be said.", "mirror", kForm);
     const auto plane = part_from_json(json["plane"], "mirror", scene);
@@ -295,7 +298,7 @@ Result<void> mirror_from_json(Repeat& r, const Json& json, const Scene& scene) {
   }
   if (!json.contains("across") || !json.contains("at"))
     return fail("A mirror image lies across an axis at a place.", "mirror", kForm);
-  if (auto ok = into(r.axis, axis_letter(json["across"], "mirror")); !ok) return ok;
+  if (auto ok = into(r.axis, axis_from_json(json["across"], "mirror")); !ok) return ok;
   return into(r.about, place_from_json(json["at"], "mirror", scene));
 }
 
@@ -450,22 +453,22 @@ const Table<Repeat>& table_of(const Repeat*) {
     {.key = "what", .name = "What", .at = slot<&Repeat::what>, .ask = "Click the part to repeat instead.",
      .needed = true, .always = true, .doc = "the parts that are repeated, as one body, with everything below them"},
     {.key = "axes", .name = "Axes", .at = slot<&Repeat::axes>, .ask = "Click the part whose own axes to use.",
-     .doc = "those of the first part where each has its own; left out: `world`"},
+     .barred = axes_barred, .doc = "those of the first part where each has its own; left out: `world`"},
     {.key = "row", .name = "In a row", .write = row_to_json, .read = row_from_json,
      .value = "`{\"along\": \"x\", \"every\": length}`, `{\"along\": \"x\", \"gap\": length}`, or `{\"from\": place, \"to\": place}`",
      .doc = "`every` is from pivot to pivot, `gap` from box to box; between places the last one is as far on as the second place"},
     {.key = "round", .name = "Round an axis",
      .write = [](const Repeat& r, const Scene&) {
-           return r.way == RWay::Round ? Json(std::string(1, "xyz"[r.axis])) : Json(nullptr);
+           return r.way == RWay::Round ? Json(axis_letter(r.axis)) : Json(nullptr);
          },
      .read = [](Repeat& r, const Json& json, const Scene&) {
            r.way = RWay::Round;
-           return into(r.axis, axis_letter(json, "round"));
+           return into(r.axis, axis_from_json(json, "round"));
          },
      .value = "`x`, `y`, `z`", .doc = "round this axis"},
     {.key = "about", .name = "About", .at = slot<&Repeat::about>,
      .ask = "Click a point of the axis, or of the plane to mirror in.", .waiting = "a place",
-     .barred = only_for<RWay::Round, RWay::Mirror>,      .options = about_choices, .place = by_place,
+     .barred = only_for<RWay::Round, RWay::Mirror>, .options = about_choices, .place = by_place,
      .part = [](Repeat& r, std::size_t, PartId part) {
            r.plane = part;
            r.about.reset();
@@ -475,11 +478,8 @@ const Table<Repeat>& table_of(const Repeat*) {
          },
      .read = [](Repeat& r, const Json& json, const Scene& scene) { return into(r.about, place_from_json(json, "about", scene)); },
      .value = "place", .doc = "a point of the axis; with `round`"},
-    {.key = "over", .name = "Over", .at = slot<&Repeat::over>, .kind = EntryKind::Angle, .always = true,
-     .barred = only_for<RWay::Round>,
-     .now = [](const Repeat& r, const Scene&, std::size_t) { return std::optional(r.over.value); },
-     .doc = "how far round; a whole turn has as many gaps as parts, anything less one fewer"},
-    {.key = "turned", .name = "Turning along or not", .at = slot<&Repeat::turned>, .choices = kRoundTurned, .always = true,
+    over_row<Repeat>(only_for<RWay::Round>),
+    {.key = "turned", .name = "Turning along or not", .at = slot<&Repeat::turned>, .choices = kTurnedAlong, .always = true,
      .barred = only_for<RWay::Round>, .doc = "the copies turn along; else only their pivots move"},
     {.key = "grid", .name = "In a grid", .write = grid_to_json, .read = grid_from_json,
      .value = "`{\"x\": [number, length], \"y\": …, \"z\": …}`",

@@ -39,7 +39,7 @@ struct Repeat {
 /// over × i / gaps, never added up: a copy stands to the last bit where Move and Rotate would have brought one by that
 /// length or angle. A mirror image has one negative factor (core/verbs/mirror.h). Several parts are repeated as one
 /// body. Fails when nothing is picked, for counts below 2 (a grid: 1 in all) and above kMost, for two places that
-/// coincide, an angle of 0, and a part to be turned like another that is gone.
+/// coincide, and an angle of 0.
 Result<Scene> apply(const Repeat& repeat, const Scene& scene);
 const Table<Repeat>& table_of(const Repeat*);
 

@@ -67,15 +67,14 @@ Json round_to_json(const Rotate& r, const Scene& scene) {
   if (is_like(r)) return nullptr;
   if (r.round.edge) return address_text(scene, *r.round.edge);
   if (const auto& d = r.round.direction) return Json::array({d->x, d->y, d->z});
-  return std::string(1, "xyz"[r.round.axis]);
+  return axis_letter(r.round.axis);
 }
 
 Result<void> round_from_json(Rotate& r, const Json& json, const Scene& scene) {
   constexpr const char* kForms = "Use x, y, z, three numbers, or the address of an edge.";
   if (json.is_string()) {
-    const std::string text = json.get<std::string>();
-    if (text.size() == 1 && text[0] >= 'x' && text[0] <= 'z') return r.round.axis = text[0] - 'x', Result<void>();
-    const auto edge = parse_address(scene, text);
+    if (const auto axis = axis_named(json)) return r.round.axis = *axis, Result<void>();
+    const auto edge = parse_address(scene, json.get<std::string>());
     if (!edge) return fail(edge.error().what, "round", kForms);
     r.round.edge = *edge;
     about_the_edge(r, std::nullopt);

@@ -52,6 +52,11 @@ void on_multiples(const Vec3& now, const Vec3& steps, Amounts& wanted) {
 }
 
 Result<void> check(const Tidy& t) {
+  for (std::size_t i = 0; i < 3; ++i)
+    if (t.size[i] && t.factor[i])
+      return fail(
+          fmt::format("A size is the factor times the mesh: along {} only one of them can be on a multiple.", "xyz"[i]),
+          "size", "Leave one of them out.");
   if (any_given(t.position) || any_given(t.rotation) || any_given(t.size) || any_given(t.factor)) return {};
   return fail("Tidy needs multiples for the position, the rotation, the size or the factors.", "position");
 }

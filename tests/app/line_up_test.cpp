@@ -243,8 +243,9 @@ TEST_CASE("distribute by keys alone, by another axis and by pivots", "[line]") {
   CHECK(steps(desk) == 1);
   desk.key(Qt::Key_X);
   CHECK(steps(desk) == 1);
-  CHECK(desk.sentence().startsWith("Distributed Foot 1, Foot 2 and Foot 3 along X") |
-        desk.sentence().startsWith("Distributed Foot 1, Foot 2 and 1 more along X"));
+  const QString says = desk.sentence();
+  const bool in_part = says.startsWith("Distributed Foot 1, Foot 2 and 1 more along X");
+  CHECK((in_part || says.startsWith("Distributed Foot 1, Foot 2 and Foot 3 along X")));
   desk.type("120");
   desk.key(Qt::Key_Return);
   std::vector<double> x;

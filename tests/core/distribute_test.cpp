@@ -147,7 +147,7 @@ TEST_CASE("what cannot be spaced is refused, and what laps over is said", "[dist
   CHECK(refusal(d, s).starts_with("Pivots cannot touch: parts do."));
   d.spacing = Spacing::Single;
   d.gaps = {Amount{1}};
-  CHECK(refusal(d, s).starts_with("5 parts have 4 gaps between them; 1 are given."));
+  CHECK(refusal(d, s).starts_with("5 parts have 4 gaps between them; the list gives 1."));
   Distribute round = all_five();
   round.way = Distribute::Way::Round;
   round.axis = 2;
@@ -163,6 +163,24 @@ TEST_CASE("what cannot be spaced is refused, and what laps over is said", "[dist
   CHECK_FALSE(read(R"({"verb":"distribute","what":["Block 1","Block 2"],"along":"x","spacing":5,"hold":"ends"})"));
   CHECK_FALSE(read(R"({"verb":"distribute","what":["Block 1","Block 2"],"along":["plane 0,0"]})"));
   CHECK_FALSE(read(R"({"verb":"distribute","what":["Block 1","Block 2"],"round":"x","over":90,"span":5})"));
+  const auto refused = [&](const char* text) { return sentence(read(text).error()); };
+  CHECK(refused(R"({"verb":"distribute","what":["Block 1","Block 2"],"along":"x","round":"z"})") ==
+        "along: \"along\" does not go with the other keys. Leave one of them out.");
+  for (const char* spacing : {"5", "\"touching\"", "[5]"})
+    for (const char* way : {R"("round":"z")", R"("along":["\"Block 1\" pivot","\"Block 3\" pivot"])"})
+      CHECK(refused(fmt::format(R"({{"verb":"distribute","what":["Block 1","Block 2"],{},"spacing":{}}})", way, spacing)
+                        .c_str())
+                .starts_with("spacing: Between two places, and round an axis, parts are spaced evenly."));
+  // Another way, chosen in the sentence, is even again.
+  Distribute touching = all_five();
+  touching.spacing = Distribute::Spacing::Touching;
+  touching.hold = Hold::First;
+  for (const auto way : {Distribute::Way::Line, Distribute::Way::Round}) {
+    const auto chosen =
+        with_option(Verb(touching), blank_of(Verb(touching), ".way"), static_cast<std::size_t>(way), s, {});
+    REQUIRE(chosen);
+    CHECK(std::get<Distribute>(*chosen).spacing == Distribute::Spacing::Even);
+  }
   const auto list =
       read(R"({"verb":"distribute","what":["Block 1","Block 2","Block 3"],"along":"x","spacing":[1,null]})");
   REQUIRE(list);

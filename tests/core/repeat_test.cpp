@@ -1,4 +1,5 @@
 // Repeat: copies stand to the last bit where Move and Rotate would have brought one; mirror images.
+#include "core/hands/repeating.h"
 #include "core/math/degrees.h"
 #include "core/math/split.h"
 #include "core/verbs/mirror.h"
@@ -296,4 +297,35 @@ TEST_CASE("what cannot be repeated is refused in words; steps files say it all",
         R"({"verb":"repeat","what":["Post 1"],"mirror":{"across":"x","at":"\"Hub\" pivot"},"count":3})",
         R"({"verb":"repeat","what":["Post 1"],"round":"w","about":"\"Hub\" pivot"})"})
     CHECK_FALSE(verb_from_json(Json::parse(bad), s));
+  // Two keys that say different things: neither wins in silence.
+  const auto refused = [&](const char* text) { return sentence(verb_from_json(Json::parse(text), s).error()); };
+  CHECK(refused(R"({"verb":"repeat","what":["Post 1"],"row":{"along":"x","every":20},"grid":{"x":[2,3]}})") ==
+        "row: \"row\" does not go with the other keys. Leave one of them out.");
+  CHECK(refused(R"({"verb":"repeat","what":["Post 1"],"round":"z","mirror":{"across":"x","at":"\"Hub\" pivot"}})") ==
+        "round: \"round\" does not go with the other keys. Leave one of them out.");
+  CHECK(
+      refused(
+          R"({"verb":"repeat","what":["Post 1"],"about":"\"Hub\" pivot","mirror":{"across":"x","at":"\"Hub\" pivot"}})")
+          .starts_with("about: A mirror image says in \"mirror\" where it is."));
+  CHECK(
+      refused(
+          R"({"verb":"repeat","what":["Post 1"],"axes":"local","row":{"from":"\"Post 1\" pivot","to":"\"Hub\" pivot"}})")
+          .starts_with("axes: \"axes\" means nothing here: the two places say it."));
+}
+
+TEST_CASE("steppers keep a grid to two or more and every count within bounds", "[repeat]") {
+  Repeat r;
+  r.way = Repeat::Way::Grid;
+  const auto stepped = [&](Handle::Kind kind, int axis) {
+    Handle handle{kind, {}, {}, {}, {}};
+    handle.box = axis;
+    return with_stepper(r, handle).counts;
+  };
+  r.counts = {2, 1, 1};
+  CHECK(stepped(Handle::Kind::Less, 0) == std::array{2, 1, 1});
+  CHECK(stepped(Handle::Kind::More, 2) == std::array{2, 1, 2});
+  r.counts = {2, 2, 1};
+  CHECK(stepped(Handle::Kind::Less, 0) == std::array{1, 2, 1});
+  r.counts = {10000, 10000, 10000};
+  CHECK(stepped(Handle::Kind::More, 1) == r.counts);
 }

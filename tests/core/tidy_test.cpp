@@ -50,6 +50,12 @@ TEST_CASE("tidy refuses what makes no sense, and is read and written", "[tidy]")
   t.position[0].reset();
   t.factor[0] = Amount{10};
   CHECK_FALSE(tack::apply(Verb(t), s));  // a factor of 0
+  t.factor[0] = Amount{0.5};
+  t.size[1] = Amount{5};
+  CHECK(tack::apply(Verb(t), s));
+  t.size[0] = Amount{5};
+  CHECK(tack::apply(Verb(t), s).error().what ==
+        "A size is the factor times the mesh: along x only one of them can be on a multiple.");
   const auto read = verb_from_json(
       Json::parse(
           R"({"verb":"tidy","what":["Post 1"],"axes":"world","position":[10,"1/2 in",null],"rotation":[15,15,15]})"),

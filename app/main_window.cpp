@@ -26,6 +26,9 @@
 namespace tack {
 namespace {
 
+// Counts on with every panel that comes or goes: an arrangement that does not know one would lose it.
+constexpr int kPanels = 1;
+
 QDockWidget* dock_for(QWidget* panel, const QString& name, QMainWindow* window) {
   auto* dock = new QDockWidget(name, window);
   dock->setObjectName("dock " + name);
@@ -135,7 +138,7 @@ MainWindow::MainWindow() {
     move(std::clamp(x(), room.left(), std::max(room.left(), room.right() + 1 - width())),
          std::clamp(y(), room.top(), std::max(room.top(), room.bottom() + 1 - height())));
   }
-  restoreState(settings.value("arrangement").toByteArray());
+  restoreState(settings.value("arrangement").toByteArray(), kPanels);
   show_title();
   offer_left_behind();
   tour_->open_demo = [this](std::function<void()> then) { with_safe_work([this, then] { open_demo(then); }); };
@@ -160,12 +163,15 @@ void MainWindow::make_docks() {
   fit_ = new FitPanel(store_, *bench_, *stage_);
   auto* steps = dock_for(steps_, "Steps", this);
   auto* fit = dock_for(fit_, "Fit", this);
+  colours_ = new ColoursPanel(store_, *bench_);
+  auto* colours = dock_for(colours_, "Colours", this);
   auto* placement = dock_for(placement_, "Placement", this);
   auto* loupe = dock_for(loupe_, "Loupe", this);
   addDockWidget(Qt::LeftDockWidgetArea, parts);
   addDockWidget(Qt::LeftDockWidgetArea, steps);
   setTabPosition(Qt::AllDockWidgetAreas, QTabWidget::North);
   tabifyDockWidget(steps, fit);
+  tabifyDockWidget(fit, colours);
   steps->raise();
   addDockWidget(Qt::RightDockWidgetArea, placement);
   addDockWidget(Qt::RightDockWidgetArea, loupe);
@@ -402,7 +408,7 @@ void MainWindow::closeEvent(QCloseEvent* event) {
   }
   QSettings settings;
   settings.setValue("geometry", saveGeometry());
-  settings.setValue("arrangement", saveState());
+  settings.setValue("arrangement", saveState(kPanels));
   files_->end();
   event->accept();
   emit closed();
@@ -440,6 +446,14 @@ std::vector<PartId> MainWindow::having(const std::string& kept) const {
   for (const PartId id : store_.picked())
     if (find_kept(store_.scene(), id, kept)) parts.push_back(id);
   return parts;
+}
+
+void MainWindow::show_nudges(bool on) {
+  Preferences p = store_.preferences();
+  p.nudges = on;
+  store_.set_preferences(p);
+  store_.say(on ? "What is picked has small handles: rulers move it, arcs turn it, dimension lines size it."
+                : "No handles while picking.");
 }
 
 void MainWindow::focus_area(int by) {

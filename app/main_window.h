@@ -6,6 +6,7 @@
 
 #include "app/files/file_works.h"
 #include "app/keys.h"
+#include "app/panels/colours_panel.h"
 #include "app/panels/fit_panel.h"
 #include "app/panels/loupe.h"
 #include "app/panels/parts_panel.h"
@@ -53,6 +54,7 @@ class MainWindow : public QMainWindow {
   void make_menus();
   /// F6: stage, sentence, Parts, Placement, Steps, Fit, status strip, and round again.
   void focus_area(int by);
+  void show_nudges(bool on);
   void make_status();
   QMenu* make_increments_menu();
   void show_message(const QString& text, Tone tone);
@@ -101,6 +103,7 @@ class MainWindow : public QMainWindow {
   PlacementPanel* placement_ = nullptr;
   StepsPanel* steps_ = nullptr;
   FitPanel* fit_ = nullptr;
+  ColoursPanel* colours_ = nullptr;
   VerbRow* verbs_ = nullptr;
   PointerList* list_ = nullptr;
   HelpWindow* help_ = nullptr;

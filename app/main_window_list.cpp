@@ -1,6 +1,7 @@
 // The short list of the window: what there is to do at the pointer and elsewhere; declared in main_window.h.
 #include <QMenu>
 #include <QMenuBar>
+#include <QPointer>
 
 #include "app/main_window.h"
 #include "app/pointer_list.h"
@@ -10,19 +11,24 @@ namespace tack {
 namespace {
 
 // The actions of a menu and of those in it, each with the way to it: "Part · Lay a guide · Point".
-void collect(const QMenu& menu, const QString& way, std::vector<PointerEntry>& entries) {
+void collect(QMenu& menu, const QString& way, std::vector<PointerEntry>& entries) {
   for (QAction* action : menu.actions()) {
     if (action->isSeparator()) continue;
     const QString text = action->text().remove('&').section('\t', 0, 0);
     const QString here = way + " · " + text;
-    if (const QMenu* below = action->menu()) {
+    if (QMenu* below = action->menu()) {
+      emit below->aboutToShow();  // what is in it may depend on what is picked
       collect(*below, here, entries);
       continue;
     }
     if (!action->isEnabled()) continue;
     const QString key = action->shortcut().isEmpty() ? action->text().section('\t', 1)
                                                      : action->shortcut().toString(QKeySequence::NativeText);
-    entries.push_back({here, key, here, [action] { action->trigger(); }, false});
+    // Such a menu may be filled anew before the list is answered.
+    const auto run = [action = QPointer<QAction>(action)] {
+      if (action) action->trigger();
+    };
+    entries.push_back({here, key, here, run, false});
   }
 }
 

@@ -1,6 +1,5 @@
 // The status strip and the menus of the window; declared in main_window.h.
 #include <QActionGroup>
-#include <QColorDialog>
 #include <QDockWidget>
 #include <QFileInfo>
 #include <QHBoxLayout>
@@ -113,6 +112,21 @@ void MainWindow::make_status() {
   connect(&store_, &Store::picked_changed, this, show_settings);
   connect(&store_, &Store::document_changed, this, show_settings);
   show_settings();
+
+  // Only while picking: any other verb has handles of its own.
+  auto* nudges =
+      button("Handles", "Small handles while picking: rulers to move, arcs to turn, dimension lines to size");
+  nudges->setCheckable(true);
+  connect(nudges, &QToolButton::clicked, this, [this](bool on) { show_nudges(on); });
+  const auto show_switch = [this, nudges] {
+    const bool on = store_.preferences().nudges;
+    nudges->setVisible(bench_->draft().row() == id_of<Pick>);
+    nudges->setChecked(on);
+    nudges->setText(on ? "Handles  on" : "Handles  off");
+  };
+  connect(bench_, &Workbench::verb_changed, this, show_switch);
+  connect(&store_, &Store::look_changed, this, show_switch);
+  show_switch();
 
   kinds_ = button("Catches on", "Which kinds of place are caught");
   auto* kinds_menu = new QMenu(kinds_);
@@ -407,9 +421,17 @@ void MainWindow::make_menus() {
     counts->addAction(action);
   }
   view->addSeparator();
+  QAction* nudges = add(view, "Mo&ve, turn and size while picking", {}, [this](bool on) { show_nudges(on); });
+  nudges->setCheckable(true);
+  const auto show_nudging = [this, nudges] { nudges->setChecked(store_.preferences().nudges); };
+  connect(&store_, &Store::look_changed, nudges, show_nudging);
+  show_nudging();
+  view->addSeparator();
   auto* styles = new QActionGroup(view);
-  const std::pair<QString, DrawStyle> kinds[] = {
-      {"&Shaded", DrawStyle::Shaded}, {"See-thr&ough", DrawStyle::SeeThrough}, {"&Edges only", DrawStyle::EdgesOnly}};
+  const std::pair<QString, DrawStyle> kinds[] = {{"&Shaded", DrawStyle::Shaded},
+                                                 {"Shaded b&y direction", DrawStyle::Facing},
+                                                 {"See-thr&ough", DrawStyle::SeeThrough},
+                                                 {"&Edges only", DrawStyle::EdgesOnly}};
   for (const auto& [name, style] : kinds) {
     QAction* action = add(view, name, {}, [this, style = style] { stage_->set_style(style); });
     action->setCheckable(true);
@@ -499,13 +521,22 @@ void MainWindow::make_menus() {
   add(part, "Dupl&icate", QKeySequence("Ctrl+D"), [copy] { copy(false); });
   add(part, "&Copy as an instance", QKeySequence("Ctrl+Shift+D"), [copy] { copy(true); });
   add(part, "&Make separate", {}, on_picked([](const auto& p) { return Separate{p}; }));
-  add(part, "C&olour …", {}, [this] {
-    if (!store_.has_picked()) return;
-    const Part& first = store_.scene().part(store_.picked().front());
-    const Colour now = first.colours.empty() ? Colour{} : first.colours.front();
-    const QColor chosen = QColorDialog::getColor(QColor::fromRgbF(now.r, now.g, now.b), this, "Colour");
-    if (!chosen.isValid()) return;
-    store_.perform(Paint{store_.picked(), {float(chosen.redF()), float(chosen.greenF()), float(chosen.blueF()), 1}});
+  QMenu* colours = part->addMenu("C&olour");
+  connect(colours, &QMenu::aboutToShow, this, [this, colours] {
+    colours->clear();
+    const auto& picked = store_.picked();
+    const Part* first = picked.empty() ? nullptr : store_.scene().find(picked.front());
+    add_colours(*colours, store_.scene(), first && !first->colours.empty() ? first->colours.front() : Colour{},
+                [this](const std::string& name, const Colour& colour) {
+                  if (store_.has_picked()) store_.perform(Paint{store_.picked(), colour, name});
+                });
+    connect(colours->addAction("Put its colour on the list"), &QAction::triggered, this, [this] {
+      if (store_.has_picked()) colours_->add(false);
+    });
+  });
+  add(part, "See through what is &picked, and back", QKeySequence("Ctrl+Shift+E"), [this] {
+    if (store_.has_picked())
+      store_.perform(SeeThrough{store_.picked(), !all_see_through(store_.scene(), store_.picked())});
   });
   part->addSeparator();
   add(part, "&Keep a tack …", QKeySequence("Ctrl+K"), [this] { bench_->begin(Keep{}, "at"); });

@@ -17,6 +17,7 @@ struct Preferences {
   enum class Theme { Day, Night, System } theme = Theme::Day;
   int text_percent = 100;  ///< of the system's text size
   bool remembers = false;  ///< meetings are remembered as ties
+  bool nudges = false;     ///< what is picked has small handles while nothing but picking is chosen
 
   friend bool operator==(const Preferences&, const Preferences&) = default;
 };

@@ -122,10 +122,11 @@ LengthUnit Store::unit() const {
 
 void Store::set_preferences(const Preferences& preferences) {
   if (preferences == preferences_) return;
+  // What was chosen for now stays, unless it is just that which is chosen anew.
+  if (preferences.increments != preferences_.increments) increments_ = preferences.increments;
+  if (preferences.remembers != preferences_.remembers) remembers_ = preferences.remembers;
   preferences_ = preferences;
   save_preferences(preferences);
-  increments_ = preferences.increments;
-  remembers_ = preferences.remembers;
   emit settings_changed();
   emit look_changed();
 }

@@ -72,6 +72,9 @@ QString icon_path(const QString& name) {
       {"ungroup", "M2.5 6V2.5H6M11 14.5h3.5V11M5 5h3v3H5zM9 9h3v3H9z"},
       {"copy", "M3 3h7v7H3zM7 10v4h7V7h-4"},
       {"separate", "M2.5 5h4.5v7H2.5zM10 5h4.5v7H10z"},
+      {"see-through", "M2.5 2.5h9v9h-9zM6 6h8.5v8.5H6z"},
+      {"name-colour", "M8.5 2.5c3 3.6 4.5 5.6 4.5 7.5a4.5 4.5 0 0 1-9 0c0-1.9 1.5-3.9 4.5-7.5zM2 15.2h13"},
+      {"edit-colour", "M8.5 2.5c3 3.6 4.5 5.6 4.5 7.5a4.5 4.5 0 0 1-9 0c0-1.9 1.5-3.9 4.5-7.5zM6.5 10h4M8.5 8v4"},
       {"colour", "M8.5 2.5c3 3.6 4.5 5.6 4.5 7.5a4.5 4.5 0 0 1-9 0c0-1.9 1.5-3.9 4.5-7.5z"},
       {"keep", "M8.5 3l5 5.5-5 5.5-5-5.5z"},
       {"forget", "M8.5 3l5 5.5-5 5.5-5-5.5zM3.5 14L14 3"},
@@ -198,6 +201,28 @@ QFont number_font(double factor) {
   font.setPixelSize(std::max(8, qRound(system_pixels * text_factor * factor)));
   font.setStyleStrategy(QFont::PreferAntialias);
   return font;
+}
+
+QIcon swatch(const QColor& colour, bool clear) {
+  QPixmap pixmap(22, 22);
+  pixmap.fill(Qt::transparent);
+  pixmap.setDevicePixelRatio(2);
+  QPainter p(&pixmap);
+  p.setRenderHint(QPainter::Antialiasing);
+  const QRectF square(1, 1, 8.6, 8.6);
+  p.setPen(Qt::NoPen);
+  p.setBrush(colour);
+  if (clear)
+    p.drawPolygon(QPolygonF({square.topRight(), square.bottomRight(), square.bottomLeft()}));
+  else
+    p.drawRoundedRect(square, 1.8, 1.8);
+  p.setPen(QPen(clear ? theme().soft : QColor(0, 0, 0, 70), 0.8));
+  p.setBrush(Qt::NoBrush);
+  p.drawRoundedRect(square, 1.8, 1.8);
+  p.end();
+  QIcon icon(pixmap);
+  icon.addPixmap(pixmap, QIcon::Selected);  // a colour is not tinted by being picked
+  return icon;
 }
 
 QIcon line_icon(const QString& name, const QColor& colour, int size) {

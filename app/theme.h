@@ -32,6 +32,8 @@ int text_percent();
 QFont ui_font(double factor = 1, QFont::Weight weight = QFont::Normal);
 QFont number_font(double factor = 1);
 
+/// A small square of a colour, for lists and menus; `clear`: with only its lower half filled, for what is see-through.
+QIcon swatch(const QColor& colour, bool clear = false);
 /// One of our line icons (theme.cpp), in a colour.
 QIcon line_icon(const QString& name, const QColor& colour, int size = 17);
 

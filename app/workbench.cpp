@@ -1,8 +1,9 @@
 #include "app/workbench.h"
 
 #include <QApplication>
-#include <QColorDialog>
 #include <QMenu>
+
+#include "app/panels/colours_panel.h"
 
 namespace tack {
 
@@ -241,19 +242,30 @@ void Workbench::blank_clicked(BlankId blank) {
   // What is offered is taken by the click: of two choices the one that is not in force.
   if (bar_.is_offer(blank) && options.size() == 2 && options[0].click == Click::None && options[1].click == Click::None)
     return draft_.choose(blank, 1);
-  if (draft_.takes_number(blank) || draft_.takes_words(blank)) return open_entry(blank);
+  const bool colour = key_of_blank(draft_.draft().verb, blank) == "named";
+  if (!colour && (draft_.takes_number(blank) || draft_.takes_words(blank))) return open_entry(blank);
   if (!options.empty() && !bar_.is_offer(blank)) return open_list(blank, options);
   const std::string_view key = key_of_blank(draft_.draft().verb, blank);
-  if (const auto* paint = std::get_if<Paint>(&draft_.draft().verb); paint && key == "colour") {
-    const QColor now = QColor::fromRgbF(paint->colour.r, paint->colour.g, paint->colour.b);
-    const QColor chosen = QColorDialog::getColor(now, QApplication::activeWindow(), "Colour");
-    if (chosen.isValid()) draft_.recolour({float(chosen.redF()), float(chosen.greenF()), float(chosen.blueF()), 1});
-    return;
-  }
+  if (key == "colour" || key == "named") return choose_colour(blank);
   if (key == "what" && !draft_.is_open())
     return store_.say("These parts are picked: click others on the stage or in Parts.");
   draft_.wait_for(blank, click_of(draft_.draft().verb, blank));
   focus_stage();
+}
+
+void Workbench::choose_colour(BlankId blank) {
+  const Verb& verb = draft_.draft().verb;
+  const auto given = [this](const std::string& named, const Colour& colour) { draft_.recolour(named, colour); };
+  if (const auto* paint = std::get_if<Paint>(&verb)) {
+    QMenu menu;
+    menu.setObjectName("blank menu");
+    add_colours(menu, store_.scene(), paint->colour, given);
+    menu.exec(bar_.place_below(blank));
+    return;
+  }
+  const auto* name = std::get_if<NameColour>(&verb);
+  const auto* edit = std::get_if<EditColour>(&verb);
+  if (const auto colour = ask_colour(name ? name->colour : edit ? edit->colour : Colour{})) given({}, *colour);
 }
 
 void Workbench::open_list(BlankId blank, const std::vector<Option>& options) {
@@ -348,7 +360,7 @@ bool Workbench::typing_key(const QKeyEvent& event) {
     bar_.open_entry(blank, text == "=" ? QStringLiteral(" ") : text);
     return true;
   }
-  if (draft_.is_over() && !draft_.waiting() && !at_once(draft_.draft().verb)) draft_.end();
+  if (!draft_.waiting() && draft_.row_takes_value()) draft_.end();
   const BlankId leading = draft_.leading();
   if (!leading) return false;
   note_use();
@@ -409,6 +421,11 @@ void Workbench::type_along(std::size_t axis) {
   show_now();
   bar_.focus_blank(blank);
   blank_clicked(blank);
+}
+
+void Workbench::type_size(std::size_t axis) {
+  draft_.offer(id_of<Scale>);
+  if (const BlankId blank = draft_.choose_axis(axis)) open_entry(blank);
 }
 
 // Keys that lead to a blank: X, Y, Z, K, Tab and Enter.

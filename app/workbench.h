@@ -94,6 +94,8 @@ class Workbench : public QObject {
   bool answer_with(PartId part);
   /// Opens the entry in the blank of an axis, as X, Y and Z do.
   void type_along(std::size_t axis);
+  /// Opens the entry of a size, as a click on its dimension line does while picking.
+  void type_size(std::size_t axis);
   /// Whether C is held: the kinds are listed with their digits.
   bool shows_kinds() const { return c_held_; }
 
@@ -113,6 +115,7 @@ class Workbench : public QObject {
   void show_later();
   void add_looked_at(Marks& marks) const;
   void blank_clicked(BlankId blank);
+  void choose_colour(BlankId blank);
   void open_list(BlankId blank, const std::vector<Option>& options);
   /// On to the blank behind or before this one: its entry when it takes a value, else its button.
   void go_on(BlankId blank, bool back);

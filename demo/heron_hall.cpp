@@ -13,6 +13,10 @@ namespace {
 constexpr Colour kWood{0.863f, 0.773f, 0.627f, 1}, kTeal{0.576f, 0.741f, 0.741f, 1}, kCoral{0.867f, 0.584f, 0.498f, 1},
     kBrass{0.906f, 0.796f, 0.494f, 1}, kSteel{0.725f, 0.761f, 0.776f, 1}, kGlass{0.93f, 0.92f, 0.88f, 1};
 
+// What they are called in the document.
+const std::pair<const char*, Colour> kNamed[] = {{"Maple", kWood},  {"Lagoon", kTeal}, {"Coral", kCoral},
+                                                 {"Brass", kBrass}, {"Steel", kSteel}, {"Opal", kGlass}};
+
 constexpr double kTop = 40;       // of the board
 constexpr double kSlope = 4;      // degrees, of the channels
 constexpr double kRun = 240;      // length of a long channel
@@ -86,6 +90,8 @@ class Builder {
     p.parent = parent;
     p.mesh = m;
     p.colours = {colour};
+    for (const auto& [word, named] : kNamed)
+      if (named == colour) p.colour_names = std::make_shared<const std::vector<std::string>>(1, word);
     p.placement = placement;
     return scene.add(std::move(p));
   }
@@ -223,6 +229,9 @@ Scene heron_hall_parts() {
   add_lift(b, m);
   add_lever(b, m);
   add_marbles(b, m);
+  std::vector<NamedColour> colours;
+  for (const auto& [name, colour] : kNamed) colours.push_back({name, colour, {}, {}, {}});
+  b.scene.set_colours(std::move(colours));
   return b.scene;
 }
 

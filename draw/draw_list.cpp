@@ -23,6 +23,7 @@ void DrawList::update(PartId top, const Affine& top_world) {
       items_[at].mesh = part.mesh;
       items_[at].world = world;
       items_[at].colours = &part.colours;
+      items_[at].see_through = part.see_through;
     }
     for (const PartId child : part.children) pending.emplace_back(child, world * scene_.part(child).local);
   }
@@ -47,7 +48,7 @@ void DrawList::show(const Scene& scene, const std::vector<PartId>& picked) {
       const Part& part = scene.part(id);
       if (!part.mesh) return;
       position_[id] = static_cast<std::uint32_t>(items_.size());
-      items_.push_back({part.mesh, world, &part.colours, false, false});
+      items_.push_back({part.mesh, world, &part.colours, false, false, part.see_through});
       parts_.push_back(id);
     });
   }

@@ -103,22 +103,43 @@ Mat4 to_clip(const std::array<double, 16>& p, const Mat3& linear, const Vec3& of
   return out;
 }
 
+// Opposite directions differ by how light they are, neighbours by hue: told apart without seeing colours, too.
+constexpr std::array<Colour, 6> kFacing{{{0.56f, 0.71f, 0.80f, 1},
+                                         {0.27f, 0.33f, 0.48f, 1},
+                                         {0.34f, 0.45f, 0.37f, 1},
+                                         {0.80f, 0.60f, 0.53f, 1},
+                                         {0.92f, 0.87f, 0.69f, 1},
+                                         {0.38f, 0.29f, 0.21f, 1}}};
+constexpr Colour kBehind{0.70f, 0.23f, 0.18f, 1};
+
 void set_colour(GLint at, const Colour& c) { glUniform4f(at, c.r, c.g, c.b, c.a); }
 
 }  // namespace
 
 DrawTheme day_theme() {
-  return {{0.949f, 0.941f, 0.918f, 1},     {0.855f, 0.882f, 0.875f, 1},
-          {0.63f, 0.60f, 0.53f, 0.42f},    {0.45f, 0.44f, 0.41f, 0.60f},
-          {0.133f, 0.192f, 0.227f, 0.72f}, {0.133f, 0.192f, 0.227f, 1},
-          {0.608f, 0.173f, 0.435f, 0.34f}, 1};
+  return {{0.949f, 0.941f, 0.918f, 1},
+          {0.855f, 0.882f, 0.875f, 1},
+          {0.63f, 0.60f, 0.53f, 0.42f},
+          {0.45f, 0.44f, 0.41f, 0.60f},
+          {0.133f, 0.192f, 0.227f, 0.72f},
+          {0.133f, 0.192f, 0.227f, 1},
+          {0.608f, 0.173f, 0.435f, 0.34f},
+          1,
+          kFacing,
+          kBehind};
 }
 
 DrawTheme night_theme() {
-  return {{0.169f, 0.212f, 0.239f, 1},     {0.122f, 0.157f, 0.180f, 1},
-          {0.42f, 0.49f, 0.53f, 0.40f},    {0.55f, 0.62f, 0.66f, 0.60f},
-          {0.89f, 0.92f, 0.92f, 0.62f},    {0.93f, 0.95f, 0.95f, 1},
-          {0.878f, 0.541f, 0.729f, 0.36f}, 0.66f};
+  return {{0.169f, 0.212f, 0.239f, 1},
+          {0.122f, 0.157f, 0.180f, 1},
+          {0.42f, 0.49f, 0.53f, 0.40f},
+          {0.55f, 0.62f, 0.66f, 0.60f},
+          {0.89f, 0.92f, 0.92f, 0.62f},
+          {0.93f, 0.95f, 0.95f, 1},
+          {0.878f, 0.541f, 0.729f, 0.36f},
+          0.66f,
+          kFacing,
+          kBehind};
 }
 
 double grid_spacing_for(const View& view, const Vec3& centre) {
@@ -291,8 +312,20 @@ Colour shown_colour(const DrawFrame& frame, const DrawItem& item, std::size_t pr
   if (item.ghost) return frame.theme.ghost;
   Colour c = item.colours && primitive < item.colours->size() ? (*item.colours)[primitive] : Colour{};
   if (item.picked) c = {std::min(1.0f, c.r * 1.06f + 0.03f), c.g * 0.99f, c.b * 0.90f, c.a};
-  if (frame.style == DrawStyle::SeeThrough) c.a *= 0.30f;
+  if (frame.style == DrawStyle::SeeThrough || item.see_through) c.a *= 0.30f;
   return c;
+}
+
+// A map of normals as float. Lengths differ by many powers of ten between metres and millimetres; only the direction
+// matters.
+std::array<float, 9> directions(const Mat3& normals) {
+  const double scale = std::max({1e-300, largest_component(normals.column[0]), largest_component(normals.column[1]),
+                                 largest_component(normals.column[2])});
+  std::array<float, 9> map{};
+  for (std::size_t c = 0; c < 3; ++c)
+    for (int r = 0; r < 3; ++r)
+      map[c * 3 + static_cast<std::size_t>(r)] = static_cast<float>(normals.column[c][r] / scale);
+  return map;
 }
 
 void draw_faces(const Program& program, const Pass& pass, std::size_t i, float flat, const Colour* one_colour,
@@ -301,17 +334,18 @@ void draw_faces(const Program& program, const Pass& pass, std::size_t i, float f
   const GpuMesh& gpu = *pass.gpu[i];
   const Mat3 linear = pass.linear(i), normals = normal_map(linear);
   const Mat4 clip = to_clip(pass.projection, linear, pass.offset(i));
-  std::array<float, 9> to_eye{};
-  for (std::size_t c = 0; c < 3; ++c) {
-    // Lengths differ by many powers of ten between metres and millimetres; only the direction matters.
-    const double scale = std::max({1e-300, largest_component(normals.column[0]), largest_component(normals.column[1]),
-                                   largest_component(normals.column[2])});
-    for (int r = 0; r < 3; ++r)
-      to_eye[c * 3 + static_cast<std::size_t>(r)] = static_cast<float>(normals.column[c][r] / scale);
-  }
+  const std::array<float, 9> to_eye = directions(normals);
   glUniformMatrix4fv(program.at("to_clip"), 1, GL_FALSE, clip.data());
   glUniformMatrix3fv(program.at("to_eye"), 1, GL_FALSE, to_eye.data());
   glUniform2f(program.at("shift"), shift_x, shift_y);
+  const bool facing = pass.frame.style == DrawStyle::Facing && flat == 0 && !item.ghost;
+  glUniform1f(program.at("by_direction"), facing ? 1 : 0);
+  if (facing) {
+    // Of what is seen through the far side is always seen from behind, and nothing is wrong with it.
+    glUniform1f(program.at("hatch"), item.see_through ? 0 : static_cast<float>(7 * pass.frame.pixel_ratio));
+    const std::array<float, 9> to_world = directions(normal_map(item.world.linear));
+    glUniformMatrix3fv(program.at("to_world"), 1, GL_FALSE, to_world.data());
+  }
   glUniform1f(program.at("flat_colour"), flat);
   glUniform1f(program.at("shade"), pass.frame.theme.shade);
   glFrontFace(determinant(item.world.linear) < 0 ? GL_CW : GL_CCW);
@@ -441,13 +475,20 @@ void Renderer::draw(const DrawFrame& frame, unsigned framebuffer) {
   const bool see_through = frame.style == DrawStyle::SeeThrough;
   if (frame.style != DrawStyle::EdgesOnly) {
     glUseProgram(card_->faces.id);
-    if (see_through) {
-      glEnable(GL_BLEND);
-      glDepthMask(GL_FALSE);
-    }
-    for (std::size_t i = 0; i < frame.items.size(); ++i)
-      if (pass.gpu[i] && !frame.items[i].ghost) draw_faces(card_->faces, pass, i, 0, nullptr);
+    glUniform4fv(card_->faces.at("facing"), 6, &frame.theme.facing[0].r);
+    set_colour(card_->faces.at("behind"), frame.theme.behind);
+    // What is seen through comes after what is solid, and hides nothing.
+    const auto draw_those = [&](bool clear) {
+      for (std::size_t i = 0; i < frame.items.size(); ++i)
+        if (pass.gpu[i] && !frame.items[i].ghost && (see_through || frame.items[i].see_through) == clear)
+          draw_faces(card_->faces, pass, i, 0, nullptr);
+    };
+    draw_those(false);
+    glEnable(GL_BLEND);
+    glDepthMask(GL_FALSE);
+    draw_those(true);
     glDepthMask(GL_TRUE);
+    glDisable(GL_BLEND);
   }
   glDisable(GL_POLYGON_OFFSET_FILL);
   glEnable(GL_BLEND);

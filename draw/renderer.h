@@ -1,6 +1,7 @@
 // The one renderer: it draws the stage, the loupe and pictures without a window. It knows nothing of verbs or widgets.
 #pragma once
 
+#include <array>
 #include <memory>
 #include <span>
 #include <string>
@@ -20,11 +21,17 @@ struct DrawTheme {
   Colour outline;   ///< around what is picked
   Colour ghost;     ///< parts shown where they would end up
   float shade = 1;  ///< brightness of parts
+  /// Of faces that point to the world's right (+x), left, back (+y), front, up (+z) and down, and of those that are
+  /// seen from behind, which are hatched with it.
+  std::array<Colour, 6> facing;
+  Colour behind;
 };
 DrawTheme day_theme();
 DrawTheme night_theme();
 
-enum class DrawStyle { Shaded, SeeThrough, EdgesOnly };
+/// Facing: faces have the colours of the directions they point in, mixed by the squares of the normal's parts; those
+/// seen from behind are hatched.
+enum class DrawStyle { Shaded, SeeThrough, EdgesOnly, Facing };
 
 /// A part to be drawn.
 struct DrawItem {
@@ -33,6 +40,7 @@ struct DrawItem {
   const std::vector<Colour>* colours = nullptr;  ///< one for each primitive; must outlive the call
   bool picked = false;
   bool ghost = false;  ///< see-through, in the theme's ghost colour
+  bool see_through = false;
 };
 
 struct DrawFrame {

@@ -8,10 +8,13 @@ layout(location = 0) in vec3 position;
 layout(location = 1) in vec3 normal;
 uniform mat4 to_clip;
 uniform mat3 to_eye;
+uniform mat3 to_world;
 uniform vec2 shift;            // of the whole shape, in clip units
 out vec3 eye_normal;
+out vec3 world_normal;
 void main() {
   eye_normal = to_eye * normal;
+  world_normal = to_world * normal;
   gl_Position = to_clip * vec4(position, 1.0);
   gl_Position.xy += shift * gl_Position.w;
 }
@@ -19,7 +22,12 @@ void main() {
 
 inline constexpr const char* kFacesFragment = R"(#version 330 core
 in vec3 eye_normal;
+in vec3 world_normal;
 uniform vec4 colour;
+uniform float by_direction;    // 1: coloured by where the face points
+uniform vec4 facing[6];        // +x, −x, +y, −y, +z, −z
+uniform vec4 behind;           // seen from behind
+uniform float hatch;           // pixels from one line of hatching to the next; 0: none
 uniform float flat_colour;     // 1: the colour as it is
 uniform float shade;
 out vec4 result;
@@ -30,7 +38,14 @@ void main() {
   float key = max(dot(n, normalize(vec3(-0.45, 0.75, 0.62))), 0.0);
   float fill = max(dot(n, normalize(vec3(0.8, 0.1, 0.5))), 0.0);
   float light = 0.66 + 0.32 * key + 0.12 * fill + 0.05 * n.y;
-  vec3 lit = colour.rgb * mix(light * shade, 1.0, flat_colour);
+  vec3 own = colour.rgb;
+  if (by_direction > 0.5) {
+    vec3 w = normalize(world_normal), q = w * w;
+    own = q.x * facing[w.x < 0.0 ? 1 : 0].rgb + q.y * facing[w.y < 0.0 ? 3 : 2].rgb + q.z * facing[w.z < 0.0 ? 5 : 4].rgb;
+    if (!gl_FrontFacing && hatch > 0.0) own = mod(gl_FragCoord.x + gl_FragCoord.y, hatch) < hatch * 0.45 ? behind.rgb : vec3(0.93, 0.90, 0.86);
+    light = mix(1.0, light, 0.35);
+  }
+  vec3 lit = own * mix(light * shade, 1.0, flat_colour);
   result = vec4(min(lit, vec3(1.0)), colour.a);
 }
 )";

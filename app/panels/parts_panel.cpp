@@ -6,11 +6,12 @@
 #include <QHeaderView>
 #include <QLabel>
 #include <QMenu>
-#include <QPainter>
+#include <QMimeData>
 #include <QToolButton>
 #include <QTreeWidgetItemIterator>
 #include <QVBoxLayout>
 
+#include "app/panels/colours_panel.h"
 #include "app/text.h"
 #include "app/theme.h"
 
@@ -21,20 +22,16 @@ constexpr int kId = Qt::UserRole;
 
 PartId part_in(const QTreeWidgetItem* item) { return item ? item->data(0, kId).toUInt() : kNoPart; }
 
-QIcon swatch(const Part& part) {
-  QPixmap pixmap(22, 22);
-  pixmap.fill(Qt::transparent);
-  pixmap.setDevicePixelRatio(2);
-  if (part.mesh) {
-    const Colour c = part.colours.empty() ? Colour{} : part.colours.front();
-    QPainter p(&pixmap);
-    p.setPen(QPen(QColor(0, 0, 0, 70), 0.8));
-    p.setBrush(QColor::fromRgbF(c.r, c.g, c.b));
-    p.drawRoundedRect(QRectF(1, 1, 8.6, 8.6), 1.8, 1.8);
+// Groups have none; what is see-through is half filled.
+QIcon swatch_of(const Part& part) {
+  if (!part.mesh) {
+    QPixmap none(22, 22);
+    none.fill(Qt::transparent);
+    none.setDevicePixelRatio(2);
+    return QIcon(none);
   }
-  QIcon icon(pixmap);
-  icon.addPixmap(pixmap, QIcon::Selected);  // a part's colour is not tinted by being picked
-  return icon;
+  const Colour c = part.colours.empty() ? Colour{} : part.colours.front();
+  return swatch(QColor::fromRgbF(c.r, c.g, c.b), part.see_through);
 }
 
 }  // namespace
@@ -100,8 +97,9 @@ PartsTree::PartsTree(Store& store, Workbench& bench, QWidget* parent)
 void PartsTree::dress(QTreeWidgetItem& item, const Part& part) const {
   const QString name = label_of(part.name);
   item.setText(0, name);
-  item.setToolTip(0, name);
-  item.setIcon(0, swatch(part));
+  item.setToolTip(0, part.see_through ? name + " · see-through" : name);
+  item.setIcon(0, swatch_of(part));
+  item.setData(0, Qt::AccessibleDescriptionRole, part.see_through ? "see-through" : "");
   item.setForeground(0, part.hidden ? QBrush(theme().soft) : QBrush());
   // The everyday state needs no mark: only what is hidden or locked shows one; a click in the column changes it.
   item.setIcon(1, part.hidden ? line_icon("hidden", theme().soft, 14) : QIcon());
@@ -126,7 +124,8 @@ void PartsTree::rebuild() {
     same_tree = same_tree && before && before->parent == part.parent;
     if (!same_tree) break;
     const bool alike = before->name == part.name && before->hidden == part.hidden && before->locked == part.locked &&
-                       before->colours == part.colours && !before->mesh == !part.mesh;
+                       before->colours == part.colours && before->see_through == part.see_through &&
+                       !before->mesh == !part.mesh;
     if (!alike) changed.push_back(id);
   }
   shown_ = scene;
@@ -248,7 +247,28 @@ void PartsTree::mouseReleaseEvent(QMouseEvent* event) {
   QTreeWidget::mouseReleaseEvent(event);
 }
 
+// A colour of the list is dropped on a part, as on the stage; anything else that is dragged here is a part.
+void PartsTree::dragEnterEvent(QDragEnterEvent* event) {
+  if (!dragged_colour(*event->mimeData()).empty()) return event->acceptProposedAction();
+  QTreeWidget::dragEnterEvent(event);
+}
+
+void PartsTree::dragMoveEvent(QDragMoveEvent* event) {
+  if (dragged_colour(*event->mimeData()).empty()) return QTreeWidget::dragMoveEvent(event);
+  event->setAccepted(itemAt(event->position().toPoint()) != nullptr);
+}
+
 void PartsTree::dropEvent(QDropEvent* event) {
+  if (const std::string colour = dragged_colour(*event->mimeData()); !colour.empty()) {
+    event->acceptProposedAction();
+    if (const PartId part = part_in(itemAt(event->position().toPoint())); part != kNoPart) {
+      Paint paint;
+      paint.what = {part};
+      paint.named = colour;
+      store_.perform(paint);
+    }
+    return;
+  }
   // The tree is rebuilt from the scene: Qt itself must not move anything.
   QTreeWidgetItem* target = itemAt(event->position().toPoint());
   if (target && dropIndicatorPosition() != OnItem) target = target->parent();
@@ -271,6 +291,14 @@ void PartsTree::contextMenuEvent(QContextMenuEvent* event) {
   add("Hide", Show{picked, false});
   add("Lock", Lock{picked, true});
   add("Unlock", Lock{picked, false});
+  const bool clear = all_see_through(store_.scene(), picked);
+  add(clear ? "Make solid again" : "Make see-through", SeeThrough{picked, !clear});
+  QMenu* colours = menu.addMenu("Colour");
+  const Part& first = store_.scene().part(picked.front());
+  add_colours(*colours, store_.scene(), first.colours.empty() ? Colour{} : first.colours.front(),
+              [this, picked](const std::string& name, const Colour& colour) {
+                store_.perform(Paint{picked, colour, name});
+              });
   menu.addSeparator();
   add("Put at the top of the tree", Reparent{picked, kNoPart, Reparent::Keeps::Place});
   connect(menu.addAction("Rename"), &QAction::triggered, this, [this] { editItem(currentItem(), 0); });

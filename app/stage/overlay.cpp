@@ -150,6 +150,72 @@ void Overlay::paint_corner(QPainter& p) {
   quiet({14, 10}, QString::fromStdString(view_words(camera)));
 }
 
+// What the colours of faces mean, where they stand for directions: one line at the lower edge, each word behind its
+// colour; in two rows where the pane is narrow.
+void Overlay::paint_facing(QPainter& p) {
+  const DrawTheme& draw = theme().draw;
+  struct Entry {
+    QString words;
+    QBrush brush;
+  };
+  const auto plain = [&](int i) {
+    const Colour& c = draw.facing[static_cast<std::size_t>(i)];
+    return QBrush(QColor::fromRgbF(c.r * draw.shade, c.g * draw.shade, c.b * draw.shade));
+  };
+  const QColor behind =
+      QColor::fromRgbF(draw.behind.r * draw.shade, draw.behind.g * draw.shade, draw.behind.b * draw.shade);
+  const Entry entries[] = {{"up", plain(4)},
+                           {"down", plain(5)},
+                           {"left", plain(1)},
+                           {"right", plain(0)},
+                           {"front", plain(3)},
+                           {"back", plain(2)},
+                           {"seen from behind", QBrush(behind, Qt::BDiagPattern)}};
+  const QFont font = ui_font(0.94);
+  const QFontMetricsF metrics(font);
+  const double row = metrics.height() + 8, chip = metrics.ascent(), gap = 14;
+  const QString title = "Faces point, in World";
+  const auto width_of = [&](const QString& words) { return chip + 6 + metrics.horizontalAdvance(words) + gap; };
+  const double title_width = metrics.horizontalAdvance(title) + gap;
+  double whole = title_width, widest = title_width;
+  for (const Entry& e : entries) whole += width_of(e.words), widest = std::max(widest, width_of(e.words));
+  const double room = view_.width - 28;
+  // Where everything goes, before the card behind it is drawn.
+  QList<QPointF> places;
+  double x = title_width, right = title_width;
+  int rows = 1;
+  for (const Entry& e : entries) {
+    if (x + width_of(e.words) > room && x > 0) x = 0, ++rows;
+    places << QPointF(x, (rows - 1) * row);
+    x += width_of(e.words);
+    right = std::max(right, x);
+  }
+  const QRectF card(14, 38, right - gap + 16, rows * row + 4);
+  now().keep_clear(card);
+  QColor paper = theme().card;
+  paper.setAlphaF(0.86f);
+  p.setPen(QPen(theme().hair, 1));
+  p.setBrush(paper);
+  p.drawRoundedRect(card, 4, 4);
+  p.setFont(font);
+  p.setPen(theme().soft);
+  const QPointF from = card.topLeft() + QPointF(8, 2);
+  p.drawText(QRectF(from, QSizeF(title_width, row)), Qt::AlignLeft | Qt::AlignVCenter, title);
+  for (int i = 0; i < places.size(); ++i) {
+    const QPointF at = from + places[i];
+    const QRectF square(at.x(), at.y() + (row - chip) / 2, chip, chip);
+    p.setPen(Qt::NoPen);
+    p.setBrush(i == 6 ? QColor("#EDE6DB") : Qt::transparent);
+    p.drawRect(square);
+    p.setPen(QPen(theme().soft, 0.8));
+    p.setBrush(entries[i].brush);
+    p.drawRect(square);
+    p.setPen(theme().ink);
+    p.drawText(QRectF(square.right() + 6, at.y(), width_of(entries[i].words), row), Qt::AlignLeft | Qt::AlignVCenter,
+               entries[i].words);
+  }
+}
+
 void Overlay::paint_drop_line(QPainter& p, const Marks& marks) {
   const Store& store = stage_.store_;
   const VerbId verb = stage_.bench_.draft().row();
@@ -345,6 +411,7 @@ void Overlay::paint_pane(QPainter& p) {
   const Marks& marks = stage_.bench_.marks();
   if (aids) {
     paint_corner(p);
+    if (stage_.style() == DrawStyle::Facing) paint_facing(p);
     paint_drop_line(p, marks);
     paint_guides(p, marks);
     paint_kept(p);

@@ -35,6 +35,7 @@ class Overlay : public QWidget {
   void add_tag(QPointF at, const QString& text, const QColor& role, bool above);
   void add_measured(QPointF at, const std::string& text, const QColor& hue);
   void paint_corner(QPainter& p);
+  void paint_facing(QPainter& p);
   void paint_drop_line(QPainter& p, const Marks& marks);
   void paint_kept(QPainter& p);
   void paint_guides(QPainter& p, const Marks& marks) const;

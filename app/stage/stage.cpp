@@ -214,6 +214,7 @@ Stage::Under Stage::under(QPointF stage_point) {
 void Stage::set_style(DrawStyle style) {
   style_ = style;
   update();
+  overlay_->update();
 }
 
 void Stage::frame_all() {
@@ -287,7 +288,9 @@ const std::vector<DrawItem>& Stage::items() const {
   if (!items_known_) {
     // In a drag what is drawn is the scene as it would be.
     const Marks& marks = bench_.marks();
-    items_.show(marks.shown ? *marks.shown : store_.scene(), store_.picked());
+    std::vector<PartId> outlined = store_.picked();
+    if (dropped_on_ != kNoPart) outlined.push_back(dropped_on_);
+    items_.show(marks.shown ? *marks.shown : store_.scene(), outlined);
     items_.add_ghosts(marks.ghost_scene ? *marks.ghost_scene : store_.scene(), marks.ghosts);
     items_known_ = true;
   }

@@ -109,6 +109,8 @@ class Stage : public QOpenGLWidget {
   void focusOutEvent(QFocusEvent* event) override;
   bool event(QEvent* event) override;
   void dragEnterEvent(QDragEnterEvent* event) override;
+  void dragMoveEvent(QDragMoveEvent* event) override;
+  void dragLeaveEvent(QDragLeaveEvent* event) override;
   void dropEvent(QDropEvent* event) override;
 
  private:
@@ -117,6 +119,7 @@ class Stage : public QOpenGLWidget {
   enum class Gesture { None, Tack, Handle, Grip, Pick, Rectangle, Orbit, Pan };
   void end_gesture(QPointF at, Qt::KeyboardModifiers modifiers);
   void pick_at(QPointF at, bool add);
+  void offer_colour(const std::string& colour, PartId part);
 
   void scene_changed();
   void upload_ready();
@@ -178,6 +181,7 @@ class Stage : public QOpenGLWidget {
   int hovered_letter_ = -1;  // of the small axes in the corner
   bool hides_aids_ = false;
   std::vector<TackAddress> pointed_out_;
+  PartId dropped_on_ = kNoPart;  // what a colour that is dragged would be given to
 };
 
 }  // namespace tack

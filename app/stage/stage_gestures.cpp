@@ -6,8 +6,10 @@
 #include <QPolygonF>
 #include <QUrl>
 
+#include "app/panels/colours_panel.h"
 #include "app/stage/overlay.h"
 #include "app/stage/stage.h"
+#include "app/text.h"
 
 namespace tack {
 namespace {
@@ -141,7 +143,8 @@ void Stage::mousePressEvent(QMouseEvent* event) {
       const Handle handle = handles_[static_cast<std::size_t>(number)];
       if (handle.kind == Handle::Kind::Value && !draft.drags_values()) {
         last_at_ = pressed_at_;
-        return bench_.type_along(static_cast<std::size_t>(handle.axes[0] ? 0 : handle.axes[1] ? 1 : 2));
+        const std::size_t axis = handle.axes[0] ? 0 : handle.axes[1] ? 1 : 2;
+        return draft.nudges() ? bench_.type_size(axis) : bench_.type_along(axis);
       }
       if (draft.press_point(handle)) {
         gesture_ = Gesture::Tack;
@@ -241,6 +244,12 @@ void Stage::end_gesture(QPointF at, Qt::KeyboardModifiers modifiers) {
       if (const BlankId blank = draft.value_blank(held_handle_)) bench_.open_entry(blank);
       return;
     }
+    // While picking a click picks, also where a handle lies over the part that is meant.
+    if (gesture == Gesture::Handle && !dragged_ && picks() && draft.dragging()) {
+      draft.cancel_drag();
+      pick_at(at, add);
+      return hover_at(at);
+    }
     // A press without a drag takes a pad as it is; for rulers and arcs it means nothing.
     if (draft.dragging() && (dragged_ || draft.presses_count())) drag_on(at, modifiers);
     if (draft.dragging()) draft.end_drag(add);
@@ -291,10 +300,41 @@ void Stage::leaveEvent(QEvent*) {
 }
 
 void Stage::dragEnterEvent(QDragEnterEvent* event) {
-  if (event->mimeData()->hasUrls()) event->acceptProposedAction();
+  if (event->mimeData()->hasUrls() || !dragged_colour(*event->mimeData()).empty()) event->acceptProposedAction();
+}
+
+void Stage::dragMoveEvent(QDragMoveEvent* event) {
+  const std::string colour = dragged_colour(*event->mimeData());
+  if (colour.empty()) return event->acceptProposedAction();
+  const QPointF at = into_pane(event->position());
+  const auto struck = strike(catch_scene(), view(), at.x(), at.y());
+  offer_colour(colour, struck ? struck->part : kNoPart);
+  event->setAccepted(struck.has_value());
+}
+
+void Stage::dragLeaveEvent(QDragLeaveEvent*) { offer_colour({}, kNoPart); }
+
+// The part that would get the colour is outlined and named.
+void Stage::offer_colour(const std::string& colour, PartId part) {
+  if (part == dropped_on_) return;
+  dropped_on_ = part;
+  items_known_ = false;
+  update();
+  if (const Part* on = store_.scene().find(part))
+    store_.say(QString("Let go: %1 gets the colour %2.").arg(label_of(on->name), label_of(colour)));
 }
 
 void Stage::dropEvent(QDropEvent* event) {
+  if (const std::string colour = dragged_colour(*event->mimeData()); !colour.empty()) {
+    const PartId part = dropped_on_;
+    offer_colour({}, kNoPart);
+    event->acceptProposedAction();
+    Paint paint;
+    paint.what = {part};
+    paint.named = colour;
+    if (store_.scene().contains(part)) store_.perform(paint);
+    return;
+  }
   QStringList files;
   for (const QUrl& url : event->mimeData()->urls())
     if (url.isLocalFile()) files << url.toLocalFile();

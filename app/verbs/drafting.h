@@ -107,6 +107,10 @@ class Drafting : public QObject {
 
   // Handles and gripped places.
   std::vector<Handle> handles(const View& view) const;
+  /// Whether what is picked has the small handles that it has while picking.
+  bool nudges() const;
+  /// Shows a verb of the row as it stands, over picking: what is typed or dragged next is its.
+  void offer(VerbId verb) { set({Draft::State::Filling, fresh(verb)}); }
   QString handle_text(const Handle& handle) const;
   bool begin_drag(const Handle& handle, const View& view, QPointF at);
   /// K held and dragged from the place it has named: turns or grows about it. False for a verb that does neither.
@@ -150,8 +154,12 @@ class Drafting : public QObject {
   void preview(BlankId blank, std::optional<double> value);
   /// A value blank was clicked: the entry that opens corrects the finished sentence, if there is one.
   void begin_correction();
-  void recolour(const Colour& colour);
+  /// A colour for a verb that has one: of its own, or (with a name) one of the list.
+  void recolour(const std::string& named, const Colour& colour);
   BlankId leading() const;
+  /// Whether a value that is typed now begins a step of the row's verb, although something that is done stands over it.
+  /// A verb that takes no value, like Pick, leaves it to what has been done.
+  bool row_takes_value() const { return is_over() && !at_once(draft_.verb) && bool(leading_blank(in_hand())); }
   BlankId still() const { return still_blank(in_hand()); }
   /// X, Y, Z: the blank of that axis to type into; none where the key limits a drag or a meeting to the axis instead.
   BlankId choose_axis(std::size_t axis);

@@ -128,12 +128,22 @@ void Drafting::begin_correction() {
   if (draft_.state == State::Done) draft_.state = State::Correcting;
 }
 
-void Drafting::recolour(const Colour& colour) {
-  if (const auto* paint = std::get_if<Paint>(&draft_.verb)) act(Paint{paint->what, colour}, true);
+void Drafting::recolour(const std::string& named, const Colour& colour) {
+  Verb verb = draft_.verb;
+  if (auto* paint = std::get_if<Paint>(&verb))
+    paint->named = named, paint->colour = colour;
+  else if (auto* name = std::get_if<NameColour>(&verb))
+    name->colour = colour;
+  else if (auto* edit = std::get_if<EditColour>(&verb))
+    edit->colour = colour;
+  else
+    return;
+  begin_correction();
+  act(verb, true);
 }
 
 BlankId Drafting::leading() const {
-  const Verb& verb = is_done() && corrects() && (!is_over() || at_once(draft_.verb)) ? draft_.verb : in_hand();
+  const Verb& verb = is_done() && corrects() && !row_takes_value() ? draft_.verb : in_hand();
   std::size_t axis = 0;
   if (dragging()) {
     if (const auto only = only_axis(grip_.pull.handle.axes)) axis = *only;

@@ -1,21 +1,37 @@
 // Drags: of handles, and of places that are taken hold of; declared in drafting.h.
 #include "app/verbs/drafting.h"
 
+#include "core/hands/nudging.h"
+
 namespace tack {
 
 std::vector<Handle> Drafting::handles(const View& view) const {
   if (store_.picked().empty() || dragging() || draft_.asked) return {};
+  if (nudges())
+    return nudge_handles(std::get<Move>(fresh(id_of<Move>)), std::get<Rotate>(fresh(id_of<Rotate>)),
+                         std::get<Scale>(fresh(id_of<Scale>)), store_.scene(), view);
   const Verb& verb = in_hand();
   if (waiting() && !has_handles_while_waiting(verb)) return {};
   return handles_of(verb, is_done() && at_once(verb) ? scene_before() : store_.scene(), view);
 }
 
+bool Drafting::nudges() const {
+  return store_.preferences().nudges && row_ == id_of<Pick> && !dragging() && !draft_.asked &&
+         std::holds_alternative<Pick>(in_hand()) && !store_.picked().empty();
+}
+
 QString Drafting::handle_text(const Handle& handle) const {
+  if (nudges()) {
+    // Beside the letters of rulers that of what an arc turns round has a sign of its own.
+    const std::string words = handle_words(fresh(verb_of_nudge(handle)), store_.scene(), handle, store_.unit());
+    return QString::fromStdString(words) + (handle.kind == Handle::Kind::Arc ? QStringLiteral("°") : QString());
+  }
   return QString::fromStdString(handle_words(in_hand(), store_.scene(), handle, store_.unit()));
 }
 
 bool Drafting::begin_drag(const Handle& handle, const View& view, QPointF at) {
   if (store_.picked().empty()) return false;
+  const auto nudge = nudges() ? std::optional(fresh(verb_of_nudge(handle))) : std::nullopt;
   // The handles of what is shown as it stands go on from there: of a step that is done, they change that step.
   if (at_once(draft_.verb)) {
     draft_.amends = is_done();
@@ -24,6 +40,7 @@ bool Drafting::begin_drag(const Handle& handle, const View& view, QPointF at) {
     if (draft_.state == Draft::State::Filling && !is_over()) at_hand_[row_] = draft_.verb;
     end();
   }
+  if (nudge) draft_.verb = *nudge;
   look_ = {};
   grip_ = {};
   grip_.pull = {handle, view, at.x(), at.y(), at.x(), at.y(), 0};
@@ -52,7 +69,8 @@ bool Drafting::begin_grip(const Caught& caught, const View& view, QPointF at) {
 
 std::vector<DimensionLine> Drafting::dimensions(const View& view) const {
   if (store_.picked().empty() || draft_.asked) return {};
-  const Verb& verb = in_hand();
+  const std::optional<Verb> sizes = nudges() ? std::optional(fresh(id_of<Scale>)) : std::nullopt;
+  const Verb& verb = sizes ? *sizes : in_hand();
   if (waiting() && !has_handles_while_waiting(verb)) return {};
   const LengthUnit unit = store_.unit();
   // A row's lines stand as it will be: they are of the verb as the pointer would have it.

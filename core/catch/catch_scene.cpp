@@ -20,13 +20,13 @@ struct SurfaceHit {
 };
 
 // The first surface along a ray whose hit lies beyond `after` (in lengths of the ray's direction).
-std::optional<SurfaceHit> strike_beyond(const CatchScene& scene, const Ray& whole, double after,
-                                        const std::function<bool(PartId)>& leave_out) {
+std::optional<SurfaceHit> strike_any(const CatchScene& scene, const Ray& whole, double after, bool solid,
+                                     const std::function<bool(PartId)>& leave_out) {
   const Ray ray{whole.origin + whole.direction * after, whole.direction};
   double limit = std::numeric_limits<double>::infinity();
   std::optional<SurfaceHit> best;
   parts_along(scene, ray, limit, [&](const CatchPart& part) {
-    if (leave_out && leave_out(part.id)) return true;
+    if ((solid && part.see_through) || (leave_out && leave_out(part.id))) return true;
     if (const auto hit = first_hit(*part.mesh, to_mesh(ray, part), limit)) {
       limit = hit->along;
       best = {&part, {part.id, hit->triangle, ray.origin + ray.direction * hit->along}, after + hit->along};
@@ -34,6 +34,13 @@ std::optional<SurfaceHit> strike_beyond(const CatchScene& scene, const Ray& whol
     return true;
   });
   return best;
+}
+
+// The same; what is see-through counts only where nothing solid is struck.
+std::optional<SurfaceHit> strike_beyond(const CatchScene& scene, const Ray& whole, double after,
+                                        const std::function<bool(PartId)>& leave_out) {
+  const auto solid = strike_any(scene, whole, after, true, leave_out);
+  return solid ? solid : strike_any(scene, whole, after, false, leave_out);
 }
 
 // What a surface offers: the place itself, and the centre, the axis or the pivot it leads to.
@@ -153,7 +160,8 @@ CatchScene make_catch_scene(const Scene& scene) {
     const Part& part = scene.part(id);
     const auto to_mesh = inverse(world);
     if (!to_mesh) return;
-    result.parts.push_back({id, part.mesh, world, *to_mesh, part.placement.pivot, part.kept, part.guide});
+    result.parts.push_back(
+        {id, part.mesh, world, *to_mesh, part.placement.pivot, part.kept, part.guide, part.see_through});
     Box box;
     if (part.mesh)
       for (const Vec3& corner : part.mesh->box().corners()) box.include(world * corner);
@@ -233,9 +241,12 @@ std::vector<Caught> all_tacks(const CatchScene& scene, const View& view, double 
   const Ray ray = view.ray(x, y);
   const MeshFace* last = nullptr;
   double after = 0;
+  bool covered = false;
   for (std::size_t i = 0; i < kMostSurfaces; ++i) {
-    const auto hit = strike_beyond(scene, ray, after, options.see_through);
+    const auto hit = strike_any(scene, ray, after, false, options.see_through);
     if (!hit) break;
+    const bool behind = covered;
+    covered |= !hit->part->see_through;
     after = hit->along * (1 + 1e-12) + options.touch / length(ray.direction);
     if (options.leave_out && options.leave_out(hit->part->id)) continue;
     const Surface surface(*hit->part, hit->struck, view);
@@ -246,7 +257,7 @@ std::vector<Caught> all_tacks(const CatchScene& scene, const View& view, double 
     if (const auto c = surface.centre(); c && options.kinds.has(CatchKind::FaceCentre)) offered.push_back(*c);
     if (const auto c = surface.axis(); c && options.kinds.has(CatchKind::Axis)) offered.push_back(*c);
     for (Caught& c : offered) {
-      c.behind = i > 0;
+      c.behind = behind;
       if (!known(c)) surfaces.push_back(c);
     }
   }

@@ -19,6 +19,7 @@ struct CatchPart {
   Vec3 pivot;                             ///< in the mesh's coordinates
   std::shared_ptr<const KeptTacks> kept;  ///< null when there are none
   GuideKind guide = GuideKind::None;
+  bool see_through = false;  ///< hides nothing; its own surface is taken where there is none behind it
 };
 
 /// What can be caught: every part that is not hidden, and a small tree over their world boxes (conservative: the box of
@@ -105,7 +106,8 @@ struct Struck {
   Vec3 point;  ///< world, mm
 };
 
-/// The nearest surface under the pointer, or nullopt. `leave_out` parts are looked through.
+/// The nearest surface under the pointer, or nullopt. `leave_out` parts are looked through, and so are those that are
+/// see-through, unless there is nothing behind them.
 std::optional<Struck> strike(const CatchScene& scene, const View& view, double x, double y,
                              const std::function<bool(PartId)>& leave_out = {});
 

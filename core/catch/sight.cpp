@@ -74,7 +74,8 @@ bool Sight::covered(const Ray& ray, double limit) {
   bool found = false;
   parts_along(scene_, ray, limit, [&](const CatchPart& part) {
     const bool asked = std::find(parts_.begin(), parts_.end(), &part) != parts_.end();
-    if (!asked && !(options_.see_through && options_.see_through(part.id))) found = covered_by(part, ray, limit);
+    if (!asked && !part.see_through && !(options_.see_through && options_.see_through(part.id)))
+      found = covered_by(part, ray, limit);
     return !found;
   });
   return found;

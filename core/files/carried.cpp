@@ -159,7 +159,7 @@ MergedDocuments merge(const CarriedDocument& first, const CarriedDocument& secon
   binary->resize(bytes, 0);
   binary->insert(binary->end(), second.binary->begin(), second.binary->end());
   document->binary = std::move(binary);
-  MergedDocuments merged{nullptr, o.nodes, o.meshes, o.cameras, o.skins, o.lights};
+  MergedDocuments merged{nullptr, o.nodes, o.meshes, o.materials, o.cameras, o.skins, o.lights};
   for (const auto& [number, node] : second.other_nodes) {
     Json copy = shifted_content(node, merged);
     shift(copy, "mesh", o.meshes);

@@ -32,7 +32,7 @@ struct CarriedDocument {
 /// ratified extensions define, and in its nodes through the returned offsets.
 struct MergedDocuments {
   std::shared_ptr<const CarriedDocument> document;
-  int node_offset = 0, mesh_offset = 0, camera_offset = 0, skin_offset = 0, light_offset = 0;
+  int node_offset = 0, mesh_offset = 0, material_offset = 0, camera_offset = 0, skin_offset = 0, light_offset = 0;
 };
 MergedDocuments merge(const CarriedDocument& first, const CarriedDocument& second);
 

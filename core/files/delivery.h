@@ -26,10 +26,11 @@ struct DeliveredPart {
   int mesh = -1;          ///< into Delivery::meshes
   int carried_mesh = -1;  ///< into the carried document's meshes
   bool geometry_in_metres = false;
-  bool hidden = false, locked = false;
+  bool hidden = false, locked = false, see_through = false;
   std::shared_ptr<const KeptTacks> kept;
   GuideKind guide = GuideKind::None;
   std::vector<Colour> colours;
+  std::vector<int> named;  ///< for each colour its number in Delivery::colours, −1 for none; may be empty
   std::optional<CarriedNode> carried;
 };
 
@@ -47,8 +48,9 @@ struct Delivery {
   std::shared_ptr<const CarriedDocument> carried;  ///< for glTF
   bool is_document = false;                        ///< written by Tack Point
   DocumentSettings settings;
-  Json ties = Json::array();       ///< as they stand in a document of ours
-  std::vector<std::string> notes;  ///< sentences about what was decided while reading
+  std::vector<NamedColour> colours;  ///< the list of named colours
+  Json ties = Json::array();         ///< as they stand in a document of ours
+  std::vector<std::string> notes;    ///< sentences about what was decided while reading
 };
 
 /// The formats that can be read, by what is in the file and, where that does not tell, by its ending.

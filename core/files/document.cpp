@@ -6,6 +6,22 @@
 
 namespace tack {
 
+namespace {
+
+ColourNames names_in(const DeliveredPart& part, const Delivery& delivery) {
+  std::vector<std::string> names(part.colours.size());
+  bool any = false;
+  for (std::size_t i = 0; i < std::min(names.size(), part.named.size()); ++i) {
+    const auto number = static_cast<std::size_t>(part.named[i]);
+    if (part.named[i] < 0 || number >= delivery.colours.size()) continue;
+    names[i] = delivery.colours[number].name;
+    any = true;
+  }
+  return any ? std::make_shared<const std::vector<std::string>>(std::move(names)) : nullptr;
+}
+
+}  // namespace
+
 Result<std::vector<Part>> parts_of(const Delivery& delivery) {
   std::vector<MeshPtr> meshes;
   for (std::size_t i = 0; i < delivery.meshes.size(); ++i) {
@@ -25,8 +41,10 @@ Result<std::vector<Part>> parts_of(const Delivery& delivery) {
     if (d.mesh >= 0) part.mesh = meshes[static_cast<std::size_t>(d.mesh)];
     part.colours = d.colours;
     if (part.mesh) part.colours.resize(part.mesh->primitives().size());
+    part.colour_names = names_in(d, delivery);
     part.hidden = d.hidden;
     part.locked = d.locked;
+    part.see_through = d.see_through;
     part.kept = d.kept;
     part.guide = d.guide;
     part.carried_mesh = d.carried_mesh;
@@ -58,6 +76,7 @@ Result<Document> document_of(const Delivery& delivery) {
   document.is_document = delivery.is_document;
   document.scene = scene_of(std::move(*parts));
   document.scene.set_carried(delivery.carried);
+  document.scene.set_colours(delivery.colours);
   document.scene.set_ties(ties_from_json(delivery.ties, document.scene, document.notes));
   return document;
 }
@@ -70,6 +89,7 @@ Result<Bring> bring_of(const Delivery& delivery, const std::filesystem::path& pa
   bring.file = path.filename().string();
   bring.path = path.string();
   bring.carried = delivery.carried;
+  bring.colours = delivery.colours;
   if (!delivery.ties.empty()) {
     std::vector<std::string> left_out;  // what cannot be read was said when the file was checked
     bring.ties = ties_from_json(delivery.ties, scene_of(*parts), left_out);
@@ -77,6 +97,8 @@ Result<Bring> bring_of(const Delivery& delivery, const std::filesystem::path& pa
   if (scene.carried() && delivery.carried) {
     const MergedDocuments merged = merge(*scene.carried(), *delivery.carried);
     bring.carried = merged.document;
+    for (NamedColour& colour : bring.colours)
+      for (int& material : colour.materials) material += merged.material_offset;
     for (Part& part : *parts) {
       if (part.carried_mesh >= 0) part.carried_mesh += merged.mesh_offset;
       if (!part.carried) continue;

@@ -3,31 +3,15 @@
 #include <draco/compression/decode.h>
 #include <fmt/format.h>
 
+#include "core/files/gltf_colours.h"
+
 namespace tack {
 namespace {
 
-float srgb_of(double linear) {
-  const double v = std::clamp(linear, 0.0, 1.0);
-  return static_cast<float>(v <= 0.0031308 ? 12.92 * v : 1.055 * std::pow(v, 1 / 2.4) - 0.055);
-}
-
 Colour colour_of(const Json& json, const Json& primitive) {
-  Colour colour;
   const auto material = unsigned_at(primitive, "material", ~0ull >> 1);
-  if (!material || !json.contains("materials") || *material >= json["materials"].size()) return colour;
-  const Json& m = json["materials"][*material];
-  colour = {1, 1, 1, 1};
-  if (!m.is_object() || !m.contains("pbrMetallicRoughness")) return colour;
-  const Json& pbr = m["pbrMetallicRoughness"];
-  if (!pbr.is_object() || !pbr.contains("baseColorFactor")) return colour;
-  const Json& f = pbr["baseColorFactor"];
-  if (!f.is_array() || f.size() != 4) return colour;
-  for (const Json& v : f)
-    if (!v.is_number()) return colour;
-  colour = {srgb_of(f[0].get<double>()), srgb_of(f[1].get<double>()), srgb_of(f[2].get<double>()), 1};
-  if (m.value("alphaMode", std::string("OPAQUE")) == "BLEND")
-    colour.a = static_cast<float>(std::clamp(f[3].get<double>(), 0.05, 1.0));
-  return colour;
+  if (!material || !json.contains("materials") || *material >= json["materials"].size()) return {};
+  return colour_of_material(json["materials"][*material]);
 }
 
 // The raw numbers of one primitive before it is put into the mesh.
@@ -205,6 +189,8 @@ Result<GltfMesh> read_gltf_mesh(const Json& json, GltfData& data, std::size_t nu
     result.data.primitives.push_back({first, static_cast<std::uint32_t>(count), first_triangle,
                                       static_cast<std::uint32_t>(result.data.triangles.size()) - first_triangle});
     result.colours.push_back(colour_of(json, primitive));
+    const auto material = unsigned_at(primitive, "material", ~0ull >> 1);
+    result.materials.push_back(material && *material < 1u << 30 ? static_cast<int>(*material) : -1);
   }
   if (!all_normals) result.data.normals.clear();
   return result;

@@ -13,6 +13,7 @@ namespace tack {
 struct GltfMesh {
   MeshData data;
   std::vector<Colour> colours;
+  std::vector<int> materials;  ///< the number of each primitive's, −1 for none
 };
 Result<GltfMesh> read_gltf_mesh(const Json& json, GltfData& data, std::size_t number);
 

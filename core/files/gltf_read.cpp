@@ -4,6 +4,7 @@
 #include <set>
 
 #include "core/files/delivery.h"
+#include "core/files/gltf_colours.h"
 #include "core/files/gltf_mesh.h"
 #include "core/files/gltf_node.h"
 #include "core/files/part_extension.h"
@@ -31,6 +32,7 @@ class GltfReader {
     if (auto ok = check_header(); !ok) return tl::unexpected(ok.error());
     if (auto ok = choose_scene(options); !ok) return tl::unexpected(ok.error());
     find_animated();
+    read_colours();
     if (auto ok = read_meshes(); !ok) return tl::unexpected(ok.error());
     if (auto ok = read_tree(path); !ok) return tl::unexpected(ok.error());
     carry();
@@ -141,6 +143,19 @@ class GltfReader {
       if (node(i).contains("skin")) animated_.insert(i);
   }
 
+  const Json* layout() const {
+    if (!scene_.contains("extensions") || !scene_["extensions"].is_object()) return nullptr;
+    const Json& e = scene_["extensions"];
+    return e.contains("TACKPOINT_layout") && e["TACKPOINT_layout"].is_object() ? &e["TACKPOINT_layout"] : nullptr;
+  }
+
+  void read_colours() {
+    delivery_.colours = colours_from(json_, layout());
+    colour_of_.assign(json_.contains("materials") ? json_["materials"].size() : 0, -1);
+    for (std::size_t i = 0; i < delivery_.colours.size(); ++i)
+      for (const int m : delivery_.colours[i].materials) colour_of_[static_cast<std::size_t>(m)] = static_cast<int>(i);
+  }
+
   Result<void> read_meshes() {
     const std::size_t count = json_.contains("meshes") && json_["meshes"].is_array() ? json_["meshes"].size() : 0;
     // Meshes that share all their accessors are one mesh with other materials: instances.
@@ -149,6 +164,9 @@ class GltfReader {
       auto mesh = read_gltf_mesh(json_, data_, i);
       if (!mesh) return tl::unexpected(mesh.error());
       colours_.push_back(std::move(mesh->colours));
+      for (int& m : mesh->materials)
+        m = m >= 0 && static_cast<std::size_t>(m) < colour_of_.size() ? colour_of_[static_cast<std::size_t>(m)] : -1;
+      named_.push_back(std::move(mesh->materials));
       Json geometry = json_["meshes"][i]["primitives"];
       for (Json& p : geometry)
         if (p.is_object()) p.erase("material");
@@ -162,20 +180,17 @@ class GltfReader {
 
   Result<void> read_tree(const std::filesystem::path& path) {
     visited_.assign(static_cast<std::size_t>(node_count()), false);
-    const Json* layout = nullptr;
-    if (scene_.contains("extensions") && scene_["extensions"].contains("TACKPOINT_layout"))
-      layout = &scene_["extensions"]["TACKPOINT_layout"];
-    if (layout && layout->is_object()) {
-      const std::string version = layout->value("version", std::string("1.0"));
+    if (const Json* ours = layout()) {
+      const std::string version = ours->value("version", std::string("1.0"));
       if (!version.starts_with("1."))
         return fail(
             version.starts_with("0.")
                 ? fmt::format("This document is of format {}, which no version of Tack Point has written.", version)
                 : fmt::format("This document was written by a newer Tack Point (format {}).", version),
             {}, "Open it with the version that wrote it.");
-      const auto root = unsigned_at(*layout, "root", 0);
+      const auto root = unsigned_at(*ours, "root", 0);
       if (root && *root < static_cast<std::uint64_t>(node_count()))
-        return read_document(*layout, static_cast<int>(*root));
+        return read_document(*ours, static_cast<int>(*root));
       delivery_.notes.emplace_back(
           "This was a Tack Point document, but what it says of itself is damaged: it was read like any other glTF "
           "file.");
@@ -192,7 +207,7 @@ class GltfReader {
     if (layout.contains("view")) delivery_.settings.view = layout["view"];
     if (layout.contains("ties")) delivery_.ties = layout["ties"];
     layout_ = layout;
-    for (const auto* known : {"version", "root", "unit", "view", "ties"}) layout_.erase(known);
+    for (const auto* known : {"version", "root", "unit", "view", "ties", "colours"}) layout_.erase(known);
     visited_[static_cast<std::size_t>(root)] = true;
     const auto children = node_list(node(root), "children");
     if (!children) return tl::unexpected(children.error());
@@ -234,6 +249,7 @@ class GltfReader {
     part.carried_mesh = static_cast<int>(*mesh);
     part.geometry_in_metres = in_metres;
     part.colours = colours_[*mesh];
+    part.named = named_[*mesh];
     part.mesh = in_metres ? converted_mesh(mesh_of_[*mesh]) : mesh_of_[*mesh];
     used_.insert(part.mesh);
   }
@@ -519,6 +535,8 @@ class GltfReader {
   std::vector<int> converted_;  // delivered mesh to its converted twin
   std::set<int> used_;
   std::vector<std::vector<Colour>> colours_;
+  std::vector<std::vector<int>> named_;  // for each primitive of each mesh the number of its named colour
+  std::vector<int> colour_of_;           // material to named colour, −1 for none
   std::vector<bool> visited_;
 };
 

@@ -5,6 +5,7 @@
 
 #include "core/files/document.h"
 #include "core/files/glb.h"
+#include "core/files/gltf_colours.h"
 #include "core/files/gltf_node.h"
 #include "core/files/gltf_write_mesh.h"
 #include "core/files/part_extension.h"
@@ -24,12 +25,14 @@ class DocumentWriter {
     }
     for (const char* key : {"meshes", "accessors", "bufferViews", "materials"})
       if (!json_.contains(key)) json_[key] = Json::array();
+    write_changes(json_, scene.colours());
   }
 
   Result<Bytes> write() {
     number_nodes();
     write_nodes();
     patch_references();
+    colours_ = meshes_.list_of_colours();
     return write_glb(assemble(), binary_);
   }
 
@@ -225,6 +228,8 @@ class DocumentWriter {
     Json layout{{"version", "1.0"}, {"root", 0}, {"unit", settings_.unit}};
     if (settings_.view) layout["view"] = *settings_.view;
     if (!scene_.ties().empty()) layout["ties"] = ties_to_json(scene_);
+    // An empty list says that none of the materials is on it.
+    if (!json_["materials"].empty()) layout["colours"] = colours_;
     Json scene = json_.contains("TACKPOINT_scene") ? json_["TACKPOINT_scene"] : Json::object();
     if (scene.contains("extensions") && scene["extensions"].contains("TACKPOINT_layout"))
       for (const auto& [key, value] : scene["extensions"]["TACKPOINT_layout"].items())
@@ -290,7 +295,8 @@ class DocumentWriter {
   const DocumentSettings& settings_;
   Json json_ = Json::object();
   Bytes binary_;
-  MeshWriter meshes_{json_, binary_};
+  MeshWriter meshes_{json_, binary_, scene_.colours()};
+  Json colours_;
   Json nodes_ = Json::array();
   std::vector<int> scene_roots_;
   std::map<PartId, Numbers> numbers_;

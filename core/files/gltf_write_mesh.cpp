@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include "core/files/gltf_colours.h"
 #include "core/files/gltf_mesh.h"
 #include "core/files/gltf_node.h"
 #include "core/mesh/transform.h"
@@ -9,9 +10,11 @@
 namespace tack {
 namespace {
 
-double linear_of_srgb(float value) {
-  const double v = value;
-  return v <= 0.04045 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4);
+// Whether a primitive has become one of ours: what has no positions was passed over when it was read.
+bool is_read(const Json& primitive) {
+  if (!primitive.is_object()) return false;
+  if (primitive.contains("extensions") && primitive["extensions"].contains("KHR_draco_mesh_compression")) return true;
+  return primitive.contains("attributes") && primitive["attributes"].contains("POSITION");
 }
 
 }  // namespace
@@ -42,14 +45,48 @@ int MeshWriter::material_of(const Colour& c) {
                                static_cast<int>(std::lround(c.b * 255)), static_cast<int>(std::lround(c.a * 255))};
   const auto known = materials_.find(key);
   if (known != materials_.end()) return known->second;
-  Json material{{"name", fmt::format("Colour {:02x}{:02x}{:02x}", key[0], key[1], key[2])}};
-  material["pbrMetallicRoughness"] = {
-      {"baseColorFactor", Json::array({linear_of_srgb(c.r), linear_of_srgb(c.g), linear_of_srgb(c.b), double(c.a)})},
-      {"metallicFactor", 0.0},
-      {"roughnessFactor", 0.8}};
-  if (c.a < 1) material["alphaMode"] = "BLEND";
-  json_["materials"].push_back(std::move(material));
+  json_["materials"].push_back(plain_material(fmt::format("Colour {:02x}{:02x}{:02x}", key[0], key[1], key[2]), c));
   return materials_[key] = static_cast<int>(json_["materials"].size()) - 1;
+}
+
+std::optional<int> MeshWriter::material_of(const std::string& name) {
+  const auto found = std::find_if(colours_.begin(), colours_.end(), [&](const auto& c) { return c.name == name; });
+  if (name.empty() || found == colours_.end()) return std::nullopt;
+  if (!found->materials.empty()) return found->materials.front();
+  int& number = material_named_[static_cast<std::size_t>(found - colours_.begin())];
+  if (number < 0) {
+    json_["materials"].push_back(plain_material(name, found->colour));
+    number = static_cast<int>(json_["materials"].size()) - 1;
+  }
+  return number;
+}
+
+Json MeshWriter::list_of_colours() {
+  Json list = Json::array();
+  for (const NamedColour& colour : colours_) {
+    Json materials = colour.materials;
+    if (colour.materials.empty()) materials = Json::array({material_of(colour.name).value_or(0)});
+    list.push_back({{"name", colour.name}, {"materials", std::move(materials)}});
+  }
+  return list;
+}
+
+// The materials of a mesh's primitives, as the part has them. `keep_materials`: of a colour that is on no list only the
+// base colour is taken, the rest is that of the material it had.
+void MeshWriter::colour_primitives(Json& mesh, const Part& part, bool keep_materials) {
+  std::size_t i = 0;
+  for (Json& primitive : mesh["primitives"]) {
+    if (keep_materials && !is_read(primitive)) continue;
+    const Colour colour = i < part.colours.size() ? part.colours[i] : Colour{};
+    const bool named = part.colour_names && i < part.colour_names->size();
+    ++i;
+    if (const auto number = named ? material_of((*part.colour_names)[i - 1]) : std::nullopt)
+      primitive["material"] = *number;
+    else if (keep_materials)
+      recolour(primitive, colour);
+    else
+      primitive["material"] = material_of(colour);
+  }
 }
 
 MeshWriter::Written MeshWriter::write_primitive(const Mesh& mesh, const Primitive& p) {
@@ -111,9 +148,8 @@ int MeshWriter::carried_mesh(const Part& part) {
   const bool apart =
       !changed && carried_owner_.try_emplace(part.carried_mesh, part.mesh.get()).first->second != part.mesh.get();
   if (!changed && !apart && !part.recoloured) return part.carried_mesh;
-  const auto known = std::find_if(new_meshes_.begin(), new_meshes_.end(), [&](const NewMesh& m) {
-    return m.mesh == part.mesh.get() && m.carried == part.carried_mesh && m.colours == part.colours;
-  });
+  const auto known = std::find_if(new_meshes_.begin(), new_meshes_.end(),
+                                  [&](const NewMesh& m) { return m.carried == part.carried_mesh && m.shows(part); });
   if (known != new_meshes_.end()) return known->number;
   Json mesh = json_["meshes"][static_cast<std::size_t>(part.carried_mesh)];
   if (changed || apart) {
@@ -127,12 +163,10 @@ int MeshWriter::carried_mesh(const Part& part) {
       mesh["extensions"]["TACKPOINT_mesh"] = geometry->second["extensions"]["TACKPOINT_mesh"];
     if (mesh.contains("extensions") && mesh["extensions"].empty()) mesh.erase("extensions");
   }
-  if (part.recoloured)
-    for (std::size_t i = 0; i < mesh["primitives"].size(); ++i)
-      recolour(mesh["primitives"][i], i < part.colours.size() ? part.colours[i] : Colour{});
+  if (part.recoloured) colour_primitives(mesh, part, true);
   json_["meshes"].push_back(std::move(mesh));
   const int number = static_cast<int>(json_["meshes"].size()) - 1;
-  new_meshes_.push_back({part.mesh.get(), part.colours, number, part.carried_mesh});
+  new_meshes_.push_back({part.mesh.get(), part.colours, part.colour_names, number, part.carried_mesh});
   return number;
 }
 
@@ -144,12 +178,7 @@ void MeshWriter::recolour(Json& primitive, const Colour& c) {
     return;
   }
   Json material = json_["materials"][*number];
-  double alpha = c.a;
-  Json& pbr = material["pbrMetallicRoughness"];
-  if (pbr.is_object() && pbr.contains("baseColorFactor") && pbr["baseColorFactor"].size() == 4 &&
-      pbr["baseColorFactor"][3].is_number())
-    alpha = pbr["baseColorFactor"][3].get<double>();
-  pbr["baseColorFactor"] = Json::array({linear_of_srgb(c.r), linear_of_srgb(c.g), linear_of_srgb(c.b), alpha});
+  set_base_colour(material, c);
   const auto same = std::find(json_["materials"].begin(), json_["materials"].end(), material);
   primitive["material"] = static_cast<int>(same - json_["materials"].begin());
   if (same == json_["materials"].end()) json_["materials"].push_back(std::move(material));
@@ -270,21 +299,18 @@ Json MeshWriter::changed_geometry(const Part& part, const Json& carried) {
 }
 
 int MeshWriter::new_mesh(const Part& part) {
-  const auto known = std::find_if(new_meshes_.begin(), new_meshes_.end(), [&](const NewMesh& m) {
-    return m.mesh == part.mesh.get() && m.carried < 0 && m.colours == part.colours;
-  });
+  const auto known = std::find_if(new_meshes_.begin(), new_meshes_.end(),
+                                  [&](const NewMesh& m) { return m.carried < 0 && m.shows(part); });
   if (known != new_meshes_.end()) return known->number;
   const Mesh& mesh = *part.mesh;
   auto geometry = geometry_.find(&mesh);
   if (geometry == geometry_.end()) geometry = geometry_.emplace(&mesh, write_geometry(mesh)).first;
-  Json primitives = geometry->second["primitives"];
-  for (std::size_t i = 0; i < primitives.size(); ++i)
-    primitives[i]["material"] = material_of(i < part.colours.size() ? part.colours[i] : Colour{});
-  Json written{{"name", part.name}, {"primitives", primitives}};
+  Json written{{"name", part.name}, {"primitives", geometry->second["primitives"]}};
+  colour_primitives(written, part, false);
   if (geometry->second.contains("extensions")) written["extensions"] = geometry->second["extensions"];
   json_["meshes"].push_back(std::move(written));
   const int number = static_cast<int>(json_["meshes"].size()) - 1;
-  new_meshes_.push_back({&mesh, part.colours, number});
+  new_meshes_.push_back({&mesh, part.colours, part.colour_names, number});
   return number;
 }
 

@@ -16,11 +16,15 @@ bool is_written_in_metres(const Part& part);
 /// one buffer. Instances share accessors; meshes that came along are only written anew where a verb changed them.
 class MeshWriter {
  public:
-  MeshWriter(Json& json, Bytes& binary) : json_(json), binary_(binary) {}
+  MeshWriter(Json& json, Bytes& binary, const std::vector<NamedColour>& colours)
+      : json_(json), binary_(binary), colours_(colours), material_named_(colours.size(), -1) {}
 
   /// The number of the mesh that shows the part's geometry in the part's colours; written when it is not there yet. The
   /// part has a mesh.
   int number_of(const Part& part) { return part.carried_mesh >= 0 ? carried_mesh(part) : new_mesh(part); }
+
+  /// The list of named colours as the layout has it; those that no part has are written as materials, too.
+  Json list_of_colours();
 
  private:
   // The accessors of one primitive's vertices: positions in float, in double beside them where float does not hold
@@ -33,13 +37,19 @@ class MeshWriter {
   struct NewMesh {
     const Mesh* mesh;
     std::vector<Colour> colours;
+    ColourNames names;
     int number;
     int carried = -1;
+    bool shows(const Part& part) const {
+      return mesh == part.mesh.get() && colours == part.colours &&
+             (names == part.colour_names || (names && part.colour_names && *names == *part.colour_names));
+    }
   };
 
   int carried_mesh(const Part& part);
   int new_mesh(const Part& part);
   void recolour(Json& primitive, const Colour& colour);
+  void colour_primitives(Json& mesh, const Part& part, bool keep_materials);
   Json twin_geometry(const Json& mesh);
   Json changed_geometry(const Part& part, const Json& carried);
   Json write_geometry(const Mesh& mesh);
@@ -48,11 +58,14 @@ class MeshWriter {
   int float_accessor(const std::vector<float>& numbers, int components);
   int mapped_accessor(const Json& number, int components, const Mat3& map, bool unit, bool bounds);
   int material_of(const Colour& colour);
+  std::optional<int> material_of(const std::string& name);
   int add_view(const void* data, std::size_t size, int target);
   int add_accessor(Json accessor);
 
   Json& json_;
   Bytes& binary_;
+  const std::vector<NamedColour>& colours_;
+  std::vector<int> material_named_;  // for each of them its material, once it has one here
   std::map<std::array<int, 4>, int> materials_;
   std::map<const Mesh*, Json> geometry_;
   std::vector<NewMesh> new_meshes_;

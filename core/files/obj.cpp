@@ -7,9 +7,12 @@
 #include "core/files/delivery.h"
 #include "core/files/lines.h"
 #include "core/mesh/triangulate.h"
+#include "core/printable.h"
 
 namespace tack {
 namespace {
+
+constexpr std::size_t kLongestName = 200;  // bytes
 
 struct NamedGroup {
   std::string name;
@@ -47,7 +50,7 @@ class ObjReader {
       const std::string_view name = trim(line);
       start_group(name.empty() ? "Part" : std::string(name));
     } else if (word == "usemtl") {
-      material_ = std::string(trim(line));
+      material_ = shortened(trim(line), kLongestName);
     } else if (word == "mtllib") {
       read_materials(std::string(trim(line)));
     }
@@ -98,7 +101,7 @@ class ObjReader {
     while (auto line = lines.next_continued()) {
       const std::string_view word = take_word(*line);
       double r = 0, g = 0, b = 0;
-      if (word == "newmtl") colour = &colours_[std::string(trim(*line))];
+      if (word == "newmtl") colour = &colours_[shortened(trim(*line), kLongestName)];
       if (!colour) continue;
       if (word == "Kd" && take_number(*line, r) && take_number(*line, g) && take_number(*line, b)) {
         const auto channel = [](double v) { return static_cast<float>(std::clamp(v, 0.0, 1.0)); };
@@ -111,6 +114,7 @@ class ObjReader {
   Result<Delivery> deliver() {
     Delivery delivery;
     delivery.notes = notes_;
+    for (const auto& [name, colour] : colours_) delivery.colours.push_back({name, colour, {}, name, colour});
     std::erase_if(groups_, [](const NamedGroup& g) { return g.triangles.empty(); });
     if (groups_.empty()) groups_.push_back({path_.stem().string(), {}, {}});  // points only
     std::vector<std::uint32_t> renumbered(positions_.size());
@@ -154,6 +158,7 @@ class ObjReader {
       mesh.primitives.push_back({i == 0 ? 0 : vertices, i == 0 ? vertices : 0, first, end - first});
       const auto colour = colours_.find(group.materials[i].first);
       part.colours.push_back(colour == colours_.end() ? Colour{} : colour->second);
+      part.named.push_back(colour == colours_.end() ? -1 : static_cast<int>(std::distance(colours_.begin(), colour)));
     }
     if (part.colours.empty()) part.colours.emplace_back();
   }

@@ -52,12 +52,20 @@ Result<std::vector<T>> unpack_array(const Json& json, ByteView body) {
   return values;
 }
 
+Json colour_json(const Colour& c) { return Json::array({c.r, c.g, c.b, c.a}); }
+
+Colour colour_from(const Json& json) {
+  const auto channel = [&](std::size_t i) { return std::clamp(json.at(i).get<float>(), 0.0f, 1.0f); };
+  return {channel(0), channel(1), channel(2), channel(3)};
+}
+
 Json part_json(const DeliveredPart& d) {
   Part part;
   part.placement = d.placement;
   part.typed = d.typed;
   part.hidden = d.hidden;
   part.locked = d.locked;
+  part.see_through = d.see_through;
   part.kept = d.kept;
   part.guide = d.guide;
   Json j{{"name", d.name},
@@ -67,8 +75,9 @@ Json part_json(const DeliveredPart& d) {
          {"metres", d.geometry_in_metres},
          {"placement", write_part_extension(part)}};
   Json colours = Json::array();
-  for (const Colour& c : d.colours) colours.push_back(Json::array({c.r, c.g, c.b, c.a}));
+  for (const Colour& c : d.colours) colours.push_back(colour_json(c));
   j["colours"] = colours;
+  if (!d.named.empty()) j["named"] = d.named;
   if (d.carried)
     j["carried"] = {{"head", d.carried->head},
                     {"content", d.carried->content},
@@ -87,10 +96,8 @@ DeliveredPart part_from(const Json& j) {
   d.geometry_in_metres = j.at("metres").get<bool>();
   std::vector<std::string> said;  // where the file was read
   read_part_extension(j.at("placement"), d, said);
-  for (const Json& c : j.at("colours")) {
-    const auto channel = [&](std::size_t i) { return std::clamp(c.at(i).get<float>(), 0.0f, 1.0f); };
-    d.colours.push_back({channel(0), channel(1), channel(2), channel(3)});
-  }
+  for (const Json& c : j.at("colours")) d.colours.push_back(colour_from(c));
+  if (j.contains("named")) d.named = j.at("named").get<std::vector<int>>();
   if (j.contains("carried")) {
     const Json& c = j.at("carried");
     d.carried = CarriedNode{c.at("head"), c.at("content"), c.at("original").get<int>(), c.at("animated").get<bool>(),
@@ -111,7 +118,15 @@ bool numbers_fit(const Delivery& delivery) {
     if (!in(part.mesh, static_cast<int>(delivery.meshes.size())) || !in(part.carried_mesh, carried_meshes))
       return false;
     if (part.carried && !in(part.carried->original, nodes)) return false;
+    for (const int n : part.named)
+      if (!in(n, static_cast<int>(delivery.colours.size()))) return false;
   }
+  const int materials = document && document->json.contains("materials") && document->json["materials"].is_array()
+                            ? static_cast<int>(document->json["materials"].size())
+                            : 0;
+  for (const NamedColour& colour : delivery.colours)
+    for (const int m : colour.materials)
+      if (m < 0 || m >= materials) return false;
   if (!document) return true;
   if (!document->json.is_object() || !document->other_scenes.is_array() || nodes < 0) return false;
   return document->other_nodes.empty() ||
@@ -135,6 +150,9 @@ Bytes pack(const Delivery& delivery) {
             {"is_document", delivery.is_document},
             {"unit", delivery.settings.unit},
             {"ties", delivery.ties}};
+  json["colours"] = Json::array();
+  for (const NamedColour& c : delivery.colours)
+    json["colours"].push_back({{"name", c.name}, {"colour", colour_json(c.colour)}, {"materials", c.materials}});
   if (delivery.settings.view) json["view"] = *delivery.settings.view;
   if (delivery.carried) {
     Json nodes = Json::array();
@@ -173,6 +191,11 @@ Result<Delivery> unpack(ByteView bytes) {
     delivery.is_document = json->at("is_document").get<bool>();
     delivery.settings.unit = json->at("unit").get<std::string>();
     delivery.ties = json->at("ties");
+    for (const Json& c : json->at("colours")) {
+      const Colour colour = colour_from(c.at("colour"));
+      const auto name = c.at("name").get<std::string>();
+      delivery.colours.push_back({name, colour, c.at("materials").get<std::vector<int>>(), name, colour});
+    }
     if (json->contains("view")) delivery.settings.view = json->at("view");
     if (json->contains("carried")) {
       const Json& c = json->at("carried");

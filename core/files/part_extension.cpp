@@ -109,6 +109,7 @@ void read_part_extension(const Json& e, DeliveredPart& part, std::vector<std::st
   part.placement = p;
   part.hidden = e.contains("hidden") && e["hidden"] == true;
   part.locked = e.contains("locked") && e["locked"] == true;
+  part.see_through = e.contains("see_through") && e["see_through"] == true;
   part.kept = kept_from(e, part.name, notes);
   for (const auto& [word, kind] : kGuides)
     if (e.contains("guide") && e["guide"] == word) part.guide = kind;
@@ -134,6 +135,7 @@ Json write_part_extension(const Part& part) {
     if (part.guide == kind) e["guide"] = word;
   if (part.hidden) e["hidden"] = true;
   if (part.locked) e["locked"] = true;
+  if (part.see_through) e["see_through"] = true;
   if (part.geometry_in_metres) e["metres"] = true;
   return e;
 }

@@ -432,11 +432,23 @@ constexpr Hand<Align> kAlignHand{
         },
     .while_waiting = true,
 };
+// What goes round an axis counts the degrees of a drag about it.
+template <class V>
+std::optional<Arcs> arcs_in(const V& verb, const Scene& scene) {
+  const auto sweep = sweep_of(verb, scene);
+  return sweep ? std::optional(sweep->arcs) : std::nullopt;
+}
+
 constexpr Hand<Distribute> kDistributeHand{
     .handles = spacing_handles,
     .dragged = [](const Distribute& d, const Scene& scene,
                   const Grip& g) { return spaced_by_hand(d, scene, g.pull, g.alone, g.increments, g.steps); },
+    .gauges = [](const Distribute& d, const Scene& before, const Scene&, const Grip&,
+                 const LengthUnit& unit) { return spacing_gauges(d, before, unit); },
+    .standing = [](const Distribute& d, const Scene& before, const Scene&,
+                   const LengthUnit& unit) { return spacing_gauges(d, before, unit); },
     .lines = spacing_lines,
+    .arcs = arcs_in<Distribute>,
     .value_blank = value_blank_of,
 };
 constexpr Hand<Repeat> kRepeatHand{
@@ -448,6 +460,7 @@ constexpr Hand<Repeat> kRepeatHand{
     .pointed = with_stepper,
     .standing = [](const Repeat& r, const Scene& before, const Scene&,
                    const LengthUnit& unit) { return repeat_gauges(r, before, unit); },
+    .arcs = arcs_in<Repeat>,
     .while_waiting = true,
 };
 

@@ -4,7 +4,6 @@
 
 #include "core/math/degrees.h"
 #include "core/math/split.h"
-#include "core/verbs/round_an_axis.h"
 
 namespace tack {
 namespace {
@@ -83,17 +82,23 @@ std::vector<Handle> repeat_handles(const Repeat& r, const Scene& scene, const Vi
     }
     for (const bool more : {false, true}) handles.push_back(stepper(view, ruler.to, more, ruler.number));
   }
-  if (r.way == RepeatWay::Round) {
-    const auto axis = r.about ? axis_of(r, scene) : Result<RepeatAxis>(fail({}));
-    const auto arm = axis ? arm_of(r, scene, *axis) : std::nullopt;
-    if (arm) {
-      const double last = r.over.value * (r.count - 1) / gaps_round(r.over.value, r.count);
-      const auto anchor = anchor_of(r, scene);
-      const Vec3 at = *anchor - *arm + rotation_about(axis->direction, last) * *arm;
-      for (const bool more : {false, true}) handles.push_back(stepper(view, at, more, 0));
-    }
+  if (const auto sweep = sweep_of(r, scene)) {
+    const Handle arc = sweep_handle(*sweep, view);
+    const Vec3 at = arc.line[arc.line.size() / 2];
+    handles.push_back(arc);
+    for (const bool more : {false, true}) handles.push_back(stepper(view, at, more, 0));
   }
   return handles;
+}
+
+std::optional<Sweep> sweep_of(const Repeat& r, const Scene& scene) {
+  if (r.way != RepeatWay::Round || !r.about || r.what.empty()) return std::nullopt;
+  const auto axis = axis_of(r, scene);
+  const auto arm = axis ? arm_of(r, scene, *axis) : std::nullopt;
+  if (!arm || r.over.value == 0) return std::nullopt;
+  Mat3 frame = squared_up(axes_frame(scene, topmost(scene, r.what).front(), r.axes).linear);
+  frame.column[static_cast<std::size_t>(r.axis)] = axis->direction;
+  return Sweep{{*anchor_of(r, scene) - *arm, frame}, r.axis, *arm, r.count, r.over.value};
 }
 
 Repeat with_stepper(Repeat r, const Handle& handle) {
@@ -111,6 +116,13 @@ Repeat with_stepper(Repeat r, const Handle& handle) {
 
 std::optional<Repeat> repeated_by_hand(const Repeat& draft, const Scene& scene, const Pull& pull,
                                        const Increments& increments, bool steps) {
+  if (const auto sweep = sweep_of(draft, scene); sweep && pull.handle.kind == Handle::Kind::Arc) {
+    const auto over = swept(*sweep, pull, increments, steps);
+    if (!over) return std::nullopt;
+    Repeat round = draft;
+    round.over = Amount{*over};
+    return round;
+  }
   if (pull.handle.kind != Handle::Kind::End) return std::nullopt;
   const auto rulers = rulers_of(draft, scene);
   const auto ruler = std::find_if(rulers.begin(), rulers.end(),
@@ -141,13 +153,8 @@ Gauges repeat_gauges(const Repeat& r, const Scene& scene, const LengthUnit& unit
                                                                                       : Result<RepeatAxis>(fail({}));
   if (!axis) return gauges;
   if (round) {
-    if (const auto arm = arm_of(r, scene, *axis))
-      gauges.arc = Gauges::Arc{*anchor_of(r, scene) - *arm,
-                               axis->direction,
-                               *arm,
-                               r.over.value,
-                               r.axis,
-                               fmt::format("{} over {}", r.count, show_angle(r.over.value, 3).text)};
+    if (const auto sweep = sweep_of(r, scene))
+      gauges.arc = sweep_arc(*sweep, fmt::format("{} over {}", r.count, show_angle(r.over.value, 3).text));
     gauges.still = axis->at;
     return gauges;
   }

@@ -1,5 +1,7 @@
 #include "core/hands/spacing.h"
 
+#include <fmt/format.h>
+
 namespace tack {
 namespace {
 
@@ -101,6 +103,7 @@ std::vector<DimensionLine> spacing_lines(const Distribute& d, const Scene& scene
 
 std::vector<Handle> spacing_handles(const Distribute& d, const Scene& scene, const View& view) {
   std::vector<Handle> handles;
+  if (const auto sweep = sweep_of(d, scene)) handles.push_back(sweep_handle(*sweep, view));
   const auto row = drawn(d, scene, view);
   if (!row) return handles;
   for (std::size_t i = 0; i < row->plan.gap.size() && row->plan.gap.size() <= kMostGapLines; ++i)
@@ -122,6 +125,37 @@ std::vector<Handle> spacing_handles(const Distribute& d, const Scene& scene, con
   return handles;
 }
 
+std::optional<Sweep> sweep_of(const Distribute& d, const Scene& scene) {
+  const auto parts = topmost(scene, d.what);
+  if (d.way != Distribute::Way::Round || parts.size() < 2 || d.over.value == 0) return std::nullopt;
+  const auto centre = still_point(d.about, scene, parts.front(), parts, d.axes);
+  if (!centre) return std::nullopt;
+  const Mat3 frame = row_frame(d, scene);
+  const Vec3 axis = frame.column[static_cast<std::size_t>(d.axis)];
+  // The arc lies where the first one goes round, level with its pivot.
+  const Vec3 way = world_of(scene, parts.front()) * scene.part(parts.front()).placement.pivot - *centre;
+  const Vec3 arm = way - axis * dot(axis, way);
+  if (!(length(arm) > 1e-9 * (1 + length(way)))) return std::nullopt;
+  return Sweep{{*centre + (way - arm), frame}, d.axis, arm, static_cast<int>(parts.size()), d.over.value};
+}
+
+Gauges spacing_gauges(const Distribute& d, const Scene& scene, const LengthUnit& unit) {
+  Gauges gauges;
+  if (const auto sweep = sweep_of(d, scene)) {
+    gauges.arc = sweep_arc(*sweep, fmt::format("{} over {}", sweep->count, show_angle(d.over.value, 3).text));
+    gauges.still = sweep->arcs.centre;
+  }
+  const auto parts = topmost(scene, d.what);
+  if (d.way != Distribute::Way::Line || !d.from || !d.to || parts.size() < 2) return gauges;
+  const auto from = find_tack(scene, *d.from), to = find_tack(scene, *d.to);
+  if (!from || !to) return gauges;
+  const double step = distance(from->point, to->point) / static_cast<double>(parts.size() - 1);
+  if (step > 0)
+    gauges.rulers.push_back(
+        {from->point, to->point, -1, step, fmt::format("{} × {}", parts.size() - 1, show_length(step, unit, 3).text)});
+  return gauges;
+}
+
 BlankId value_blank_of(const Distribute& d, const Handle& value) {
   const auto& rows = table_of(&d).rows;
   if (value.box < 0) return {row_number(rows, "span"), 0};
@@ -131,6 +165,14 @@ BlankId value_blank_of(const Distribute& d, const Handle& value) {
 
 std::optional<Distribute> spaced_by_hand(const Distribute& draft, const Scene& scene, const Pull& pull, bool alone,
                                          const Increments& increments, bool steps) {
+  if (pull.handle.kind == Handle::Kind::Arc) {
+    const auto sweep = sweep_of(draft, scene);
+    const auto over = sweep ? swept(*sweep, pull, increments, steps) : std::nullopt;
+    if (!over) return std::nullopt;
+    Distribute round = draft;
+    round.over = Amount{*over};
+    return round;
+  }
   const auto plan = plan_of(draft, scene);
   const Rulers rulers{pull.handle.at, row_frame(draft, scene)};
   const auto shift = shift_of(rulers, pull, pull.handle.axes);

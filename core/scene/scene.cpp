@@ -117,6 +117,15 @@ const Tie* Scene::tie(std::string_view name) const {
   return found == ties_->end() ? nullptr : &*found;
 }
 
+const NamedColour* Scene::colour(std::string_view name) const {
+  const auto found = std::find_if(colours_->begin(), colours_->end(), [&](const auto& c) { return c.name == name; });
+  return found == colours_->end() ? nullptr : &*found;
+}
+
+void Scene::set_colours(std::vector<NamedColour> colours) {
+  colours_ = std::make_shared<const std::vector<NamedColour>>(std::move(colours));
+}
+
 void Scene::set_ties(std::vector<Tie> ties) { ties_ = std::make_shared<const std::vector<Tie>>(std::move(ties)); }
 
 void Scene::reparent(PartId id, PartId parent) {

@@ -10,6 +10,7 @@
 
 #include "core/mesh/mesh.h"
 #include "core/scene/axes.h"
+#include "core/scene/colour.h"
 #include "core/scene/placement.h"
 #include "core/scene/tie.h"
 
@@ -17,13 +18,6 @@ namespace tack {
 
 struct CarriedNode;      // what an imported glTF node brought along; known only to core/files
 struct CarriedDocument;  // what an imported glTF document brought along; known only to core/files
-
-/// sRGB with alpha, 0 … 1.
-struct Colour {
-  float r = 0.8f, g = 0.78f, b = 0.74f, a = 1;
-
-  friend bool operator==(const Colour&, const Colour&) = default;
-};
 
 /// Three numbers as they were typed, and in which axes. They are shown again while the scene still agrees with them.
 struct TypedGroup {
@@ -83,9 +77,11 @@ struct Part {
   MeshPtr mesh;
   std::shared_ptr<const KeptTacks> kept;  ///< null when it has none
   std::vector<Colour> colours;            ///< one for each primitive of the mesh
+  ColourNames colour_names;               ///< null when none of them is on the document's list
   GuideKind guide = GuideKind::None;
   bool hidden = false;
   bool locked = false;
+  bool see_through = false;  ///< drawn so that what is behind it shows, and what is behind it can be caught and picked
   /// Ties to the file it came from: the carried mesh that holds its geometry (−1: none, written anew), whether that
   /// geometry is in metres, Y up, and everything else its node had.
   int carried_mesh = -1;
@@ -141,6 +137,12 @@ class Scene {
   const Tie* tie(std::string_view name) const;
   void set_ties(std::vector<Tie> ties);
 
+  /// The document's list of named colours, in the order in which they came.
+  const std::vector<NamedColour>& colours() const { return *colours_; }
+  /// The one with this name, or nullptr.
+  const NamedColour* colour(std::string_view name) const;
+  void set_colours(std::vector<NamedColour> colours);
+
   /// What imported documents brought along and Tack Point does not edit; nullptr when there is none.
   const std::shared_ptr<const CarriedDocument>& carried() const { return carried_; }
   void set_carried(std::shared_ptr<const CarriedDocument> carried) { carried_ = std::move(carried); }
@@ -163,6 +165,7 @@ class Scene {
   std::vector<std::shared_ptr<Chunk>> chunks_;
   std::shared_ptr<std::vector<PartId>> roots_ = std::make_shared<std::vector<PartId>>();
   std::shared_ptr<const std::vector<Tie>> ties_ = std::make_shared<const std::vector<Tie>>();
+  std::shared_ptr<const std::vector<NamedColour>> colours_ = std::make_shared<const std::vector<NamedColour>>();
   std::shared_ptr<const CarriedDocument> carried_;
   std::size_t size_ = 0;
   PartId next_ = 1;

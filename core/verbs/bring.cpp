@@ -1,5 +1,6 @@
 #include "core/verbs/bring.h"
 
+#include <map>
 #include <set>
 
 #include "core/verbs/about.h"
@@ -28,6 +29,48 @@ void add_ties(const Bring& bring, const std::vector<PartId>& ids, Scene& scene) 
   scene.set_ties(std::move(ties));
 }
 
+// Puts the file's colours on the scene's list; what each of them is called here.
+std::map<std::string, std::string> add_colours(const Bring& bring, Scene& scene) {
+  std::map<std::string, std::string> here;
+  if (bring.colours.empty()) return here;
+  std::vector<NamedColour> list = scene.colours();
+  std::map<std::string, std::size_t> at;
+  for (std::size_t i = 0; i < list.size(); ++i) at[list[i].name] = i;
+  for (NamedColour colour : bring.colours) {
+    const std::string name = colour.name;
+    // One that looks the same and is called the same is the same: what it stands for in both files changes together.
+    // A colour that was changed here has left the material it came with.
+    if (const auto known = at.find(name); known != at.end()) {
+      NamedColour& mine = list[known->second];
+      const bool as_it_came =
+          mine.materials.empty() || (mine.colour == mine.colour_then && mine.name == mine.name_then);
+      if (mine.colour == colour.colour && as_it_came) {
+        if (mine.materials.empty()) mine.name_then = mine.name, mine.colour_then = mine.colour;
+        mine.materials.insert(mine.materials.end(), colour.materials.begin(), colour.materials.end());
+        here[name] = name;
+        continue;
+      }
+    }
+    colour.name = first_free(name, [&](const std::string& n) { return at.contains(n); });
+    at[colour.name] = list.size();
+    here[name] = colour.name;
+    list.push_back(std::move(colour));
+  }
+  scene.set_colours(std::move(list));
+  return here;
+}
+
+ColourNames named_anew(const ColourNames& names, const std::map<std::string, std::string>& here) {
+  if (!names) return nullptr;
+  std::vector<std::string> anew = *names;
+  for (std::string& name : anew)
+    if (const auto found = here.find(name); found != here.end())
+      name = found->second;
+    else
+      name.clear();
+  return std::make_shared<const std::vector<std::string>>(std::move(anew));
+}
+
 void sentence(Phrase<Bring>& s, const Bring& bring) {
   const std::size_t count = bring.parts ? bring.parts->size() : 0;
   s.say("Brought in ", "Bring in ")
@@ -42,7 +85,9 @@ Result<Scene> apply(const Bring& bring, const Scene& scene) {
   std::vector<PartId> ids;
   ids.reserve(bring.parts->size());
   FreeNames names(scene, kNoPart);
+  const std::map<std::string, std::string> colours = add_colours(bring, result);
   for (Part part : *bring.parts) {
+    part.colour_names = named_anew(part.colour_names, colours);
     if (part.parent > ids.size()) return fail(fmt::format("The parts of \"{}\" are out of order.", bring.file));
     part.parent = part.parent == kNoPart ? kNoPart : ids[part.parent - 1];
     if (part.parent == kNoPart) part.name = names.take(part.name);

@@ -13,7 +13,8 @@ struct Bring {
   std::string path;  ///< where it was read from, for the steps file
   std::shared_ptr<const std::vector<Part>> parts;
   std::shared_ptr<const CarriedDocument> carried;
-  std::vector<Tie> ties;  ///< between its parts, which they name by one more than their number in the list
+  std::vector<NamedColour> colours;  ///< those that its parts name
+  std::vector<Tie> ties;             ///< between its parts, which they name by one more than their number in the list
   /// World, mm: where the middle of the bottom of what comes in is put. Not given: everything stands as the file has
   /// it.
   std::optional<Vec3> at;
@@ -21,7 +22,9 @@ struct Bring {
   friend bool operator==(const Bring&, const Bring&) = default;
 };
 
-/// Adds the parts and their ties; names at the top, and of ties, are made free by a number. Fails when there are none.
+/// Adds the parts, their ties and their colours; names at the top, and of ties, are made free by a number. A colour
+/// that looks like the scene's one of its name is that one, another gets a number behind its name. Fails when there are
+/// none.
 Result<Scene> apply(const Bring& bring, const Scene& scene);
 /// Its rows are those of the steps file, where core/files/steps.h reads it: it needs files.
 const Table<Bring>& table_of(const Bring*);

@@ -3,6 +3,7 @@
 #include <map>
 
 #include "core/mesh/transform.h"
+#include "core/verbs/colours.h"
 #include "core/verbs/outline.h"
 #include "core/verbs/parts.h"
 #include "core/verbs/phrase.h"
@@ -50,8 +51,11 @@ void sentence(Phrase<Separate>& s, const Separate& separate) {
   s.say("Gave ", "Give ").blank("what").say(separate.what.size() > 1 ? " meshes of their own." : " a mesh of its own.");
 }
 
-void sentence(Phrase<Paint>& s, const Paint&) {
-  s.say("Coloured ", "Colour ").blank("what").say(" ").blank("colour").say(".");
+// A colour is that of the list or one of the part's own, never both.
+std::string_view own_only(const Paint& paint) { return paint.named.empty() ? "" : "the colour is that of the list"; }
+
+void sentence(Phrase<Paint>& s, const Paint& paint) {
+  s.say("Coloured ", "Colour ").blank("what").say(" ").blank(paint.named.empty() ? "colour" : "named").say(".");
 }
 
 }  // namespace
@@ -128,6 +132,12 @@ Result<Scene> apply(const Separate& separate, const Scene& scene) {
 
 Result<Scene> apply(const Paint& paint, const Scene& scene) {
   if (paint.what.empty()) return fail("Nothing is picked.", {}, "Pick a part first.");
+  const NamedColour* named = nullptr;
+  if (!paint.named.empty()) {
+    const auto found = find_colour(scene, paint.named);
+    if (!found) return tl::unexpected(found.error());
+    named = *found;
+  }
   std::vector<bool> coloured(scene.id_limit(), false), groups(scene.id_limit(), false);
   for (const PartId id : paint.what) {
     if (!scene.contains(id)) return fail("A part that this step colours is no longer there.");
@@ -140,7 +150,10 @@ Result<Scene> apply(const Paint& paint, const Scene& scene) {
     if (old.parent != kNoPart && groups[old.parent]) groups[id] = coloured[id] = true;
     if (!coloured[id] || !old.mesh) continue;
     Part part = old;
-    for (Colour& c : part.colours) c = {paint.colour.r, paint.colour.g, paint.colour.b, c.a};
+    for (Colour& c : part.colours)
+      c = named ? named->colour : Colour{paint.colour.r, paint.colour.g, paint.colour.b, c.a};
+    part.colour_names =
+        named ? std::make_shared<const std::vector<std::string>>(part.colours.size(), named->name) : nullptr;
     part.recoloured = true;
     result.replace(id, std::move(part));
   }
@@ -185,8 +198,11 @@ const Table<Separate>& table_of(const Separate*) {
 const Table<Paint>& table_of(const Paint*) {
   static const Table<Paint> table{.key = "colour", .does = "Colours parts.", .sentence = sentence, .rows = {
     what_row<Paint>("Click the part to colour instead.", "the parts that are coloured; of a group, all that is in it"),
-    {.key = "colour", .name = "Colour", .at = slot<&Paint::colour>, .needed = true, .always = true,
-     .doc = "for all faces"},
+    {.key = "colour", .name = "Colour", .at = slot<&Paint::colour>,
+     .needed_if = [](const Paint& p) { return p.named.empty(); }, .always = true, .barred = own_only,
+     .doc = "for all faces, when `named` is left out"},
+    {.key = "named", .name = "Colour of the list", .at = slot<&Paint::named>,
+     .doc = "a colour of the document's list, by its name"},
   }};
   return table;
 }

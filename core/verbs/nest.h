@@ -29,10 +29,11 @@ struct Separate {
   std::vector<PartId> what;
   friend bool operator==(const Separate&, const Separate&) = default;
 };
-/// One colour for all of a part's faces.
+/// One colour for all of a part's faces: one of its own, or one of the document's list.
 struct Paint {
   std::vector<PartId> what;
   Colour colour;
+  std::string named;  ///< its name on the list; empty: `colour`
   friend bool operator==(const Paint&, const Paint&) = default;
 };
 
@@ -45,7 +46,7 @@ Result<Scene> apply(const Ungroup& ungroup, const Scene& scene);
 Result<Scene> apply(const Copy& copy, const Scene& scene);
 /// Fails when none of the parts shares its mesh.
 Result<Scene> apply(const Separate& separate, const Scene& scene);
-/// A part with a mesh is coloured alone, a group with all that is in it.
+/// A part with a mesh is coloured alone, a group with all that is in it. Fails for a name that is not on the list.
 Result<Scene> apply(const Paint& paint, const Scene& scene);
 
 const Table<Group>& table_of(const Group*);

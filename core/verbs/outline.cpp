@@ -23,9 +23,28 @@ Result<Scene> changed(const Scene& scene, const std::vector<PartId>& what, Chang
   return result;
 }
 
+// The parts that are there, and of those without a mesh all that is in them: a group has nothing to be seen through.
+std::vector<PartId> with_groups(const Scene& scene, const std::vector<PartId>& parts) {
+  std::vector<PartId> all;
+  std::vector<bool> groups(scene.id_limit(), false);
+  for (const PartId id : parts) {
+    if (!scene.contains(id)) continue;
+    all.push_back(id);
+    groups[id] = !scene.part(id).mesh;
+  }
+  for (const PartId id : scene.in_tree_order()) {
+    const PartId parent = scene.part(id).parent;
+    if (parent == kNoPart || !groups[parent]) continue;
+    groups[id] = true;
+    all.push_back(id);
+  }
+  return all;
+}
+
 // The verb's word is itself the blank: it has an opposite.
 constexpr Choice kShown[] = {{"hidden", ""}, {"shown", ""}};
 constexpr Choice kLocked[] = {{"unlocked", ""}, {"locked", ""}};
+constexpr Choice kSeeThrough[] = {{"solid", ""}, {"see-through", ""}};
 constexpr Choice kKeeps[] = {{"the place", "place"}, {"the numbers", "numbers"}};
 
 Result<void> check(const Rename& rename) { return check_name(rename.name, "A part"); }
@@ -44,6 +63,10 @@ void sentence(Phrase<Show>& s, const Show& show) {
 void sentence(Phrase<Lock>& s, const Lock& lock) {
   s.blank("locked", 0, lock.locked ? (s.past() ? "Locked" : "Lock") : (s.past() ? "Unlocked" : "Unlock"));
   s.say(" ").blank("what").say(".");
+}
+
+void sentence(Phrase<SeeThrough>& s, const SeeThrough& clear) {
+  s.say("Made ", "Make ").blank("what").say(" ").blank("on", 0, clear.on ? "see-through" : "solid again").say(".");
 }
 
 void sentence(Phrase<Rename>& s, const Rename&) {
@@ -66,6 +89,19 @@ Result<Scene> apply(const Show& show, const Scene& scene) {
 }
 Result<Scene> apply(const Lock& lock, const Scene& scene) {
   return changed(scene, lock.what, [&](Part& part) { part.locked = lock.locked; });
+}
+bool all_see_through(const Scene& scene, const std::vector<PartId>& parts) {
+  const std::vector<PartId> all = with_groups(scene, parts);
+  const auto solid = [&](PartId id) { return scene.part(id).mesh && !scene.part(id).see_through; };
+  const auto clear = [&](PartId id) { return scene.part(id).see_through; };
+  return std::none_of(all.begin(), all.end(), solid) && std::any_of(all.begin(), all.end(), clear);
+}
+Result<Scene> apply(const SeeThrough& clear, const Scene& scene) {
+  for (const PartId id : clear.what)
+    if (!scene.contains(id)) return changed(scene, clear.what, [](Part&) {});  // says so
+  return changed(scene, with_groups(scene, clear.what), [&](Part& part) {
+    if (part.mesh) part.see_through = clear.on;
+  });
 }
 Result<Scene> apply(const Rename& rename, const Scene& scene) {
   return changed(scene, {rename.part}, [&](Part& part) { part.name = rename.name; });
@@ -122,6 +158,16 @@ const Table<Lock>& table_of(const Lock*) {
   static const Table<Lock> table{.key = "lock", .does = "Locks or unlocks parts.", .sentence = sentence, .rows = {
     what_row<Lock>("Click the part to lock or unlock instead.", "the parts that are locked or unlocked"),
     {.key = "locked", .name = "This or the opposite", .at = slot<&Lock::locked>, .choices = kLocked, .always = true,
+     .doc = "left out: `true`"},
+  }};
+  return table;
+}
+const Table<SeeThrough>& table_of(const SeeThrough*) {
+  static const Table<SeeThrough> table{.key = "see-through", .does = "Makes parts see-through, or solid again.",
+      .sentence = sentence, .rows = {
+    what_row<SeeThrough>("Click the part to see through instead.",
+                         "the parts that are seen through; of a group, all that is in it"),
+    {.key = "on", .name = "This or the opposite", .at = slot<&SeeThrough::on>, .choices = kSeeThrough, .always = true,
      .doc = "left out: `true`"},
   }};
   return table;

@@ -15,6 +15,12 @@ struct Lock {
   bool locked = true;
   friend bool operator==(const Lock&, const Lock&) = default;
 };
+/// Draws parts so that what is behind them shows and can be caught; or solid again.
+struct SeeThrough {
+  std::vector<PartId> what;
+  bool on = true;
+  friend bool operator==(const SeeThrough&, const SeeThrough&) = default;
+};
 struct Rename {
   PartId part = kNoPart;
   std::string name;
@@ -35,6 +41,10 @@ struct Reparent {
 
 Result<Scene> apply(const Show& show, const Scene& scene);
 Result<Scene> apply(const Lock& lock, const Scene& scene);
+/// Whether all of the parts are, and of groups all that is in them; false where there is no surface.
+bool all_see_through(const Scene& scene, const std::vector<PartId>& parts);
+/// What hangs below a part follows it as little as its colour does; of a group, all that is in it.
+Result<Scene> apply(const SeeThrough& clear, const Scene& scene);
 /// Fails for an empty name, one over 200 characters, and a name with control characters.
 Result<Scene> apply(const Rename& rename, const Scene& scene);
 /// Removes the parts and everything below them. Locked parts are refused.
@@ -45,6 +55,7 @@ Result<Scene> apply(const Reparent& reparent, const Scene& scene);
 
 const Table<Show>& table_of(const Show*);
 const Table<Lock>& table_of(const Lock*);
+const Table<SeeThrough>& table_of(const SeeThrough*);
 const Table<Rename>& table_of(const Rename*);
 const Table<Delete>& table_of(const Delete*);
 const Table<Reparent>& table_of(const Reparent*);

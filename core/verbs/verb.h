@@ -6,6 +6,7 @@
 #include "core/verbs/align.h"
 #include "core/verbs/bake.h"
 #include "core/verbs/bring.h"
+#include "core/verbs/colours.h"
 #include "core/verbs/distribute.h"
 #include "core/verbs/drop.h"
 #include "core/verbs/guide.h"
@@ -27,9 +28,10 @@ namespace tack {
 
 /// A new verb adds its type here, and nothing else has to know it: what the functions below do comes from its table and
 /// its apply().
-using Verb = std::variant<Pick, Move, Rotate, Scale, Meet, Align, Distribute, Repeat, Drop, Tidy, Pivot, Measure, Place,
-                          Bake, FitBox, Bring, Show, Lock, Rename, Delete, Reparent, Group, Ungroup, Copy, Separate,
-                          Paint, Keep, Forget, CloseTie, ShareError, EditTie, AddGuide>;
+using Verb =
+    std::variant<Pick, Move, Rotate, Scale, Meet, Align, Distribute, Repeat, Drop, Tidy, Pivot, Measure, Place, Bake,
+                 FitBox, Bring, Show, Lock, SeeThrough, Rename, Delete, Reparent, Group, Ungroup, Copy, Separate, Paint,
+                 NameColour, EditColour, Keep, Forget, CloseTie, ShareError, EditTie, AddGuide>;
 
 namespace detail {
 template <class V, class... All>

@@ -162,8 +162,11 @@ int handle_at(const View& view, const std::vector<Handle>& handles, double x, do
     }
     const double d = off->first;
     const bool equal = best >= 0 && std::abs(d - best_distance) < 0.5;
-    if (d > kHandleReach || (best >= 0 && !equal && d > best_distance) || (equal && off->second >= best_depth))
-      continue;
+    // Where an arc crosses a ruler it is meant: the ruler can be had anywhere else along it.
+    const auto is_arc = [&](const Handle& handle) { return handle.kind == Handle::Kind::Arc; };
+    const bool crosses = equal && is_arc(h) != is_arc(handles[static_cast<std::size_t>(best)]);
+    const bool gives_way = crosses ? !is_arc(h) : equal && off->second >= best_depth;
+    if (d > kHandleReach || (best >= 0 && !equal && d > best_distance) || gives_way) continue;
     best = static_cast<int>(i);
     best_distance = d;
     best_depth = off->second;

@@ -53,8 +53,8 @@ std::vector<Handle> scale_handles(const Affine& from_fractions, const std::array
 /// corners, then edge middles. Others are all kept.
 std::vector<Handle> thinned(const View& view, std::vector<Handle> handles, double pixels);
 
-/// The handle nearest to the pixel within kHandleReach, or −1. Pads and rings win over lines; nearer the eye wins among
-/// equals.
+/// The handle nearest to the pixel within kHandleReach, or −1. Pads and rings win over lines; among equals arcs win,
+/// then what is nearer the eye.
 int handle_at(const View& view, const std::vector<Handle>& handles, double x, double y);
 
 /// How far along `axis` (unit, from `origin`, mm) the pixel is: the point of the axis nearest to the line of sight.

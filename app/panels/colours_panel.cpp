@@ -113,11 +113,7 @@ bool ColourList::event(QEvent* event) {
 }
 
 ColoursPanel::ColoursPanel(Store& store, Workbench& bench, QWidget* parent)
-    : QWidget(parent),
-      store_(store),
-      bench_(bench),
-      list_(new ColourList(this)),
-      give_(new QPushButton("Give it to what is picked", this)) {
+    : QWidget(parent), store_(store), bench_(bench), list_(new ColourList(this)), give_(new QPushButton("Give", this)) {
   list_->setObjectName("colours");
   list_->setAccessibleName("Colours");
   list_->setToolTip("Drag a colour onto a part, or press Enter to give it to what is picked; F2 renames it");

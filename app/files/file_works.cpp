@@ -45,12 +45,14 @@ std::pair<std::int64_t, std::uint64_t> stamp_of(const std::filesystem::path& pat
 
 // Whether two scenes have the same parts, made of the same, wherever they stand. O(parts / 64 + changed).
 bool made_alike(const Scene& a, const Scene& b) {
-  if (a.carried() != b.carried() || a.size() != b.size() || &a.ties() != &b.ties()) return false;
+  if (a.carried() != b.carried() || a.size() != b.size() || &a.ties() != &b.ties() || &a.colours() != &b.colours())
+    return false;
   const std::vector<PartId> changed = a.unlike(b);
   return std::all_of(changed.begin(), changed.end(), [&](PartId id) {
     const Part *one = a.find(id), *other = b.find(id);
     return one && other && one->mesh == other->mesh && one->carried == other->carried && one->parent == other->parent &&
-           one->name == other->name && one->kept == other->kept;
+           one->name == other->name && one->kept == other->kept && one->colours == other->colours &&
+           one->colour_names == other->colour_names;
   });
 }
 

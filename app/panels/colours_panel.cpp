@@ -20,7 +20,7 @@
 namespace tack {
 namespace {
 
-constexpr char kMime[] = "application/x-tackpoint-colour";
+constexpr char kColourMime[] = "application/x-tackpoint-colour";
 
 QColor qt_colour(const Colour& c) { return QColor::fromRgbF(c.r, c.g, c.b); }
 
@@ -38,7 +38,7 @@ Colour first_colour(const Scene& scene, const std::vector<PartId>& parts) {
 
 }  // namespace
 
-std::string dragged_colour(const QMimeData& data) { return data.data(kMime).toStdString(); }
+std::string dragged_colour(const QMimeData& data) { return data.data(kColourMime).toStdString(); }
 
 std::optional<Colour> ask_colour(const Colour& now) {
   const QColor chosen = QColorDialog::getColor(qt_colour(now), QApplication::activeWindow(), "Colour");
@@ -65,7 +65,7 @@ void add_colours(QMenu& menu, const Scene& scene, const Colour& now,
 
 QMimeData* ColourList::mimeData(const QList<QTreeWidgetItem*>& items) const {
   auto* dragged = new QMimeData;
-  if (!items.isEmpty()) dragged->setData(kMime, QByteArray::fromStdString(name_of_item(items.front())));
+  if (!items.isEmpty()) dragged->setData(kColourMime, QByteArray::fromStdString(name_of_item(items.front())));
   return dragged;
 }
 

@@ -9,7 +9,7 @@
 namespace tack {
 namespace {
 
-constexpr std::size_t kLongestName = 200;  // bytes
+constexpr std::size_t kLongestColourName = 200;  // bytes
 constexpr std::size_t kMostColours = 10000;
 
 float srgb_of(double linear) {
@@ -35,7 +35,7 @@ const Json* base_colour(const Json& material) {
 
 std::string name_in(const Json& object) {
   const bool named = object.is_object() && object.contains("name") && object["name"].is_string();
-  return named ? shortened(object["name"].get<std::string>(), kLongestName) : std::string{};
+  return named ? shortened(object["name"].get<std::string>(), kLongestColourName) : std::string{};
 }
 
 // What plain_material() is called where a colour has no name: "Colour c87a5a".
@@ -43,6 +43,15 @@ bool is_nameless(const std::string& name) {
   constexpr std::string_view kStem = "Colour ";
   return name.size() == kStem.size() + 6 && name.starts_with(kStem) &&
          name.find_first_not_of("0123456789abcdef", kStem.size()) == std::string::npos;
+}
+
+// Whether a material, or one of its extensions, has a picture: an object under a key that ends in "exture".
+bool is_textured(const Json& json) {
+  if (json.is_array()) return std::any_of(json.begin(), json.end(), is_textured);
+  if (!json.is_object()) return false;
+  for (const auto& [key, value] : json.items())
+    if (key != "extras" && ((key.ends_with("exture") && value.is_object()) || is_textured(value))) return true;
+  return false;
 }
 
 class ColourList {
@@ -59,7 +68,8 @@ class ColourList {
     if (with && list_[*with].colour == colour) return list_[*with].materials.push_back(static_cast<int>(material));
     const std::string name = first_free(wanted, [&](const std::string& n) { return names_.contains(n); });
     names_.insert(name);
-    list_.push_back({name, colour, {static_cast<int>(material)}, name, colour});
+    const bool textured = is_textured(json_["materials"][material]);
+    list_.push_back({name, colour, {static_cast<int>(material)}, name, colour, textured});
   }
   std::size_t size() const { return list_.size(); }
   std::string own_name(std::size_t material) const { return name_in(json_["materials"][material]); }

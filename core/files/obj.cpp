@@ -12,7 +12,7 @@
 namespace tack {
 namespace {
 
-constexpr std::size_t kLongestName = 200;  // bytes
+constexpr std::size_t kLongestMaterialName = 200;  // bytes
 
 struct NamedGroup {
   std::string name;
@@ -50,7 +50,7 @@ class ObjReader {
       const std::string_view name = trim(line);
       start_group(name.empty() ? "Part" : std::string(name));
     } else if (word == "usemtl") {
-      material_ = shortened(trim(line), kLongestName);
+      material_ = shortened(trim(line), kLongestMaterialName);
     } else if (word == "mtllib") {
       read_materials(std::string(trim(line)));
     }
@@ -101,7 +101,7 @@ class ObjReader {
     while (auto line = lines.next_continued()) {
       const std::string_view word = take_word(*line);
       double r = 0, g = 0, b = 0;
-      if (word == "newmtl") colour = &colours_[shortened(trim(*line), kLongestName)];
+      if (word == "newmtl") colour = &colours_[shortened(trim(*line), kLongestMaterialName)];
       if (!colour) continue;
       if (word == "Kd" && take_number(*line, r) && take_number(*line, g) && take_number(*line, b)) {
         const auto channel = [](double v) { return static_cast<float>(std::clamp(v, 0.0, 1.0)); };

@@ -52,9 +52,9 @@ Result<std::vector<T>> unpack_array(const Json& json, ByteView body) {
   return values;
 }
 
-Json colour_json(const Colour& c) { return Json::array({c.r, c.g, c.b, c.a}); }
+Json colour_to_list(const Colour& c) { return Json::array({c.r, c.g, c.b, c.a}); }
 
-Colour colour_from(const Json& json) {
+Colour colour_from_list(const Json& json) {
   const auto channel = [&](std::size_t i) { return std::clamp(json.at(i).get<float>(), 0.0f, 1.0f); };
   return {channel(0), channel(1), channel(2), channel(3)};
 }
@@ -75,7 +75,7 @@ Json part_json(const DeliveredPart& d) {
          {"metres", d.geometry_in_metres},
          {"placement", write_part_extension(part)}};
   Json colours = Json::array();
-  for (const Colour& c : d.colours) colours.push_back(colour_json(c));
+  for (const Colour& c : d.colours) colours.push_back(colour_to_list(c));
   j["colours"] = colours;
   if (!d.named.empty()) j["named"] = d.named;
   if (d.carried)
@@ -96,7 +96,7 @@ DeliveredPart part_from(const Json& j) {
   d.geometry_in_metres = j.at("metres").get<bool>();
   std::vector<std::string> said;  // where the file was read
   read_part_extension(j.at("placement"), d, said);
-  for (const Json& c : j.at("colours")) d.colours.push_back(colour_from(c));
+  for (const Json& c : j.at("colours")) d.colours.push_back(colour_from_list(c));
   if (j.contains("named")) d.named = j.at("named").get<std::vector<int>>();
   if (j.contains("carried")) {
     const Json& c = j.at("carried");
@@ -152,7 +152,8 @@ Bytes pack(const Delivery& delivery) {
             {"ties", delivery.ties}};
   json["colours"] = Json::array();
   for (const NamedColour& c : delivery.colours)
-    json["colours"].push_back({{"name", c.name}, {"colour", colour_json(c.colour)}, {"materials", c.materials}});
+    json["colours"].push_back(
+        {{"name", c.name}, {"colour", colour_to_list(c.colour)}, {"materials", c.materials}, {"textured", c.textured}});
   if (delivery.settings.view) json["view"] = *delivery.settings.view;
   if (delivery.carried) {
     Json nodes = Json::array();
@@ -192,9 +193,10 @@ Result<Delivery> unpack(ByteView bytes) {
     delivery.settings.unit = json->at("unit").get<std::string>();
     delivery.ties = json->at("ties");
     for (const Json& c : json->at("colours")) {
-      const Colour colour = colour_from(c.at("colour"));
+      const Colour colour = colour_from_list(c.at("colour"));
       const auto name = c.at("name").get<std::string>();
-      delivery.colours.push_back({name, colour, c.at("materials").get<std::vector<int>>(), name, colour});
+      delivery.colours.push_back(
+          {name, colour, c.at("materials").get<std::vector<int>>(), name, colour, c.at("textured").get<bool>()});
     }
     if (json->contains("view")) delivery.settings.view = json->at("view");
     if (json->contains("carried")) {

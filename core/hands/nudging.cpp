@@ -6,10 +6,10 @@
 namespace tack {
 namespace {
 
-constexpr double kShare = 0.72;    // of a ruler's length
-constexpr double kWay = 0.62;      // along it, where its arc crosses
-constexpr double kSwing = 22;      // degrees to either side
-constexpr double kEdgeOn = 0.139;  // the sine of 8°
+constexpr double kNudgeShare = 0.72;  // of a ruler's length
+constexpr double kArcWay = 0.62;      // along it, where its arc crosses
+constexpr double kArcSwing = 22;      // degrees to either side
+constexpr double kArcEdgeOn = 0.139;  // the sine of 8°
 
 }  // namespace
 
@@ -26,7 +26,7 @@ std::vector<Handle> nudge_handles(const Move& move, const Rotate& rotate, const 
   std::vector<Handle> all;
   for (Handle& handle : handles_of(move, scene, view)) {
     if (handle.kind != Handle::Kind::Ruler) continue;
-    handle.line = {handle.at, handle.at + (handle.line.back() - handle.at) * kShare};
+    handle.line = {handle.at, handle.at + (handle.line.back() - handle.at) * kNudgeShare};
     all.push_back(std::move(handle));
   }
   const std::vector<Handle> turns = handles_of(rotate, scene, view);
@@ -38,11 +38,11 @@ std::vector<Handle> nudge_handles(const Move& move, const Rotate& rotate, const 
     for (std::size_t i = 0; i < 3 && scale_there > 0; ++i) {
       const std::size_t round = (i + 2) % 3;
       const Vec3 axis = frame.column[round], along = frame.column[i];
-      if (std::abs(dot(axis, sight)) < kEdgeOn) continue;
-      const double radius = kRulerPixels * kShare * kWay / scale_there;
-      const SinCos a = sin_cos_degrees(-kSwing);
+      if (std::abs(dot(axis, sight)) < kArcEdgeOn) continue;
+      const double radius = kRulerPixels * kNudgeShare * kArcWay / scale_there;
+      const SinCos a = sin_cos_degrees(-kArcSwing);
       const Vec3 start = along * a.cos + cross(axis, along) * a.sin;
-      Handle arc{Handle::Kind::Arc, {}, centre, arc_points(centre, axis, start * radius, 2 * kSwing), {}};
+      Handle arc{Handle::Kind::Arc, {}, centre, arc_points(centre, axis, start * radius, 2 * kArcSwing), {}};
       arc.axes[round] = true;
       all.push_back(std::move(arc));
     }

@@ -9,7 +9,7 @@
 namespace tack {
 namespace {
 
-constexpr double kHalfPixels = 14;  // of the handle's arc, to either side
+constexpr double kSweepPixels = 14;  // of the handle's arc, to either side
 
 }  // namespace
 
@@ -19,7 +19,7 @@ Handle sweep_handle(const Sweep& sweep, const View& view) {
   const Vec3 axis = sweep.arcs.frame.column[static_cast<std::size_t>(sweep.axis)];
   const Vec3 end = rotation_about(axis, sweep.last()) * sweep.arm;
   const double pixels = length(end) * view.pixels_per_mm(sweep.arcs.centre + end);
-  const double half = std::clamp(pixels > 0 ? kHalfPixels / pixels * (180 / std::numbers::pi) : 0, 0.5, 30.0);
+  const double half = std::clamp(pixels > 0 ? kSweepPixels / pixels * (180 / std::numbers::pi) : 0, 0.5, 30.0);
   Handle handle{Handle::Kind::Arc,
                 {},
                 sweep.arcs.centre,

@@ -27,6 +27,7 @@ struct NamedColour {
   std::vector<int> materials;
   std::string name_then;
   Colour colour_then;
+  bool textured = false;  ///< the material has pictures: its colour is not all there is to it
 
   friend bool operator==(const NamedColour&, const NamedColour&) = default;
 };

@@ -474,4 +474,11 @@ std::string value_words(const Slot& slot, const RowFacts& row, bool three) {
       slot);
 }
 
+std::optional<int> axis_named(const Json& json) {
+  const auto* text = json.get_ptr<const std::string*>();
+  const bool named = text && text->size() == 1 && text->front() >= 'x' && text->front() <= 'z';
+  return named ? std::optional(text->front() - 'x') : std::nullopt;
+}
+std::string axis_letter(int axis) { return std::string(1, "xyz"[axis]); }
+
 }  // namespace tack

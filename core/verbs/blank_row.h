@@ -179,12 +179,8 @@ inline Slot axis_number(int& axis) {
 }
 inline constexpr Choice kAxisLetters[] = {{"X", "x"}, {"Y", "y"}, {"Z", "z"}};
 /// The axis that a steps file writes as "x", "y" or "z"; nullopt for anything else.
-inline std::optional<int> axis_named(const Json& json) {
-  const auto* text = json.get_ptr<const std::string*>();
-  const bool named = text && text->size() == 1 && text->front() >= 'x' && text->front() <= 'z';
-  return named ? std::optional(text->front() - 'x') : std::nullopt;
-}
-inline std::string axis_letter(int axis) { return std::string(1, "xyz"[axis]); }
+std::optional<int> axis_named(const Json& json);
+std::string axis_letter(int axis);
 
 /// The row of what a verb is about.
 template <class V>

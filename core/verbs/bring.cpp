@@ -29,22 +29,26 @@ void add_ties(const Bring& bring, const std::vector<PartId>& ids, Scene& scene) 
   scene.set_ties(std::move(ties));
 }
 
-// Puts the file's colours on the scene's list; what each of them is called here.
+// Puts those of the file's colours that a part has on the scene's list; what each of them is called here.
 std::map<std::string, std::string> add_colours(const Bring& bring, Scene& scene) {
   std::map<std::string, std::string> here;
-  if (bring.colours.empty()) return here;
+  std::set<std::string> used;
+  for (const Part& part : *bring.parts)
+    if (part.colour_names) used.insert(part.colour_names->begin(), part.colour_names->end());
+  if (used.empty()) return here;
   std::vector<NamedColour> list = scene.colours();
   std::map<std::string, std::size_t> at;
   for (std::size_t i = 0; i < list.size(); ++i) at[list[i].name] = i;
   for (NamedColour colour : bring.colours) {
     const std::string name = colour.name;
+    if (!used.contains(name)) continue;
     // One that looks the same and is called the same is the same: what it stands for in both files changes together.
-    // A colour that was changed here has left the material it came with.
+    // A colour that was changed here has left the material it came with, and pictures may differ under one base colour.
     if (const auto known = at.find(name); known != at.end()) {
       NamedColour& mine = list[known->second];
       const bool as_it_came =
           mine.materials.empty() || (mine.colour == mine.colour_then && mine.name == mine.name_then);
-      if (mine.colour == colour.colour && as_it_came) {
+      if (mine.colour == colour.colour && as_it_came && !mine.textured && !colour.textured) {
         if (mine.materials.empty()) mine.name_then = mine.name, mine.colour_then = mine.colour;
         mine.materials.insert(mine.materials.end(), colour.materials.begin(), colour.materials.end());
         here[name] = name;

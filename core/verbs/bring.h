@@ -23,8 +23,8 @@ struct Bring {
 };
 
 /// Adds the parts, their ties and their colours; names at the top, and of ties, are made free by a number. A colour
-/// that looks like the scene's one of its name is that one, another gets a number behind its name. Fails when there are
-/// none.
+/// that looks like the scene's one of its name, both without pictures, is that one, another gets a number behind its
+/// name. Fails when there are none.
 Result<Scene> apply(const Bring& bring, const Scene& scene);
 /// Its rows are those of the steps file, where core/files/steps.h reads it: it needs files.
 const Table<Bring>& table_of(const Bring*);

@@ -210,9 +210,22 @@ TEST_CASE("bringing in: a colour that looks the same is the same, another gets a
   const auto unlike = bring_of(delivered(other.dump(), "tiles.gltf"), "tiles.gltf", d.scene);
   REQUIRE(unlike);
   s = done(*unlike, d.scene);
+  CHECK(parts_with(s, "Spare").empty());
   CHECK(names(s) == std::vector<std::string>{"Glaze", "Material 2", "Spare", "Glaze 2"});
   CHECK(parts_with(s, "Glaze 2").size() == 1);
   written(s, d.settings);
+  // Into an empty scene only what a part has comes along.
+  const auto alone = bring_of(delivered(two_tiles().dump(), "tiles.gltf"), "tiles.gltf", Scene{});
+  REQUIRE(alone);
+  CHECK(names(done(*alone, Scene{})) == std::vector<std::string>{"Glaze", "Material 2"});
+  // Under one base colour pictures may differ: such materials stay apart.
+  Json pictured = two_tiles();
+  pictured["materials"][0]["normalTexture"] = {{"index", 0}};
+  pictured["textures"] = Json::array({Json::object()});
+  const auto pictures = bring_of(delivered(pictured.dump(), "tiles.gltf"), "tiles.gltf", d.scene);
+  REQUIRE(pictures);
+  s = done(*pictures, d.scene);
+  CHECK(s.colour("Glaze 2")->textured);
 }
 
 TEST_CASE("the materials of an OBJ stand on the list by their names") {

@@ -33,9 +33,9 @@ const Json* base_colour(const Json& material) {
   return good ? &f : nullptr;
 }
 
-std::string name_in(const Json& object) {
-  const bool named = object.is_object() && object.contains("name") && object["name"].is_string();
-  return named ? shortened(object["name"].get<std::string>(), kLongestColourName) : std::string{};
+std::string name_in(const Json& object, const char* key = "name") {
+  const bool named = object.is_object() && object.contains(key) && object[key].is_string();
+  return named ? shortened(object[key].get<std::string>(), kLongestColourName) : std::string{};
 }
 
 // What plain_material() is called where a colour has no name: "Colour c87a5a".
@@ -124,15 +124,16 @@ std::vector<NamedColour> colours_from(const Json& json, const Json* layout) {
   }
   for (const Json& entry : (*layout)["colours"]) {
     if (!entry.is_object() || !entry.contains("materials") || !entry["materials"].is_array()) continue;
-    std::string name = name_in(entry);
+    const std::string name = name_in(entry), own_then = entry.contains("own") ? name_in(entry, "own") : name;
     std::optional<std::size_t> first;
     for (const Json& number : entry["materials"]) {
       if (!number.is_number_unsigned() || number.get<std::uint64_t>() >= list.count()) continue;
       const auto material = number.get<std::size_t>();
       // Another program may have given it another name since; that one counts.
       const std::string own = list.own_name(material);
+      const bool renamed = own != own_then && !own.empty();
       const std::size_t before = list.size();
-      list.add(material, !own.empty() ? own : name.empty() ? fmt::format("Material {}", material + 1) : name, first);
+      list.add(material, renamed ? own : name.empty() ? fmt::format("Material {}", material + 1) : name, first);
       if (!first && list.size() > before) first = before;
     }
   }

@@ -66,7 +66,13 @@ Json MeshWriter::list_of_colours() {
   for (const NamedColour& colour : colours_) {
     Json materials = colour.materials;
     if (colour.materials.empty()) materials = Json::array({material_of(colour.name).value_or(0)});
-    list.push_back({{"name", colour.name}, {"materials", std::move(materials)}});
+    Json entry{{"name", colour.name}};
+    // What the material itself is called, where it is something else: it had no name, or not for itself alone.
+    const Json& first = json_["materials"][materials.front().get<std::size_t>()];
+    const std::string own = first.contains("name") && first["name"].is_string() ? first["name"].get<std::string>() : "";
+    if (own != colour.name) entry["own"] = own;
+    entry["materials"] = std::move(materials);
+    list.push_back(std::move(entry));
   }
   return list;
 }

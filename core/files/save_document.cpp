@@ -26,11 +26,16 @@ std::string difference_between(const Scene& scene, const Scene& read) {
     }
     if (!(off <= 1e-9 * (size + length(there.translation) + 1)))
       return fmt::format("\"{}\" came back in another place", name);
+    if (a.see_through != b.see_through) return fmt::format("\"{}\" came back looking otherwise", name);
     if ((a.mesh == nullptr) != (b.mesh == nullptr)) return fmt::format("the mesh of \"{}\" is gone", name);
     if (a.mesh && (a.mesh->positions().size() != b.mesh->positions().size() ||
                    a.mesh->triangles().size() != b.mesh->triangles().size()))
       return fmt::format("the mesh of \"{}\" changed", name);
   }
+  const std::vector<NamedColour>&colours = scene.colours(), &back = read.colours();
+  if (!std::equal(colours.begin(), colours.end(), back.begin(), back.end(),
+                  [](const NamedColour& a, const NamedColour& b) { return a.name == b.name; }))
+    return fmt::format("the list of {} colours came back as another of {}", colours.size(), back.size());
   if (scene.ties().size() != read.ties().size())
     return fmt::format("of {} ties {} came back", scene.ties().size(), read.ties().size());
   return {};

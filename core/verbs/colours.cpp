@@ -1,5 +1,6 @@
 #include "core/verbs/colours.h"
 
+#include "core/printable.h"
 #include "core/verbs/nest.h"
 #include "core/verbs/parts.h"
 #include "core/verbs/phrase.h"
@@ -35,14 +36,14 @@ void sentence(Phrase<EditColour>& s, const EditColour& edit) {
   const std::string parts = count == 1 ? "1 part" : fmt::format("{} parts", count);
   switch (edit.what_to_do) {
     case EditColour::Do::Change:
-      s.say("Changed the colour ", "Change the colour ").say(edit.named).say(" to ").blank("colour");
+      s.say("Changed the colour ", "Change the colour ").say(printable(edit.named)).say(" to ").blank("colour");
       s.say(count == 0 ? ", which no part has." : fmt::format(", on {}.", parts));
       break;
     case EditColour::Do::Rename:
-      s.say("Renamed the colour ", "Rename the colour ").say(edit.named).say(" to ").blank("name").say(".");
+      s.say("Renamed the colour ", "Rename the colour ").say(printable(edit.named)).say(" to ").blank("name").say(".");
       break;
     case EditColour::Do::Forget:
-      s.say("Took the colour ", "Take the colour ").say(edit.named).say(" off the list");
+      s.say("Took the colour ", "Take the colour ").say(printable(edit.named)).say(" off the list");
       s.say(count == 0 ? "."
                        : fmt::format(": {} keep{} how {} look{}.", parts, count == 1 ? "s" : "",
                                      count == 1 ? "it" : "they", count == 1 ? "s" : ""));

@@ -3,6 +3,7 @@
 #include <map>
 
 #include "core/mesh/transform.h"
+#include "core/printable.h"
 #include "core/verbs/colours.h"
 #include "core/verbs/outline.h"
 #include "core/verbs/parts.h"
@@ -55,7 +56,12 @@ void sentence(Phrase<Separate>& s, const Separate& separate) {
 std::string_view own_only(const Paint& paint) { return paint.named.empty() ? "" : "the colour is that of the list"; }
 
 void sentence(Phrase<Paint>& s, const Paint& paint) {
-  s.say("Coloured ", "Colour ").blank("what").say(" ").blank(paint.named.empty() ? "colour" : "named").say(".");
+  s.say("Coloured ", "Colour ").blank("what").say(" ");
+  if (paint.named.empty())
+    s.blank("colour");
+  else
+    s.blank("named", 0, printable(paint.named));
+  s.say(".");
 }
 
 }  // namespace

@@ -1,5 +1,6 @@
 #include "core/verbs/tie_steps.h"
 
+#include "core/printable.h"
 #include "core/verbs/phrase.h"
 #include "core/verbs/rigid.h"
 
@@ -36,7 +37,7 @@ Result<void> check_in(const ShareError& share, const Scene& scene) { return chec
 Result<void> check_in(const EditTie& edit, const Scene& scene) { return check_tie(scene, edit.tie); }
 
 void sentence(Phrase<CloseTie>& s, const CloseTie& close) {
-  s.say("Closed the tie ", "Close the tie ").say(close.tie);
+  s.say("Closed the tie ", "Close the tie ").say(printable(close.tie));
   const Tie* tie = s.scene().tie(close.tie);
   if (!tie) return void(s.say("."));
   const TieState state = state_of(*tie, s.scene());
@@ -47,7 +48,7 @@ void sentence(Phrase<CloseTie>& s, const CloseTie& close) {
 }
 
 void sentence(Phrase<ShareError>& s, const ShareError& share) {
-  s.say("Spread the error at ").say(share.tie);
+  s.say("Spread the error at ").say(printable(share.tie));
   const auto closing = closing_error(s.scene(), share.tie);
   if (!closing) return void(s.say("."));
   double most = 0;
@@ -62,7 +63,7 @@ void sentence(Phrase<EditTie>& s, const EditTie& edit) {
   constexpr std::pair<const char*, const char*> kWords[] = {
       {"Suspended", "Suspend"}, {"Watched again", "Watch again"}, {"Deleted", "Delete"}, {"Renamed", "Rename"}};
   const auto& [did, does] = kWords[static_cast<std::size_t>(edit.what_to_do)];
-  s.say(did, does).say(" the tie ").say(edit.tie);
+  s.say(did, does).say(" the tie ").say(printable(edit.tie));
   if (edit.what_to_do == EditTie::Do::Rename) s.say(" to ").blank("name");
   s.say(".");
 }

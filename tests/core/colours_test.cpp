@@ -133,6 +133,16 @@ TEST_CASE("the sentences about colours say how many parts are changed") {
         "Put #336699 on the list of colours as Slate, and gave it to Post.");
 }
 
+TEST_CASE("a hostile name of a colour reaches no sentence raw") {
+  Scene s = boards();
+  s.set_colours({{"\x1b[31mRed", kBeech, {}, {}, {}}});
+  s = done(give(4, "\x1b[31mRed"), s);
+  for (const Verb& verb :
+       {Verb(give(4, "\x1b[31mRed")), Verb(EditColour{"\x1b[31mRed", EditColour::Do::Forget, {}, {}}),
+        Verb(EditColour{"\x1b[31mRed", EditColour::Do::Change, kOlive, {}})})
+    CHECK(plain_text(sentence(verb, s, Tense::Past)).find('\x1b') == std::string::npos);
+}
+
 TEST_CASE("a thousand steps of colours, undone and done again, leave what they left") {
   Chance chance(2611);
   Journal journal(boards());

@@ -158,6 +158,26 @@ TEST_CASE("a colour off the list does not come back, and its parts look as befor
   CHECK(again.scene.colours().empty());
 }
 
+TEST_CASE("of two materials with one name each keeps its own, whatever becomes of the other") {
+  Json json = two_tiles();
+  json["materials"][1]["name"] = "Glaze";
+  auto d = document_of(delivered(json.dump(), "tiles.gltf"));
+  REQUIRE(d);
+  CHECK(names(d->scene) == std::vector<std::string>{"Glaze", "Glaze 2", "Spare"});
+  Document again;
+  const Scene s = done(EditColour{"Glaze", EditColour::Do::Forget, {}, {}}, d->scene);
+  const Json out = written(s, d->settings, &again);
+  CHECK(out["materials"] == json["materials"]);
+  CHECK(again.scene.part(2).colour_names->front() == "Glaze 2");
+  // Another program renames the material: its name counts.
+  const auto bytes = write_document(s, d->settings);
+  Json renamed = read_glb(*bytes)->json;
+  renamed["materials"][1]["name"] = "Slip";
+  const auto read = read_delivery(*write_glb(renamed, read_glb(*bytes)->binary), "tiles.glb", {});
+  REQUIRE(read);
+  CHECK(read->colours.front().name == "Slip");
+}
+
 TEST_CASE("colours without a name are on no list, however often the document is read") {
   Scene s;
   s.add(part_of("Post", cube(20), {}));

@@ -82,19 +82,8 @@ TEST_CASE("pictures of the main views", "[.screenshots]") {
   desk.key(Qt::Key_N, Qt::ControlModifier | Qt::ShiftModifier);
   desk.key(Qt::Key_F, Qt::ShiftModifier);
 
-  // Catching: what lies under the pointer, one after another; then two places that only look as if they met.
+  // Two places that only look as if they met.
   desk.key(Qt::Key_Escape);
-  desk.key(Qt::Key_Escape);
-  desk.store().pick({desk.part("Funnel")});
-  desk.key(Qt::Key_F);
-  desk.key(Qt::Key_U);
-  const TackAddress lip{TackKind::RoundCentre,
-                        desk.part("Funnel"),
-                        desk.scene().part(desk.part("Funnel")).mesh->features().rounds.front().vertex,
-                        {}};
-  desk.move_to(desk.at(lip));
-  for (int i = 0; i < 3; ++i) desk.key(Qt::Key_B);
-  take(desk, "catching");
   desk.key(Qt::Key_Escape);
 
   desk.store().pick({desk.part("Short channel")});
@@ -177,6 +166,22 @@ TEST_CASE("pictures of ties", "[.screenshots]") {
   desk.click(list->viewport()->mapTo(&desk.window(), QPoint(60, list->visualItemRect(rows.front()).center().y())));
   QTest::keyClick(list, Qt::Key_Return);
   take(desk, "fit");
+}
+
+TEST_CASE("pictures of colours and looks", "[.screenshots]") {
+  const Looks looks;
+  Desk desk({QString::fromStdString(source("demo/heron-hall.glb"))});
+  for (auto* dock : desk.window().findChildren<QWidget*>("dock Colours")) dock->raise();
+  Preferences preferences = desk.store().preferences();
+  preferences.nudges = true;
+  desk.store().set_preferences(preferences);
+  desk.stage().set_style(DrawStyle::Facing);
+  SeeThrough clear;
+  clear.what = {desk.part("Drum")};
+  desk.store().perform(clear);
+  desk.store().pick({desk.part("Post 4")});
+  desk.key(Qt::Key_Escape);
+  take(desk, "looks");
 }
 
 TEST_CASE("pictures of lining up", "[.screenshots]") {

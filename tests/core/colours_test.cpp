@@ -4,7 +4,7 @@
 
 #include "core/catch/catch_scene.h"
 #include "core/verbs/journal.h"
-#include "tests/support.h"
+#include "tests/core/doing.h"
 
 using namespace tack;
 using namespace tack::test;
@@ -14,7 +14,7 @@ namespace {
 constexpr Colour kBeech{0.8f, 0.6f, 0.4f, 1}, kOlive{0.4f, 0.5f, 0.2f, 1};
 
 // A group of two boards, and a post beside it.
-Scene boards() {
+Scene two_boards() {
   Scene s;
   Part group;
   group.name = "Boards";
@@ -30,14 +30,7 @@ Scene boards() {
   return s;
 }
 
-Scene done(const Verb& verb, const Scene& scene) {
-  auto result = tack::apply(verb, scene);
-  INFO((result ? std::string() : sentence(result.error())));
-  REQUIRE(result);
-  return std::move(*result);
-}
-
-Paint give(PartId part, const std::string& name) {
+Paint give_colour(PartId part, const std::string& name) {
   Paint paint;
   paint.what = {part};
   paint.named = name;
@@ -49,7 +42,7 @@ std::string name_of_colour(const Scene& s, PartId id) {
   return names ? names->front() : std::string();
 }
 
-std::string refused(const Verb& verb, const Scene& scene) {
+std::string refused_colour(const Verb& verb, const Scene& scene) {
   const auto result = tack::apply(verb, scene);
   REQUIRE_FALSE(result);
   return sentence(result.error());
@@ -58,7 +51,7 @@ std::string refused(const Verb& verb, const Scene& scene) {
 }  // namespace
 
 TEST_CASE("a named colour is given, and changing it changes every part that has it") {
-  Scene s = done(NameColour{"Beech", kBeech, {1}}, boards());
+  Scene s = done(NameColour{"Beech", kBeech, {1}}, two_boards());
   CHECK(s.colours().size() == 1);
   // A group's colour is that of what is in it.
   for (const PartId id : {2u, 3u}) {
@@ -67,7 +60,7 @@ TEST_CASE("a named colour is given, and changing it changes every part that has 
   }
   CHECK(name_of_colour(s, 4).empty());
   s = done(NameColour{"Olive", kOlive, {}}, s);
-  s = done(give(4, "Olive"), s);
+  s = done(give_colour(4, "Olive"), s);
   s = done(EditColour{"Beech", EditColour::Do::Change, {0.1f, 0.2f, 0.3f, 1}, {}}, s);
   CHECK(s.part(2).colours.front() == Colour{0.1f, 0.2f, 0.3f, 1});
   CHECK(s.part(3).colours.front() == Colour{0.1f, 0.2f, 0.3f, 1});
@@ -83,7 +76,7 @@ TEST_CASE("a named colour is given, and changing it changes every part that has 
 }
 
 TEST_CASE("a colour is renamed with all that has it, and taken off the list without a change to be seen") {
-  Scene s = done(NameColour{"Beech", kBeech, {1, 4}}, boards());
+  Scene s = done(NameColour{"Beech", kBeech, {1, 4}}, two_boards());
   s = done(EditColour{"Beech", EditColour::Do::Rename, {}, "Ash"}, s);
   CHECK(s.colour("Beech") == nullptr);
   CHECK(parts_with(s, "Ash") == std::vector<PartId>{2, 3, 4});
@@ -97,18 +90,20 @@ TEST_CASE("a colour is renamed with all that has it, and taken off the list with
 }
 
 TEST_CASE("names of colours: none twice, none empty, none that is not there") {
-  const Scene s = done(NameColour{"Olive", kOlive, {}}, done(NameColour{"Beech", kBeech, {}}, boards()));
-  CHECK(refused(NameColour{"Beech", kOlive, {}}, s).find("Another colour is named \"Beech\"") != std::string::npos);
-  CHECK(refused(NameColour{"", kOlive, {}}, s).find("name") != std::string::npos);
-  CHECK(refused(EditColour{"Beech", EditColour::Do::Rename, {}, "Olive"}, s).find("Olive") != std::string::npos);
-  CHECK(refused(give(4, "Oak"), s) == "named: There is no colour \"Oak\" on the list. There are: Beech, Olive.");
-  CHECK(refused(EditColour{"Oak", EditColour::Do::Forget, {}, {}}, s).find("Oak") != std::string::npos);
+  const Scene s = done(NameColour{"Olive", kOlive, {}}, done(NameColour{"Beech", kBeech, {}}, two_boards()));
+  CHECK(refused_colour(NameColour{"Beech", kOlive, {}}, s).find("Another colour is named \"Beech\"") !=
+        std::string::npos);
+  CHECK(refused_colour(NameColour{"", kOlive, {}}, s).find("name") != std::string::npos);
+  CHECK(refused_colour(EditColour{"Beech", EditColour::Do::Rename, {}, "Olive"}, s).find("Olive") != std::string::npos);
+  CHECK(refused_colour(give_colour(4, "Oak"), s) ==
+        "named: There is no colour \"Oak\" on the list. There are: Beech, Olive.");
+  CHECK(refused_colour(EditColour{"Oak", EditColour::Do::Forget, {}, {}}, s).find("Oak") != std::string::npos);
   // Its own name again is no clash.
   CHECK(tack::apply(EditColour{"Beech", EditColour::Do::Rename, {}, "Beech"}, s));
 }
 
 TEST_CASE("a file may say a colour or the name of one, not both and not neither") {
-  const Scene s = done(NameColour{"Beech", kBeech, {}}, boards());
+  const Scene s = done(NameColour{"Beech", kBeech, {}}, two_boards());
   const auto read = [&](const char* text) { return verb_from_json(Json::parse(text), s); };
   CHECK(read(R"({"verb": "colour", "what": ["Post"], "named": "Beech"})"));
   CHECK(read(R"({"verb": "colour", "what": ["Post"], "colour": "#112233"})"));
@@ -122,9 +117,9 @@ TEST_CASE("a file may say a colour or the name of one, not both and not neither"
 }
 
 TEST_CASE("the sentences about colours say how many parts are changed") {
-  const Scene s = done(NameColour{"Beech", kBeech, {1}}, boards());
+  const Scene s = done(NameColour{"Beech", kBeech, {1}}, two_boards());
   const auto says = [&](const Verb& verb) { return plain_text(sentence(verb, s, Tense::Past)); };
-  CHECK(says(give(4, "Beech")) == "Coloured Post Beech.");
+  CHECK(says(give_colour(4, "Beech")) == "Coloured Post Beech.");
   CHECK(says(EditColour{"Beech", EditColour::Do::Change, {0.2f, 0.4f, 0.6f, 1}, {}}) ==
         "Changed the colour Beech to #336699, on 2 parts.");
   CHECK(says(EditColour{"Beech", EditColour::Do::Forget, {}, {}}) ==
@@ -134,18 +129,18 @@ TEST_CASE("the sentences about colours say how many parts are changed") {
 }
 
 TEST_CASE("a hostile name of a colour reaches no sentence raw") {
-  Scene s = boards();
+  Scene s = two_boards();
   s.set_colours({{"\x1b[31mRed", kBeech, {}, {}, {}}});
-  s = done(give(4, "\x1b[31mRed"), s);
+  s = done(give_colour(4, "\x1b[31mRed"), s);
   for (const Verb& verb :
-       {Verb(give(4, "\x1b[31mRed")), Verb(EditColour{"\x1b[31mRed", EditColour::Do::Forget, {}, {}}),
+       {Verb(give_colour(4, "\x1b[31mRed")), Verb(EditColour{"\x1b[31mRed", EditColour::Do::Forget, {}, {}}),
         Verb(EditColour{"\x1b[31mRed", EditColour::Do::Change, kOlive, {}})})
     CHECK(plain_text(sentence(verb, s, Tense::Past)).find('\x1b') == std::string::npos);
 }
 
 TEST_CASE("a thousand steps of colours, undone and done again, leave what they left") {
   Chance chance(2611);
-  Journal journal(boards());
+  Journal journal(two_boards());
   const std::string names[] = {"Beech", "Olive", "Slate", "Felt"};
   const auto name = [&] { return names[chance.whole(0, 3)]; };
   const auto colour = [&] {
@@ -155,7 +150,7 @@ TEST_CASE("a thousand steps of colours, undone and done again, leave what they l
   for (int i = 0; i < 1000; ++i) {
     Verb verb = NameColour{name(), colour(), {}};
     switch (chance.whole(0, 5)) {
-      case 0: verb = give(static_cast<PartId>(chance.whole(1, 4)), name()); break;
+      case 0: verb = give_colour(static_cast<PartId>(chance.whole(1, 4)), name()); break;
       case 1: verb = EditColour{name(), EditColour::Do::Change, colour(), {}}; break;
       case 2: verb = EditColour{name(), EditColour::Do::Rename, {}, name()}; break;
       case 3:
@@ -219,7 +214,7 @@ TEST_CASE("what is behind a see-through part is struck and caught, and the part 
 }
 
 TEST_CASE("see-through of a group is that of all that is in it") {
-  Scene s = done(SeeThrough{{1}, true}, boards());
+  Scene s = done(SeeThrough{{1}, true}, two_boards());
   CHECK_FALSE(s.part(1).see_through);
   CHECK(s.part(2).see_through);
   CHECK(s.part(3).see_through);

@@ -15,21 +15,21 @@ using namespace tack::test;
 
 namespace {
 
-Scene done(const Verb& verb, const Scene& scene) {
+Scene carried_out(const Verb& verb, const Scene& scene) {
   auto result = tack::apply(verb, scene);
   INFO((result ? std::string() : sentence(result.error())));
   REQUIRE(result);
   return std::move(*result);
 }
 
-Paint give(PartId part, const std::string& name) {
+Paint give_colour(PartId part, const std::string& name) {
   Paint paint;
   paint.what = {part};
   paint.named = name;
   return paint;
 }
 
-Delivery delivered(const std::string& text, const char* name) {
+Delivery delivered_text(const std::string& text, const char* name) {
   const auto delivery =
       read_delivery(ByteView(reinterpret_cast<const std::uint8_t*>(text.data()), text.size()), name, {});
   INFO((delivery ? std::string() : sentence(delivery.error())));
@@ -60,26 +60,26 @@ Json two_tiles() {
   return json;
 }
 
-Document tiles() {
-  auto document = document_of(delivered(two_tiles().dump(), "tiles.gltf"));
+Document tiles_document() {
+  auto document = document_of(delivered_text(two_tiles().dump(), "tiles.gltf"));
   REQUIRE(document);
   return *document;
 }
 
-std::vector<std::string> names(const Scene& scene) {
+std::vector<std::string> names_on_list(const Scene& scene) {
   std::vector<std::string> all;
   for (const NamedColour& c : scene.colours()) all.push_back(c.name);
   return all;
 }
 
-Json written(const Scene& scene, const DocumentSettings& settings, Document* again = nullptr) {
+Json written_json(const Scene& scene, const DocumentSettings& settings, Document* again = nullptr) {
   const auto bytes = write_document(scene, settings);
   INFO((bytes ? std::string() : sentence(bytes.error())));
   REQUIRE(bytes);
   check_valid(*bytes);
   const Document back = read_back(*bytes);
   CHECK(*write_document(back.scene, back.settings) == *bytes);
-  CHECK(names(back.scene) == names(scene));
+  CHECK(names_on_list(back.scene) == names_on_list(scene));
   for (std::size_t i = 0; i < scene.colours().size(); ++i) {
     const Colour &a = scene.colours()[i].colour, &b = back.scene.colours()[i].colour;
     CHECK(std::abs(a.r - b.r) + std::abs(a.g - b.g) + std::abs(a.b - b.b) < 1e-6f);
@@ -91,82 +91,82 @@ Json written(const Scene& scene, const DocumentSettings& settings, Document* aga
 }  // namespace
 
 TEST_CASE("imported materials stand on the list and are written as they came") {
-  const Document d = tiles();
-  CHECK(names(d.scene) == std::vector<std::string>{"Glaze", "Material 2", "Spare"});
+  const Document d = tiles_document();
+  CHECK(names_on_list(d.scene) == std::vector<std::string>{"Glaze", "Material 2", "Spare"});
   CHECK(d.scene.part(1).colour_names->front() == "Glaze");
   CHECK(d.scene.part(2).colour_names->front() == "Material 2");
-  const Json json = written(d.scene, d.settings);
+  const Json json = written_json(d.scene, d.settings);
   CHECK(json["materials"] == two_tiles()["materials"]);
 }
 
 TEST_CASE("an imported material that is changed is changed in place, and nothing else of it") {
-  Document d = tiles(), again;
-  const Scene s = done(EditColour{"Glaze", EditColour::Do::Change, {1, 0, 0, 1}, {}}, d.scene);
+  Document d = tiles_document(), again;
+  const Scene s = carried_out(EditColour{"Glaze", EditColour::Do::Change, {1, 0, 0, 1}, {}}, d.scene);
   Json expected = two_tiles()["materials"];
   expected[0]["pbrMetallicRoughness"]["baseColorFactor"] = Json::array({1.0, 0.0, 0.0, 1});
-  const Json json = written(s, d.settings, &again);
+  const Json json = written_json(s, d.settings, &again);
   CHECK(json["materials"] == expected);
   CHECK(json["meshes"].size() == 2);  // no mesh was written anew for it
   CHECK(again.scene.part(1).colours.front().r == 1);
   // Back to what it was: the same bytes as if nothing had been done.
-  const Scene back = done(EditColour{"Glaze", EditColour::Do::Change, d.scene.colour("Glaze")->colour, {}}, s);
-  CHECK(written(back, d.settings)["materials"] == two_tiles()["materials"]);
+  const Scene back = carried_out(EditColour{"Glaze", EditColour::Do::Change, d.scene.colour("Glaze")->colour, {}}, s);
+  CHECK(written_json(back, d.settings)["materials"] == two_tiles()["materials"]);
 }
 
 TEST_CASE("a renamed material keeps everything else, and one without a name keeps none until it gets one") {
-  const Document d = tiles();
-  Scene s = done(EditColour{"Glaze", EditColour::Do::Rename, {}, "Enamel"}, d.scene);
+  const Document d = tiles_document();
+  Scene s = carried_out(EditColour{"Glaze", EditColour::Do::Rename, {}, "Enamel"}, d.scene);
   Json expected = two_tiles()["materials"];
   expected[0]["name"] = "Enamel";
-  CHECK(written(s, d.settings)["materials"] == expected);
-  s = done(EditColour{"Material 2", EditColour::Do::Rename, {}, "Clay"}, s);
+  CHECK(written_json(s, d.settings)["materials"] == expected);
+  s = carried_out(EditColour{"Material 2", EditColour::Do::Rename, {}, "Clay"}, s);
   expected[1]["name"] = "Clay";
-  CHECK(written(s, d.settings)["materials"] == expected);
+  CHECK(written_json(s, d.settings)["materials"] == expected);
 }
 
 TEST_CASE("a part that gets a colour of the list shows that material and no copy of it") {
-  Document d = tiles(), again;
-  Scene s = done(give(2, "Glaze"), d.scene);
-  Json json = written(s, d.settings, &again);
+  Document d = tiles_document(), again;
+  Scene s = carried_out(give_colour(2, "Glaze"), d.scene);
+  Json json = written_json(s, d.settings, &again);
   CHECK(json["materials"] == two_tiles()["materials"]);
   CHECK(again.scene.part(2).colour_names->front() == "Glaze");
   // A colour that was named here becomes one material, whoever has it.
-  s = done(NameColour{"Slate", {0.3f, 0.35f, 0.4f, 1}, {1, 2}}, s);
-  json = written(s, d.settings, &again);
+  s = carried_out(NameColour{"Slate", {0.3f, 0.35f, 0.4f, 1}, {1, 2}}, s);
+  json = written_json(s, d.settings, &again);
   REQUIRE(json["materials"].size() == 4);
   CHECK(json["materials"][3]["name"] == "Slate");
   CHECK(parts_with(again.scene, "Slate") == std::vector<PartId>{1, 2});
   // Changed after it was read back it stays one.
-  s = done(EditColour{"Slate", EditColour::Do::Change, {0, 1, 0, 1}, {}}, again.scene);
-  json = written(s, again.settings, &again);
+  s = carried_out(EditColour{"Slate", EditColour::Do::Change, {0, 1, 0, 1}, {}}, again.scene);
+  json = written_json(s, again.settings, &again);
   CHECK(json["materials"].size() == 4);
   CHECK(again.scene.part(1).colours.front().g == Approx(1));
 }
 
 TEST_CASE("a colour off the list does not come back, and its parts look as before") {
-  Document d = tiles(), again;
-  Scene s = done(EditColour{"Glaze", EditColour::Do::Change, {0, 0, 1, 1}, {}}, d.scene);
-  s = done(EditColour{"Glaze", EditColour::Do::Forget, {}, {}}, s);
-  s = done(EditColour{"Spare", EditColour::Do::Forget, {}, {}}, s);
-  written(s, d.settings, &again);
-  CHECK(names(again.scene) == std::vector<std::string>{"Material 2"});
+  Document d = tiles_document(), again;
+  Scene s = carried_out(EditColour{"Glaze", EditColour::Do::Change, {0, 0, 1, 1}, {}}, d.scene);
+  s = carried_out(EditColour{"Glaze", EditColour::Do::Forget, {}, {}}, s);
+  s = carried_out(EditColour{"Spare", EditColour::Do::Forget, {}, {}}, s);
+  written_json(s, d.settings, &again);
+  CHECK(names_on_list(again.scene) == std::vector<std::string>{"Material 2"});
   CHECK(again.scene.part(1).colours.front().b == Approx(1));
   CHECK(again.scene.part(1).colour_names == nullptr);
   // With nothing left on it the list stays empty.
-  s = done(EditColour{"Material 2", EditColour::Do::Forget, {}, {}}, again.scene);
-  written(s, again.settings, &again);
+  s = carried_out(EditColour{"Material 2", EditColour::Do::Forget, {}, {}}, again.scene);
+  written_json(s, again.settings, &again);
   CHECK(again.scene.colours().empty());
 }
 
 TEST_CASE("of two materials with one name each keeps its own, whatever becomes of the other") {
   Json json = two_tiles();
   json["materials"][1]["name"] = "Glaze";
-  auto d = document_of(delivered(json.dump(), "tiles.gltf"));
+  auto d = document_of(delivered_text(json.dump(), "tiles.gltf"));
   REQUIRE(d);
-  CHECK(names(d->scene) == std::vector<std::string>{"Glaze", "Glaze 2", "Spare"});
+  CHECK(names_on_list(d->scene) == std::vector<std::string>{"Glaze", "Glaze 2", "Spare"});
   Document again;
-  const Scene s = done(EditColour{"Glaze", EditColour::Do::Forget, {}, {}}, d->scene);
-  const Json out = written(s, d->settings, &again);
+  const Scene s = carried_out(EditColour{"Glaze", EditColour::Do::Forget, {}, {}}, d->scene);
+  const Json out = written_json(s, d->settings, &again);
   CHECK(out["materials"] == json["materials"]);
   CHECK(again.scene.part(2).colour_names->front() == "Glaze 2");
   // Another program renames the material: its name counts.
@@ -181,9 +181,9 @@ TEST_CASE("of two materials with one name each keeps its own, whatever becomes o
 TEST_CASE("colours without a name are on no list, however often the document is read") {
   Scene s;
   s.add(part_of("Post", cube(20), {}));
-  s = done(Paint{{1}, {0.2f, 0.4f, 0.6f, 1}, {}}, s);
+  s = carried_out(Paint{{1}, {0.2f, 0.4f, 0.6f, 1}, {}}, s);
   Document again;
-  written(s, {}, &again);
+  written_json(s, {}, &again);
   CHECK(again.scene.colours().empty());
   // As a file of another program: its extensions are gone, its materials are not.
   auto bytes = write_document(s, {});
@@ -197,9 +197,9 @@ TEST_CASE("colours without a name are on no list, however often the document is 
 TEST_CASE("a part that is see-through is so again after it has been read") {
   Scene s;
   s.add(part_of("Pane", cube(20), {}));
-  s = done(SeeThrough{{1}, true}, s);
+  s = carried_out(SeeThrough{{1}, true}, s);
   Document again;
-  written(s, {}, &again);
+  written_json(s, {}, &again);
   CHECK(again.scene.part(1).see_through);
   Delivery delivery;
   const auto read = read_delivery(*write_document(s, {}), "pane.glb", {});
@@ -210,16 +210,16 @@ TEST_CASE("a part that is see-through is so again after it has been read") {
 }
 
 TEST_CASE("bringing in: a colour that looks the same is the same, another gets a number") {
-  const Document d = tiles();
+  const Document d = tiles_document();
   // The same file again: nothing twice on the list, and both parts change together.
-  const auto twice = bring_of(delivered(two_tiles().dump(), "tiles.gltf"), "tiles.gltf", d.scene);
+  const auto twice = bring_of(delivered_text(two_tiles().dump(), "tiles.gltf"), "tiles.gltf", d.scene);
   REQUIRE(twice);
-  Scene s = done(*twice, d.scene);
-  CHECK(names(s) == std::vector<std::string>{"Glaze", "Material 2", "Spare"});
+  Scene s = carried_out(*twice, d.scene);
+  CHECK(names_on_list(s) == std::vector<std::string>{"Glaze", "Material 2", "Spare"});
   CHECK(parts_with(s, "Glaze").size() == 2);
-  s = done(EditColour{"Glaze", EditColour::Do::Change, {1, 1, 0, 1}, {}}, s);
+  s = carried_out(EditColour{"Glaze", EditColour::Do::Change, {1, 1, 0, 1}, {}}, s);
   Document again;
-  const Json json = written(s, d.settings, &again);
+  const Json json = written_json(s, d.settings, &again);
   CHECK(json["materials"].size() == 6);
   CHECK(json["materials"][0]["pbrMetallicRoughness"]["baseColorFactor"] ==
         json["materials"][3]["pbrMetallicRoughness"]["baseColorFactor"]);
@@ -227,24 +227,24 @@ TEST_CASE("bringing in: a colour that looks the same is the same, another gets a
   // One that looks otherwise: both stay, under two names.
   Json other = two_tiles();
   other["materials"][0]["pbrMetallicRoughness"]["baseColorFactor"][0] = 0.8;
-  const auto unlike = bring_of(delivered(other.dump(), "tiles.gltf"), "tiles.gltf", d.scene);
+  const auto unlike = bring_of(delivered_text(other.dump(), "tiles.gltf"), "tiles.gltf", d.scene);
   REQUIRE(unlike);
-  s = done(*unlike, d.scene);
+  s = carried_out(*unlike, d.scene);
   CHECK(parts_with(s, "Spare").empty());
-  CHECK(names(s) == std::vector<std::string>{"Glaze", "Material 2", "Spare", "Glaze 2"});
+  CHECK(names_on_list(s) == std::vector<std::string>{"Glaze", "Material 2", "Spare", "Glaze 2"});
   CHECK(parts_with(s, "Glaze 2").size() == 1);
-  written(s, d.settings);
+  written_json(s, d.settings);
   // Into an empty scene only what a part has comes along.
-  const auto alone = bring_of(delivered(two_tiles().dump(), "tiles.gltf"), "tiles.gltf", Scene{});
+  const auto alone = bring_of(delivered_text(two_tiles().dump(), "tiles.gltf"), "tiles.gltf", Scene{});
   REQUIRE(alone);
-  CHECK(names(done(*alone, Scene{})) == std::vector<std::string>{"Glaze", "Material 2"});
+  CHECK(names_on_list(carried_out(*alone, Scene{})) == std::vector<std::string>{"Glaze", "Material 2"});
   // Under one base colour pictures may differ: such materials stay apart.
   Json pictured = two_tiles();
   pictured["materials"][0]["normalTexture"] = {{"index", 0}};
   pictured["textures"] = Json::array({Json::object()});
-  const auto pictures = bring_of(delivered(pictured.dump(), "tiles.gltf"), "tiles.gltf", d.scene);
+  const auto pictures = bring_of(delivered_text(pictured.dump(), "tiles.gltf"), "tiles.gltf", d.scene);
   REQUIRE(pictures);
-  s = done(*pictures, d.scene);
+  s = carried_out(*pictures, d.scene);
   CHECK(s.colour("Glaze 2")->textured);
 }
 
@@ -258,12 +258,12 @@ TEST_CASE("the materials of an OBJ stand on the list by their names") {
   REQUIRE(delivery);
   auto document = document_of(*delivery);
   REQUIRE(document);
-  CHECK(names(document->scene) == std::vector<std::string>{"Brick", "Mortar"});
+  CHECK(names_on_list(document->scene) == std::vector<std::string>{"Brick", "Mortar"});
   CHECK(*document->scene.part(1).colour_names == std::vector<std::string>{"Brick", "Mortar"});
   // One of the two changes, the other does not.
-  const Scene s = done(EditColour{"Mortar", EditColour::Do::Change, {0, 0, 0, 1}, {}}, document->scene);
+  const Scene s = carried_out(EditColour{"Mortar", EditColour::Do::Change, {0, 0, 0, 1}, {}}, document->scene);
   Document again;
-  written(s, {}, &again);
+  written_json(s, {}, &again);
   CHECK(again.scene.part(1).colours[0].r == Approx(0.7f).margin(1e-6));
   CHECK(again.scene.part(1).colours[1].r == 0);
 }
@@ -271,7 +271,7 @@ TEST_CASE("the materials of an OBJ stand on the list by their names") {
 TEST_CASE("a damaged list of colours is passed over, not believed") {
   Scene s;
   s.add(part_of("Post", cube(20), {}));
-  s = done(NameColour{"Beech", {0.8f, 0.6f, 0.4f, 1}, {1}}, s);
+  s = carried_out(NameColour{"Beech", {0.8f, 0.6f, 0.4f, 1}, {1}}, s);
   const auto bytes = write_document(s, {});
   const auto glb = read_glb(*bytes);
   for (const char* list :

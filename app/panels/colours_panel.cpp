@@ -136,6 +136,7 @@ ColoursPanel::ColoursPanel(Store& store, Workbench& bench, QWidget* parent)
   give_->setToolTip("Gives the chosen colour to what is picked (Enter in the list)");
   auto* buttons = new QHBoxLayout;
   buttons->setContentsMargins(14, 4, 10, 8);
+  buttons->setSpacing(8);
   buttons->addWidget(fresh);
   buttons->addWidget(give_, 1);
   auto* layout = new QVBoxLayout(this);

@@ -177,8 +177,6 @@ void Overlay::paint_facing(QPainter& p) {
   const QString title = "Faces point, in World";
   const auto width_of = [&](const QString& words) { return chip + 6 + metrics.horizontalAdvance(words) + gap; };
   const double title_width = metrics.horizontalAdvance(title) + gap;
-  double whole = title_width, widest = title_width;
-  for (const Entry& e : entries) whole += width_of(e.words), widest = std::max(widest, width_of(e.words));
   const double room = view_.width - 28;
   // Where everything goes, before the card behind it is drawn.
   QList<QPointF> places;

@@ -17,7 +17,7 @@ inline int gaps_round(double over, int count) {
 
 /// The angle that parts are spread over, in degrees, signed. Fails for 0 and what is not finite.
 inline Result<double> angle_over(const Amount& over, const Reading& reading) {
-  const auto angle = evaluate(over, EntryKind::Angle, 360, reading);
+  auto angle = evaluate(over, EntryKind::Angle, 360, reading);
   if (angle && (!std::isfinite(*angle) || *angle == 0))
     return fail("They cannot be spaced over an angle of 0.", "over");
   return angle;

@@ -180,7 +180,7 @@ TEST_CASE("pictures of colours and looks", "[.screenshots]") {
   clear.what = {desk.part("Drum")};
   desk.store().perform(clear);
   desk.store().pick({desk.part("Post 4")});
-  desk.key(Qt::Key_Escape);
+  desk.settle();
   take(desk, "looks");
 }
 

@@ -150,8 +150,8 @@ void Overlay::paint_corner(QPainter& p) {
   quiet({14, 10}, QString::fromStdString(view_words(camera)));
 }
 
-// What the colours of faces mean, where they stand for directions: one line at the lower edge, each word behind its
-// colour; in two rows where the pane is narrow.
+// What the colours of faces mean, where they stand for directions: one line below the words of the view, each word
+// behind its colour; in two rows where the pane is narrow.
 void Overlay::paint_facing(QPainter& p) {
   const DrawTheme& draw = theme().draw;
   struct Entry {

@@ -66,8 +66,7 @@ class ColourList {
     if (list_.size() >= kMostColours || !used_.insert(material).second) return;
     const Colour colour = colour_of_material(json_["materials"][material]);
     if (with && list_[*with].colour == colour) return list_[*with].materials.push_back(static_cast<int>(material));
-    const std::string name = first_free(wanted, [&](const std::string& n) { return names_.contains(n); });
-    names_.insert(name);
+    const std::string name = names_.take(wanted);
     const bool textured = is_textured(json_["materials"][material]);
     list_.push_back({name, colour, {static_cast<int>(material)}, name, colour, textured});
   }
@@ -80,7 +79,7 @@ class ColourList {
   std::size_t count_ = 0;
   std::vector<NamedColour> list_;
   std::set<std::size_t> used_;
-  std::set<std::string> names_;
+  FreeNames names_{Scene{}, kNoPart};  // counts on: thousands of materials may have one name
 };
 
 }  // namespace

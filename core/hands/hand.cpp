@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include "core/hands/pivoting.h"
 #include "core/math/degrees.h"
 #include "core/verbs/place.h"
 #include "core/verbs/words.h"
@@ -325,49 +326,6 @@ std::vector<Handle> scale_handles_of(const Scale& scale, const Scene& scene, con
   return box ? dimension_handles(*box, dimension_places(*box, view), view) : std::vector<Handle>{};
 }
 
-// --- Pivot
-
-std::vector<Handle> pivot_handles(const Pivot& pivot, const Scene& scene, const View& view) {
-  std::vector<Handle> all;
-  if (const auto pads = pads_of(scene, pivot.what)) all = handles(*pads, view);
-  if (pivot.what.size() != 1) return all;
-  if (const auto at = find_tack(scene, {TackKind::Pivot, pivot.what.front(), 0, {}}))
-    all.push_back(ring_handle(view, at->point));
-  return all;
-}
-
-std::optional<Pivot> pivot_by_hand(const Pivot& draft, const Scene& scene, const Grip& grip) {
-  constexpr double kHolds = 12;  // pixels
-  Pivot pivot = draft;
-  pivot.numbers = {};
-  const Pull& pull = grip.pull;
-  const auto pads = pads_of(scene, pivot.what);
-  std::optional<Vec3> fraction;
-  if (pull.handle.kind == Handle::Kind::Pad)
-    fraction = pull.handle.fraction;
-  else if (pads)
-    fraction = fraction_near(*pads, pull.view, pull.x, pull.y, kHolds);
-  if (fraction) {
-    // One part: of its own box, or of everything below it; several: of the box of all.
-    const bool one = topmost(scene, pivot.what).size() == 1;
-    pivot.at = one ? bottom() : middle_of_all();
-    pivot.at->fraction = *fraction;
-    pivot.axes = one ? AxesKind::Local : AxesKind::World;
-    return pivot;
-  }
-  const auto to = on_plane(pull.view, pull.handle.at, pull.view.back(), pull.x, pull.y);
-  if (!to) return std::nullopt;
-  pivot.at = about_place(open_place(*to));
-  return pivot;
-}
-
-Gauges pivot_gauges(const Pivot& pivot, const Scene&, const Scene& shown, const Grip&, const LengthUnit&) {
-  Gauges gauges;
-  if (pivot.what.empty()) return gauges;
-  if (const auto at = find_tack(shown, {TackKind::Pivot, pivot.what.front(), 0, {}})) gauges.still = at->point;
-  return gauges;
-}
-
 template <class M>
 std::vector<Handle> handles_of(const std::optional<M>& manipulator, const View& view) {
   return manipulator ? handles(*manipulator, view) : std::vector<Handle>{};
@@ -402,8 +360,9 @@ constexpr Hand<Scale> kScaleHand{
 };
 constexpr Hand<Pivot> kPivotHand{
     .handles = pivot_handles,
-    .dragged = pivot_by_hand,
-    .gauges = pivot_gauges,
+    .dragged = [](const Pivot& p, const Scene& scene, const Grip& g) { return pivot_by_hand(p, scene, g.pull); },
+    .gauges = [](const Pivot& p, const Scene&, const Scene& shown, const Grip&,
+                 const LengthUnit&) { return pivot_gauges(p, shown); },
     .box = [](const Pivot& p, const Scene& scene) { return box_of(scene, p.what); },
     .while_waiting = true,
     .presses = true,

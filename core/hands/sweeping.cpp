@@ -32,7 +32,7 @@ Handle sweep_handle(const Sweep& sweep, const View& view) {
 std::optional<double> swept(const Sweep& sweep, const Pull& pull, const Increments& increments, bool steps) {
   const double now = sweep.last();
   const double to = now + (steps ? increments.angle.landed(now, pull.turned) : pull.turned);
-  // Short of a whole turn by next to nothing they would lie on each other.
+  // Over no angle they would all lie on each other.
   constexpr double kNothing = 1e-9;
   return std::abs(to) > kNothing ? std::optional(to) : std::nullopt;
 }

@@ -38,7 +38,8 @@ std::map<std::string, std::string> add_colours(const Bring& bring, Scene& scene)
   if (used.empty()) return here;
   std::vector<NamedColour> list = scene.colours();
   std::map<std::string, std::size_t> at;
-  for (std::size_t i = 0; i < list.size(); ++i) at[list[i].name] = i;
+  FreeNames names(Scene{}, kNoPart);
+  for (std::size_t i = 0; i < list.size(); ++i) at[names.take(list[i].name)] = i;
   for (NamedColour colour : bring.colours) {
     const std::string name = colour.name;
     if (!used.contains(name)) continue;
@@ -55,7 +56,7 @@ std::map<std::string, std::string> add_colours(const Bring& bring, Scene& scene)
         continue;
       }
     }
-    colour.name = first_free(name, [&](const std::string& n) { return at.contains(n); });
+    colour.name = names.take(name);
     at[colour.name] = list.size();
     here[name] = colour.name;
     list.push_back(std::move(colour));

@@ -150,6 +150,7 @@ Result<Scene> apply(const Paint& paint, const Scene& scene) {
     (scene.part(id).mesh ? coloured : groups)[id] = true;
   }
   Scene result = scene;
+  bool any = false;
   for (const PartId id : scene.in_tree_order()) {
     const Part& old = scene.part(id);
     // A group's colour is that of what is in it.
@@ -162,7 +163,9 @@ Result<Scene> apply(const Paint& paint, const Scene& scene) {
         named ? std::make_shared<const std::vector<std::string>>(part.colours.size(), named->name) : nullptr;
     part.recoloured = true;
     result.replace(id, std::move(part));
+    any = true;
   }
+  if (!any) return fail(fmt::format("{} has no surface to be coloured.", names_of(scene, paint.what)), "what");
   return result;
 }
 

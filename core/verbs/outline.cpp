@@ -99,7 +99,10 @@ bool all_see_through(const Scene& scene, const std::vector<PartId>& parts) {
 Result<Scene> apply(const SeeThrough& clear, const Scene& scene) {
   for (const PartId id : clear.what)
     if (!scene.contains(id)) return changed(scene, clear.what, [](Part&) {});  // says so
-  return changed(scene, with_groups(scene, clear.what), [&](Part& part) {
+  const std::vector<PartId> all = with_groups(scene, clear.what);
+  if (std::none_of(all.begin(), all.end(), [&](PartId id) { return scene.part(id).mesh != nullptr; }) && !all.empty())
+    return fail(fmt::format("{} has no surface to see through.", names_of(scene, clear.what)), "what");
+  return changed(scene, all, [&](Part& part) {
     if (part.mesh) part.see_through = clear.on;
   });
 }

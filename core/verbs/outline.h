@@ -43,7 +43,7 @@ Result<Scene> apply(const Show& show, const Scene& scene);
 Result<Scene> apply(const Lock& lock, const Scene& scene);
 /// Whether all of the parts are, and of groups all that is in them; false where there is no surface.
 bool all_see_through(const Scene& scene, const std::vector<PartId>& parts);
-/// What hangs below a part follows it as little as its colour does; of a group, all that is in it.
+/// What hangs below a part with a mesh stays as it is. Of a group: all that is in it. Fails where there is no mesh.
 Result<Scene> apply(const SeeThrough& clear, const Scene& scene);
 /// Fails for an empty name, one over 200 characters, and a name with control characters.
 Result<Scene> apply(const Rename& rename, const Scene& scene);

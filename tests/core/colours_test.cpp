@@ -89,6 +89,17 @@ TEST_CASE("a colour is renamed with all that has it, and taken off the list with
   }
 }
 
+TEST_CASE("what has no surface is neither coloured nor seen through, and that is said") {
+  Scene s = two_boards();
+  Part guide;
+  guide.name = "Edge";
+  guide.guide = GuideKind::Line;
+  const PartId id = s.add(guide);
+  s = done(NameColour{"Beech", kBeech, {}}, s);
+  CHECK(refused_colour(give_colour(id, "Beech"), s).find("Edge has no surface to be coloured.") != std::string::npos);
+  CHECK(refused_colour(SeeThrough{{id}, true}, s).find("Edge has no surface to see through.") != std::string::npos);
+}
+
 TEST_CASE("names of colours: none twice, none empty, none that is not there") {
   const Scene s = done(NameColour{"Olive", kOlive, {}}, done(NameColour{"Beech", kBeech, {}}, two_boards()));
   CHECK(refused_colour(NameColour{"Beech", kOlive, {}}, s).find("Another colour is named \"Beech\"") !=

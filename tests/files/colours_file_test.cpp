@@ -178,6 +178,19 @@ TEST_CASE("of two materials with one name each keeps its own, whatever becomes o
   CHECK(read->colours.front().name == "Slip");
 }
 
+TEST_CASE("ten thousand materials of one name are told apart, read and brought in a second time") {
+  Json json = two_tiles();
+  json["materials"] = Json::array();
+  for (int i = 0; i < 10000; ++i) json["materials"].push_back({{"name", "Glaze"}});
+  const auto d = document_of(delivered_text(json.dump(), "tiles.gltf"));
+  REQUIRE(d);
+  REQUIRE(d->scene.colours().size() == 10000);
+  CHECK(d->scene.colours().back().name == "Glaze 10000");
+  const auto twice = bring_of(delivered_text(json.dump(), "tiles.gltf"), "tiles.gltf", d->scene);
+  REQUIRE(twice);
+  CHECK(carried_out(*twice, d->scene).colours().size() == 10000);
+}
+
 TEST_CASE("colours without a name are on no list, however often the document is read") {
   Scene s;
   s.add(part_of("Post", cube(20), {}));

@@ -44,7 +44,7 @@ Keys::Keys(QObject* parent) : QObject(parent) {
        {}});
   add({"evenly",
        "Values and blanks",
-       "Held in a drag of Scale: all three sizes alike",
+       "Held in a drag of Scale: all three sizes alike; in one along a plane: off it",
        QKeySequence(Qt::Key_E),
        true,
        {}});
@@ -81,6 +81,12 @@ Keys::Keys(QObject* parent) : QObject(parent) {
 
   add({"frame", "Looking", "Frame what is picked; with Shift everything", QKeySequence(Qt::Key_F), true, {}});
   add({"isolate", "Looking", "Show only what is picked, and all again", QKeySequence(Qt::Key_I), true, {}});
+  add({"world",
+       "Looking",
+       "World as the plane in use; from World back to the plane used before",
+       QKeySequence(Qt::Key_W),
+       true,
+       {}});
   add({"aids",
        "Looking",
        "Hide the grid, marks, guides and labels, and show them again",

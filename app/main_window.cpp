@@ -139,6 +139,7 @@ MainWindow::MainWindow() {
          std::clamp(y(), room.top(), std::max(room.top(), room.bottom() + 1 - height())));
   }
   restoreState(settings.value("arrangement").toByteArray(), kPanels);
+  restore_strips();
   show_title();
   offer_left_behind();
   tour_->open_demo = [this](std::function<void()> then) { with_safe_work([this, then] { open_demo(then); }); };
@@ -409,6 +410,7 @@ void MainWindow::closeEvent(QCloseEvent* event) {
   QSettings settings;
   settings.setValue("geometry", saveGeometry());
   settings.setValue("arrangement", saveState(kPanels));
+  save_strips();
   files_->end();
   event->accept();
   emit closed();

@@ -56,6 +56,20 @@ class MainWindow : public QMainWindow {
   void focus_area(int by);
   void show_nudges(bool on);
   void make_status();
+  /// Puts an entry into a menu: its text, its key, what it does; a checkable one hears whether it is on.
+  using AddEntry = std::function<QAction*(QMenu*, const QString&, const QKeySequence&, std::function<void(bool)>)>;
+  /// The list of planes, and beside it, while another plane is in use, the way back to World.
+  void make_plane_button(QToolButton* button, QToolButton* back);
+  void make_drag_switch(QToolButton* button);
+  void fill_plane_menu(QMenu& menu);
+  void add_plane_entries(QMenu& part, const AddEntry& add);
+  void add_guide_entries(QMenu& part, const AddEntry& add);
+  void add_view_entries(QMenu& view, const AddEntry& add);
+  void offer_grid();
+  void save_strips() const;
+  void restore_strips();
+  void drag_along_plane(bool on);
+  void keep_view();
   QMenu* make_increments_menu();
   void show_message(const QString& text, Tone tone);
   void show_title();

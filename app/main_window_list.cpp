@@ -78,6 +78,8 @@ void MainWindow::open_list(QPointF stage_point) {
     here("Lay a guide point here", "here guide", [this, place] {
       store_.perform(AddGuide{GuideKind::Point, place.address, {}});
     });
+    here("Lay a plane here and use it", "here plane",
+         [this, place] { store_.perform(LayPlane{.way = LayPlane::Way::On, .at = place.address, .use = true}); });
   }
   if (scene.contains(under.part)) {
     const PartId id = under.part;
@@ -113,6 +115,18 @@ void MainWindow::open_list(QPointF stage_point) {
                          if (const auto chosen = store_.axes_for(i)) store_.set_axes(*chosen);
                        },
                        false});
+  const auto plane = [&](PartId id) {
+    entries.push_back({"Plane in use · " + label_of(plane_words(scene, id)),
+                       id == kNoPart ? keys_.of("world").toString(QKeySequence::NativeText) : QString(),
+                       {},
+                       [this, id] {
+                         store_.use_plane(id);
+                         stage_->setFocus();
+                       },
+                       false});
+  };
+  plane(kNoPart);
+  for (const PartId id : planes_in(scene, 1000)) plane(id);
   for (const PartId id : scene.in_tree_order())
     entries.push_back({"Part · " + QString::fromStdString(path_of(scene, id)),
                        {},

@@ -60,7 +60,8 @@ void MainWindow::make_status() {
   axes_ = button("Axes", "In which axes Move and Placement give their numbers");
   auto* axes_menu = new QMenu(axes_);
   auto* axes_group = new QActionGroup(axes_menu);
-  for (int i = 0; i < 5; ++i) {
+  constexpr int kAxes = 6;
+  for (int i = 0; i < kAxes; ++i) {
     QAction* action = axes_menu->addAction(QString());
     action->setCheckable(true);
     axes_group->addAction(action);
@@ -70,12 +71,9 @@ void MainWindow::make_status() {
   }
   connect(axes_menu, &QMenu::aboutToShow, this, [this, axes_menu] {
     const QStringList words = store_.axes_words();
-    for (int i = 0; i < 5; ++i) {
+    for (int i = 0; i < kAxes; ++i) {
       axes_menu->actions()[i]->setText(words[i]);
-      axes_menu->actions()[i]->setChecked(static_cast<int>(store_.axes().kind == AxesKind::View ? 3
-                                                           : store_.axes().kind == AxesKind::Part
-                                                               ? 4
-                                                               : int(store_.axes().kind)) == i);
+      axes_menu->actions()[i]->setChecked(store_.axes_index() == i);
     }
   });
   axes_->setMenu(axes_menu);
@@ -84,6 +82,9 @@ void MainWindow::make_status() {
   };
   connect(&store_, &Store::axes_changed, this, show_axes);
   show_axes();
+
+  QToolButton* plane = button("Plane", "The plane in use: the floor of grid, drags, heights and drops");
+  make_plane_button(plane, button("Back to World", "World as the plane in use"));
 
   about_ = button("About", "What rotations are about");
   auto* about_menu = new QMenu(about_);
@@ -127,6 +128,8 @@ void MainWindow::make_status() {
   connect(bench_, &Workbench::verb_changed, this, show_switch);
   connect(&store_, &Store::look_changed, this, show_switch);
   show_switch();
+
+  make_drag_switch(button("Drags", "Where what is dragged freely goes: across the view, or along the plane in use"));
 
   kinds_ = button("Catches on", "Which kinds of place are caught");
   auto* kinds_menu = new QMenu(kinds_);
@@ -411,6 +414,9 @@ void MainWindow::make_menus() {
   for (const auto& [name, side] : own_sides)
     connect(own->addAction(name), &QAction::triggered, this, [this, side = side] { stage_->square_onto(side); });
   add(view, "Turn to the nearest a&xis", QKeySequence("Ctrl+8"), [this] { stage_->turn_to_nearest(); });
+  const AddEntry entry = [&](QMenu* menu, const QString& text, const QKeySequence& key, std::function<void(bool)> run) {
+    return add(menu, text, key, std::move(run));
+  };
   auto* counts = new QActionGroup(view);
   const std::tuple<QString, int, const char*> views[] = {
       {"Sin&gle view", 1, "Ctrl+9"}, {"T&wo views", 2, ""}, {"Fo&ur views", 4, "Ctrl+0"}};
@@ -420,6 +426,7 @@ void MainWindow::make_menus() {
     action->setChecked(count == 1);
     counts->addAction(action);
   }
+  add_view_entries(*view, entry);
   view->addSeparator();
   QAction* nudges = add(view, "Mo&ve, turn and size while picking", {}, [this](bool on) { show_nudges(on); });
   nudges->setCheckable(true);
@@ -553,13 +560,8 @@ void MainWindow::make_menus() {
       });
     if (names.empty()) forget->addAction("None on the picked part")->setEnabled(false);
   });
-  QMenu* guides = part->addMenu("La&y a guide");
-  const std::tuple<QString, GuideKind, const char*> guide_kinds[] = {
-      {"&Point …", GuideKind::Point, ""},
-      {"&Line along a place's direction …", GuideKind::Line, "Ctrl+J"},
-      {"Pl&ane across a place's direction …", GuideKind::Plane, ""}};
-  for (const auto& [name, kind, key] : guide_kinds)
-    add(guides, name, QKeySequence(QString(key)), [this, kind = kind] { bench_->begin(AddGuide{kind, {}, {}}, "at"); });
+  add_guide_entries(*part, entry);
+  add_plane_entries(*part, entry);
   part->addSeparator();
   QMenu* back = part->addMenu("&Back to where its parent is");
   add(back, "&Position, rotation and factors", QKeySequence("Ctrl+Backspace"),

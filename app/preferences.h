@@ -15,9 +15,10 @@ struct Preferences {
   Increments increments;  ///< that drags begin with
   int catch_radius = 10;  ///< pixels from the pointer
   enum class Theme { Day, Night, System } theme = Theme::Day;
-  int text_percent = 100;  ///< of the system's text size
-  bool remembers = false;  ///< meetings are remembered as ties
-  bool nudges = false;     ///< what is picked has small handles while nothing but picking is chosen
+  int text_percent = 100;    ///< of the system's text size
+  bool remembers = false;    ///< meetings are remembered as ties
+  bool along_plane = false;  ///< free drags go along the plane in use, not across the view
+  bool nudges = false;       ///< what is picked has small handles while nothing but picking is chosen
 
   friend bool operator==(const Preferences&, const Preferences&) = default;
 };

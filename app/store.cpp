@@ -91,9 +91,39 @@ void Store::after_change() {
     if (scene().contains(id)) still.push_back(id);
   const bool fewer = still.size() != picked_.size();
   picked_ = std::move(still);
+  // Plane axes go along with the plane in use.
+  const bool other_plane = axes_.kind == AxesKind::Plane && axes_.part != scene().plane();
+  if (other_plane) axes_ = axes_of_plane(scene().plane());
+  if (const PartId plane = scene().plane(); plane != kNoPart) {
+    std::erase(planes_lately_, plane);
+    planes_lately_.insert(planes_lately_.begin(), plane);
+  }
   emit scene_changed();
   if (fewer) emit picked_changed();
+  if (other_plane) emit axes_changed();
   emit document_changed();
+}
+
+void Store::use_plane(PartId plane) {
+  if (plane == scene().plane()) return;
+  const Record& record = journal_.record();
+  const bool again = !record.steps.empty() && std::holds_alternative<UsePlane>(record.steps.back()->verb);
+  if (again ? amend(UsePlane{plane}) : perform(UsePlane{plane}))
+    say(QString("%1 is the plane in use.").arg(label_of(plane_words(scene(), plane))));
+}
+
+void Store::switch_plane() {
+  if (scene().plane() != kNoPart) return use_plane(kNoPart);
+  const std::vector<PartId> lately = planes_lately();
+  if (lately.empty()) return say("World is the plane in use; no other was used yet.");
+  use_plane(lately.front());
+}
+
+std::vector<PartId> Store::planes_lately() const {
+  std::vector<PartId> planes;
+  for (const PartId id : planes_lately_)
+    if (const Part* part = scene().find(id); part && part->guide == GuideKind::Plane) planes.push_back(id);
+  return planes;
 }
 
 void Store::pick(std::vector<PartId> parts) {
@@ -138,18 +168,32 @@ void Store::set_unit(const std::string& name) {
 }
 
 QStringList Store::axes_words() const {
-  QStringList words{"World", "Parent", "Local", "View"};
-  const PartId of = picked_.empty() ? axes_.part : picked_.front();
+  const Part* plane = scene().find(scene().plane());
+  QStringList words{"World", "Parent", "Local", plane ? "Plane " + label_of(plane->name) : QString("Plane in use"),
+                    "View"};
+  const PartId of = picked_.empty() && axes_.kind == AxesKind::Part ? axes_.part
+                    : picked_.empty()                               ? kNoPart
+                                                                    : picked_.front();
   const Part* part = scene().find(of);
   words << (part ? QString("Of %1").arg(label_of(part->name)) : "Of a part (pick it first)");
   return words;
 }
 
+int Store::axes_index() const {
+  switch (axes_.kind) {
+    case AxesKind::Plane: return 3;
+    case AxesKind::View: return 4;
+    case AxesKind::Part: return 5;
+    default: return static_cast<int>(axes_.kind);
+  }
+}
+
 std::optional<Axes> Store::axes_for(int index) {
   if (index >= 0 && index < 3) return Axes(static_cast<AxesKind>(index));
-  if (index == 3) return axes_of_view(view_frame ? view_frame() : Mat3{});
-  const PartId of = picked_.empty() ? axes_.part : picked_.front();
-  if (index == 4 && scene().contains(of)) return axes_of(of);
+  if (index == 3) return axes_of_plane(scene().plane());
+  if (index == 4) return axes_of_view(view_frame ? view_frame() : Mat3{});
+  const PartId of = !picked_.empty() ? picked_.front() : axes_.kind == AxesKind::Part ? axes_.part : kNoPart;
+  if (index == 5 && scene().contains(of)) return axes_of(of);
   say("First pick the part whose axes to use.", Tone::Wrong);
   return std::nullopt;
 }
@@ -191,6 +235,7 @@ void Store::start(Document document, const std::filesystem::path& path) {
   picked_.clear();
   // Parts of another document are no axes and no place to turn about.
   axes_ = {};
+  planes_lately_.clear();
   about_ = {};
   path_ = path;
   name_ = label_of(path.filename().string());

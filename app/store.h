@@ -55,18 +55,27 @@ class Store : public QObject {
   /// Holds from now on, and is kept for good.
   void set_preferences(const Preferences& preferences);
 
-  /// The axes in which Move and Placement give their numbers.
+  /// The axes in which Move and Placement give their numbers. Plane axes are those of the plane that is in use.
   const Axes& axes() const { return axes_; }
   void set_axes(const Axes& axes);
-  /// The axes that can be chosen, in words: World, Parent, Local, View, and those of the part that is picked (as "Of
-  /// …").
+  /// The axes that can be chosen, in words: World, Parent, Local, Plane, View, and those of the part that is picked (as
+  /// "Of …"); and which of them is in force.
   QStringList axes_words() const;
+  int axes_index() const;
   /// What a line of axes_words() means; nullopt when it cannot be had now (said).
   std::optional<Axes> axes_for(int index);
   /// The view's frame as it is now; set by the stage.
   std::function<Mat3()> view_frame;
   /// Uses the view's axes from now on.
   void ask_view_axes();
+
+  /// Takes a plane (kNoPart: World) as the floor of everything: a step, or in place of the last one where that did
+  /// nothing else.
+  void use_plane(PartId plane);
+  /// World, or from World back to the plane that was in use before.
+  void switch_plane();
+  /// The planes used last, the latest first; those that are gone are left out.
+  std::vector<PartId> planes_lately() const;
 
   /// What rotations are about until it is changed, and which multiples drags land on.
   const About& about() const { return about_; }
@@ -113,6 +122,7 @@ class Store : public QObject {
   DocumentSettings settings_;
   std::vector<PartId> picked_;
   Axes axes_;
+  std::vector<PartId> planes_lately_;
   About about_;
   Preferences preferences_ = load_preferences();
   Increments increments_ = preferences_.increments;

@@ -487,6 +487,7 @@ bool Workbench::view_key(int key, bool shift) {
     case Qt::Key_Down: emit orbit_asked(0, -1); return true;
     case Qt::Key_I: emit isolate_asked(); return true;
     case Qt::Key_H: emit aids_asked(); return true;
+    case Qt::Key_W: store_.switch_plane(); return true;
     case Qt::Key_Slash: emit list_asked(); return true;
     default: return false;
   }

@@ -1,5 +1,6 @@
 // Frames in a real window: an empty scene and the demo, orbited in the same run; and the time from start to the first
-// usable window. Run it on a display: scripts/with-display build/release/bench/bench_frame demo/heron-hall-parts.glb
+// usable window; then with both elevations. Run it on a display: scripts/with-display build/release/bench/bench_frame
+// demo/heron-hall-parts.glb
 #include <QApplication>
 #include <QElapsedTimer>
 #include <cstdio>
@@ -63,5 +64,10 @@ int main(int argc, char** argv) {
   std::printf(
       "empty frame, median        %8.1f ms\nfull frame, median         %8.1f ms\nadded                      %8.1f ms\n",
       empty, full, full - empty);
+  for (const tack::Elevation kind : {tack::Elevation::Front, tack::Elevation::Side})
+    window.stage().show_elevation(kind, true);
+  wait_until([&] { return window.stage().is_settled(); });
+  const double strips = orbit(window);
+  std::printf("with both elevations       %8.1f ms\nthey add                   %8.1f ms\n", strips, strips - full);
   return 0;
 }

@@ -10,6 +10,7 @@
 #include "core/fit/measure.h"
 #include "draw/draw_list.h"
 #include "draw/offscreen.h"
+#include "draw/plane_grid.h"
 
 namespace tack {
 namespace {
@@ -258,8 +259,8 @@ int shot(const CommandLine& line) {
   Camera camera = turned_to({}, side->second);
   camera = framed(camera, world_box_of(document->scene), width, height);
   frame.view = view_of(camera, width, height);
-  frame.grid_centre = {camera.target.x, camera.target.y, 0};
-  frame.grid = side->second == Side::Iso || side->second == Side::Top;
+  frame.grid = plane_grid_look(document->scene, frame.view, camera.target).drawn;
+  frame.grid.shown = side->second == Side::Iso || side->second == Side::Top;
   frame.theme = line.night ? night_theme() : day_theme();
   frame.samples = 4;
   const auto pixels = renderer.draw_to_memory(frame);

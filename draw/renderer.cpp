@@ -4,6 +4,7 @@
 
 #include <unordered_map>
 
+#include "draw/grid_lines.h"
 #include "draw/shaders.h"
 
 namespace tack {
@@ -20,11 +21,6 @@ struct Program {
     if (fresh) place->second = glGetUniformLocation(id, name);
     return place->second;
   }
-};
-
-struct Line {
-  float a[3], b[3];
-  float colour[4];
 };
 
 struct GpuMesh {
@@ -121,6 +117,7 @@ DrawTheme day_theme() {
           {0.855f, 0.882f, 0.875f, 1},
           {0.63f, 0.60f, 0.53f, 0.42f},
           {0.45f, 0.44f, 0.41f, 0.60f},
+          {0.133f, 0.192f, 0.227f, 0.55f},
           {0.133f, 0.192f, 0.227f, 0.72f},
           {0.133f, 0.192f, 0.227f, 1},
           {0.608f, 0.173f, 0.435f, 0.34f},
@@ -134,23 +131,13 @@ DrawTheme night_theme() {
           {0.122f, 0.157f, 0.180f, 1},
           {0.42f, 0.49f, 0.53f, 0.40f},
           {0.55f, 0.62f, 0.66f, 0.60f},
+          {0.89f, 0.92f, 0.92f, 0.5f},
           {0.89f, 0.92f, 0.92f, 0.62f},
           {0.93f, 0.95f, 0.95f, 1},
           {0.878f, 0.541f, 0.729f, 0.36f},
           0.66f,
           kFacing,
           kBehind};
-}
-
-double grid_spacing_for(const View& view, const Vec3& centre) {
-  double scale = view.pixels_per_mm(centre);
-  if (!(scale > 0)) scale = 1;
-  double spacing = std::pow(10.0, std::floor(std::log10(12 / scale)));
-  while (spacing * scale < 12) spacing *= spacing * scale < 2.4 ? 10 : spacing * scale < 6 ? 5 : 2;
-  // Only 1, 2 and 5 times a power of ten are easy to count with.
-  const double power = std::pow(10.0, std::floor(std::log10(spacing) + 1e-9));
-  const double leading = spacing / power;
-  return power * (leading < 1.5 ? 1 : leading < 3 ? 2 : leading < 7 ? 5 : 10);
 }
 
 struct Renderer::Card {
@@ -215,7 +202,7 @@ std::string Renderer::create() {
   glGenBuffers(1, &card_->loose_lines);
   glBindVertexArray(card_->loose_array);
   glBindBuffer(GL_ARRAY_BUFFER, card_->loose_lines);
-  Card::line_attributes(sizeof(Line), true);
+  Card::line_attributes(sizeof(GridLine), true);
   glBindVertexArray(0);
   return error;
 }
@@ -381,38 +368,6 @@ void draw_edges(const Program& program, const Pass& pass, std::size_t i) {
   glDrawArraysInstanced(GL_TRIANGLE_STRIP, 0, 4, gpu.edge_count);
 }
 
-// Grid lines on z = 0 about the frame's centre, fading out towards the rim.
-std::vector<Line> grid_lines(const DrawFrame& frame) {
-  const double spacing = frame.grid_spacing > 0 ? frame.grid_spacing : grid_spacing_for(frame.view, frame.grid_centre);
-  constexpr int kLines = 60;
-  const Vec3& eye = frame.view.eye;
-  const double reach = spacing * kLines;
-  const double cx = std::round(frame.grid_centre.x / spacing), cy = std::round(frame.grid_centre.y / spacing);
-  std::vector<Line> lines;
-  const auto add = [&](Vec3 a, Vec3 b, const Colour& c, double fade_a, double fade_b) {
-    // Each line is cut into pieces so that it can fade along its length.
-    constexpr int kPieces = 8;
-    for (int i = 0; i < kPieces; ++i) {
-      const double s = double(i) / kPieces, t = double(i + 1) / kPieces;
-      const double middle = (s + t) / 2, fade = fade_a + (fade_b - fade_a) * middle;
-      const double along = std::abs(middle - 0.5) * 2;
-      const double alpha = c.a * fade * std::clamp(1.15 - along, 0.0, 1.0);
-      if (alpha < 0.01) continue;
-      const Vec3 p = frame.view.to_eye * (a + (b - a) * s - eye), q = frame.view.to_eye * (a + (b - a) * t - eye);
-      lines.push_back(
-          {{float(p.x), float(p.y), float(p.z)}, {float(q.x), float(q.y), float(q.z)}, {c.r, c.g, c.b, float(alpha)}});
-    }
-  };
-  for (int k = -kLines; k <= kLines; ++k) {
-    const double fade = std::clamp(1.15 - std::abs(double(k)) / kLines, 0.0, 1.0);
-    const double x = (cx + k) * spacing, y = (cy + k) * spacing, mx = cx * spacing, my = cy * spacing;
-    const bool strong_x = std::fmod(std::abs(cx + k), 10) == 0, strong_y = std::fmod(std::abs(cy + k), 10) == 0;
-    add({x, my - reach, 0}, {x, my + reach, 0}, strong_x ? frame.theme.grid_strong : frame.theme.grid, fade, fade);
-    add({mx - reach, y, 0}, {mx + reach, y, 0}, strong_y ? frame.theme.grid_strong : frame.theme.grid, fade, fade);
-  }
-  return lines;
-}
-
 }  // namespace
 
 void Renderer::draw(const DrawFrame& frame, unsigned framebuffer) {
@@ -461,7 +416,7 @@ void Renderer::draw(const DrawFrame& frame, unsigned framebuffer) {
     near = std::min(near, depth - radius);
     far = std::max(far, depth + radius);
   }
-  const double centre_depth = dot(frame.view.eye - frame.grid_centre, frame.view.back());
+  const double centre_depth = dot(frame.view.eye - frame.grid.centre, frame.view.back());
   far = std::max({far, centre_depth * 8, 10.0});
   near = std::min(near, std::max(centre_depth * 0.02, 0.01));
   if (frame.view.perspective) near = std::max(near, far * 2e-5);
@@ -493,8 +448,8 @@ void Renderer::draw(const DrawFrame& frame, unsigned framebuffer) {
   glDisable(GL_POLYGON_OFFSET_FILL);
   glEnable(GL_BLEND);
 
-  if (frame.grid) {
-    const std::vector<Line> lines = grid_lines(frame);
+  if (frame.grid.shown) {
+    const std::vector<GridLine> lines = grid_lines(frame);
     begin_lines(card_->lines, pass, 1, frame.theme.grid, 0);
     glUniform1f(card_->lines.at("use_line_colour"), 1);
     const Mat4 clip = to_clip(pass.projection, {}, {});
@@ -502,7 +457,8 @@ void Renderer::draw(const DrawFrame& frame, unsigned framebuffer) {
     glDepthMask(GL_FALSE);
     glBindVertexArray(card_->loose_array);
     glBindBuffer(GL_ARRAY_BUFFER, card_->loose_lines);
-    glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(lines.size() * sizeof(Line)), lines.data(), GL_STREAM_DRAW);
+    glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(lines.size() * sizeof(GridLine)), lines.data(),
+                 GL_STREAM_DRAW);
     glDrawArraysInstanced(GL_TRIANGLE_STRIP, 0, 4, static_cast<GLsizei>(lines.size()));
     glDepthMask(GL_TRUE);
   }

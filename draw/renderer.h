@@ -3,11 +3,13 @@
 
 #include <array>
 #include <memory>
+#include <optional>
 #include <span>
 #include <string>
 #include <vector>
 
 #include "core/scene/scene.h"
+#include "core/view/grid_look.h"
 #include "core/view/view.h"
 #include "draw/mesh_arrays.h"
 
@@ -17,6 +19,7 @@ namespace tack {
 struct DrawTheme {
   Colour mist_top, mist_bottom;  ///< the background, from top to bottom
   Colour grid, grid_strong;
+  Colour sheet;     ///< the border of a plane in use
   Colour edge;      ///< feature edges
   Colour outline;   ///< around what is picked
   Colour ghost;     ///< parts shown where they would end up
@@ -43,22 +46,28 @@ struct DrawItem {
   bool see_through = false;
 };
 
+/// The grid of a plane, and the plane's sheet.
+struct DrawGrid {
+  bool shown = true;
+  Affine frame;                ///< the plane's, to the world
+  double step = 0;             ///< mm between lines; 0: as the zoom asks for
+  int strong = 10;             ///< of how many lines one is a strong one
+  Vec3 centre;                 ///< about where it is drawn: a point of the plane (world)
+  std::optional<Sheet> sheet;  ///< how far it goes; none: as far as the view shows
+  bool border = false;         ///< the sheet has a hatched border
+};
+
 struct DrawFrame {
   View view;
   std::span<const DrawItem> items;
   DrawTheme theme;
   DrawStyle style = DrawStyle::Shaded;
-  bool grid = true;
-  double grid_spacing = 0;   ///< mm between lines; 0: grid_spacing_for(view)
-  Vec3 grid_centre;          ///< about where the grid is drawn, on the plane z = 0
+  DrawGrid grid;
   double pixel_ratio = 1;    ///< lines get thicker by it
   bool cut_at_eye = false;   ///< parallel views: nothing in front of the eye is drawn (a close-up looks into the scene)
   int samples = 0;           ///< for each pixel; 0 while things move
   int left = 0, bottom = 0;  ///< where in the framebuffer the picture begins, in its pixels
 };
-
-/// The spacing (1, 2 or 5 times a power of ten, mm) at which grid lines near `centre` stand 12 to 40 pixels apart.
-double grid_spacing_for(const View& view, const Vec3& centre);
 
 /// Needs a current OpenGL 3.3 core context in every call, the same or one that shares with it; vertex arrays are made
 /// for the context of create().

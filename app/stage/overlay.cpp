@@ -7,29 +7,9 @@
 #include "app/text.h"
 #include "app/theme.h"
 #include "core/view/view_words.h"
+#include "draw/plane_grid.h"
 
 namespace tack {
-namespace {
-
-// The piece of a line inside a rectangle (Liang and Barsky, 1984); nullopt when none is.
-std::optional<QLineF> clipped(const QLineF& line, const QRectF& rect) {
-  double from = 0, to = 1;
-  const auto cut = [&](double way, double room) {
-    if (way == 0) return room >= 0;
-    const double at = room / way;
-    if (way < 0)
-      from = std::max(from, at);
-    else
-      to = std::min(to, at);
-    return from <= to;
-  };
-  if (!cut(-line.dx(), line.x1() - rect.left()) || !cut(line.dx(), rect.right() - line.x1()) ||
-      !cut(-line.dy(), line.y1() - rect.top()) || !cut(line.dy(), rect.bottom() - line.y1()))
-    return std::nullopt;
-  return QLineF(line.pointAt(from), line.pointAt(to));
-}
-
-}  // namespace
 
 Overlay::Overlay(Stage& stage) : QWidget(&stage), stage_(stage) {
   setAttribute(Qt::WA_TransparentForMouseEvents);
@@ -127,8 +107,9 @@ void Overlay::paint_corner(QPainter& p) {
     p.drawText(box, Qt::AlignCenter, QString("XYZ").mid(axis, 1));
   }
   const Camera& camera = stage_.camera_of(pane_);
-  const double spacing = grid_spacing_for(view, camera.target);
-  const Shown shown = show_length(spacing, stage_.store_.unit(), 3);
+  const Scene& scene = stage_.store_.scene();
+  const PlaneGridLook grid = stage_.grid_look(scene, view, camera.target);
+  const Shown shown = show_length(grid.look.square, stage_.store_.unit(), 3);
   const auto quiet = [&](QPointF at, const QString& text) {
     const QFont font = ui_font(0.94);
     const QFontMetricsF metrics(font);
@@ -144,10 +125,22 @@ void Overlay::paint_corner(QPainter& p) {
     p.setFont(font);
     p.drawText(box.adjusted(4, 0, -4, 0), Qt::AlignLeft | Qt::AlignVCenter, text);
   };
-  if (!stage_.hides_aids())
-    quiet({92, view_.height - 29},
-          QString("one square %1%2").arg(shown.exact ? "" : "≈ ", QString::fromStdString(shown.text)));
-  quiet({14, 10}, QString::fromStdString(view_words(camera)));
+  if (!stage_.hides_aids()) {
+    QString square = QString("one square %1%2").arg(shown.exact ? "" : "≈ ", QString::fromStdString(shown.text));
+    // Lines of a typed grid that would run together are left out; its nodes are there all the same.
+    const PlaneGrid typed = grid_of(scene, scene.plane());
+    if (typed.spacing > 0 && grid.look.square > typed.spacing * 1.5)
+      square += QString(" of the grid of %1")
+                    .arg(QString::fromStdString(show_length(typed.spacing, stage_.store_.unit(), 3).text));
+    else if (grid.look.node < grid.look.square)
+      square += QString(" in %1").arg(typed.parts);
+    quiet({92, view_.height - 29}, square);
+  }
+  // Square onto the plane in use: what World's sides are called says nothing then.
+  const Part* plane = scene.find(scene.plane());
+  const double square_on = plane ? std::abs(dot(grid.drawn.frame.linear.column[2], view.back())) : 0;
+  quiet({14, 10}, plane && square_on > 1 - 1e-9 ? "square onto " + label_of(plane->name)
+                                                : QString::fromStdString(view_words(camera)));
 }
 
 // What the colours of faces mean, where they stand for directions: one line below the words of the view, each word
@@ -211,62 +204,6 @@ void Overlay::paint_facing(QPainter& p) {
     p.setPen(theme().ink);
     p.drawText(QRectF(square.right() + 6, at.y(), width_of(entries[i].words), row), Qt::AlignLeft | Qt::AlignVCenter,
                entries[i].words);
-  }
-}
-
-void Overlay::paint_drop_line(QPainter& p, const Marks& marks) {
-  const Store& store = stage_.store_;
-  const VerbId verb = stage_.bench_.draft().row();
-  if (store.picked().size() != 1 || verb == id_of<Pick> || verb == id_of<Measure>) return;
-  // Among the points of two boxes one line more is one too many.
-  if (stage_.bench_.draft().takes_points()) return;
-  // In a drag it goes along with what is dragged.
-  const Scene& scene = marks.shown ? *marks.shown : store.scene();
-  const Part* part = scene.find(store.picked().front());
-  if (!part) return;
-  const Vec3 pivot = world_of(scene, store.picked().front()) * part->placement.pivot;
-  const auto top = pixel(pivot), foot = pixel({pivot.x, pivot.y, 0});
-  if (!top || !foot || QLineF(*top, *foot).length() < 4) return;
-  p.setPen(QPen(theme().axis[2], 1.1));
-  p.drawLine(*top, *foot);
-  p.drawLine(*foot + QPointF(-5, 0), *foot + QPointF(5, 0));
-  Label label{QString::fromStdString(show_length(pivot.z, store.unit(), 2).text), *foot, LabelRank::Height,
-              theme().axis[2], number_font(0.9)};
-  label.look = Label::Look::Bare;
-  label.away = 7;
-  label.pad = 3;
-  now().add(label);
-}
-
-// Guides as thin chain lines: a cross, a long line, the border of a square with its diagonals' middle.
-void Overlay::paint_guides(QPainter& p, const Marks& marks) const {
-  const Store& store = stage_.store_;
-  const CatchScene& scene = stage_.catch_scene();
-  for (const std::uint32_t number : scene.guides) {
-    const CatchPart& part = scene.parts[number];
-    const Affine world = marks.shown && marks.shown->contains(part.id) ? world_of(*marks.shown, part.id) : part.world;
-    QPen pen(theme().ink, store.is_picked(part.id) ? 2.2 : 1.2, Qt::CustomDashLine);
-    pen.setDashPattern({10, 3, 2, 3});
-    const auto line = [&](const Vec3& a, const Vec3& b) {
-      const auto ends = view_.project(world * a, world * b);
-      if (!ends) return;
-      // What lies far outside the picture is cut off before it is drawn: dashes of kilometres take long.
-      QLineF whole(QPointF((*ends)[0].x, (*ends)[0].y), QPointF((*ends)[1].x, (*ends)[1].y));
-      const auto shown = clipped(whole, QRectF(-8, -8, view_.width + 16, view_.height + 16));
-      if (shown) p.drawLine(*shown);
-    };
-    p.setPen(pen);
-    if (part.guide == GuideKind::Line) line({0, 0, -kGuideLine}, {0, 0, kGuideLine});
-    if (part.guide == GuideKind::Plane) {
-      const double s = kGuidePlane;
-      const Vec3 corners[] = {{-s, -s, 0}, {s, -s, 0}, {s, s, 0}, {-s, s, 0}};
-      for (std::size_t i = 0; i < 4; ++i) line(corners[i], corners[(i + 1) % 4]);
-    }
-    const auto at = pixel(world.translation);
-    if (!at) continue;
-    p.setPen(QPen(theme().ink, store.is_picked(part.id) ? 2.2 : 1.4));
-    p.drawLine(*at - QPointF(5, 5), *at + QPointF(5, 5));
-    p.drawLine(*at - QPointF(5, -5), *at + QPointF(5, -5));
   }
 }
 
@@ -386,7 +323,9 @@ std::optional<QPointF> Overlay::pixel(const Vec3& world) const {
 void Overlay::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
-  for (pane_ = 0; pane_ < stage_.view_count(); ++pane_) {
+  const std::vector<int> panes = stage_.panes();
+  for (const int pane : panes) {
+    pane_ = pane;
     const QRect rect = stage_.pane_rect(pane_);
     view_ = stage_.view_of_pane(pane_);
     p.save();
@@ -394,7 +333,7 @@ void Overlay::paintEvent(QPaintEvent*) {
     p.translate(rect.topLeft());
     paint_pane(p);
     p.restore();
-    if (stage_.view_count() < 2) continue;
+    if (panes.size() < 2) continue;
     // The pane that keys and menus mean has a line of ink about it.
     const bool active = pane_ == stage_.active_pane();
     p.setBrush(Qt::NoBrush);
@@ -407,16 +346,22 @@ void Overlay::paint_pane(QPainter& p) {
   now().clear();
   const bool active = pane_ == stage_.active_pane(), aids = !stage_.hides_aids();
   const Marks& marks = stage_.bench_.marks();
-  if (aids) {
+  if (const auto elevation = Stage::elevation_of(pane_)) {
+    if (aids) paint_guides(p, marks);
+    paint_elevation(p, *elevation, marks);
+  } else if (aids) {
     paint_corner(p);
     if (stage_.style() == DrawStyle::Facing) paint_facing(p);
     paint_drop_line(p, marks);
     paint_guides(p, marks);
+    paint_plane_in_use(p, marks);
     paint_kept(p);
     paint_box(p, marks);
   }
   paint_handles(p);
-  paint_gauges(p, marks);
+  // A strip that the pointer is not in shows what happens without repeating the words.
+  const bool words = active || !Stage::elevation_of(pane_);
+  if (words) paint_gauges(p, marks);
   const auto from = marks.from ? pixel(marks.from->point) : std::nullopt;
   const auto to = marks.to ? pixel(marks.to->point) : std::nullopt;
   if (from && to && marks.joined) {
@@ -427,6 +372,8 @@ void Overlay::paint_pane(QPainter& p) {
     p.setPen(dashed);
     p.drawLine(*from, *to);
   }
+  for (const Marks::Given& given : marks.given)
+    if (const auto at = pixel(given.point)) given.moves ? paint_pin(p, *at) : paint_ring(p, *at);
   for (const auto& [pair_from, pair_to] : marks.pairs) {
     if (const auto at = pixel(pair_to)) paint_ring(p, *at);
     if (const auto at = pixel(pair_from)) paint_pin(p, *at);
@@ -449,11 +396,11 @@ void Overlay::paint_pane(QPainter& p) {
   if (from) now().keep_clear(QRectF(*from - QPointF(10, 31), QSizeF(20, 33)));
   // The short list names what is hovered over already.
   const bool listed = active && !stage_.short_list().rows.isEmpty();
-  if (to && !listed) add_tag(*to, marks.to->name, theme().to, true);
-  if (from && !listed) add_tag(*from, marks.from->name, theme().from, false);
+  if (to && words && !listed) add_tag(*to, marks.to->name, theme().to, true);
+  if (from && words && !listed) add_tag(*from, marks.from->name, theme().from, false);
   // What is left apart is said even where the two places coincide on the picture: there above all.
   const bool apart = marks.tone == Tone::Apart;
-  if (from && to && (apart || (marks.joined && QLineF(*from, *to).length() > 60))) {
+  if (from && to && words && (apart || (marks.joined && QLineF(*from, *to).length() > 60))) {
     Label pill{marks.distance, apart ? *to + QPointF(0, 52) : (*from + *to) / 2, LabelRank::Distance,
                apart ? theme().drifting : theme().ink, number_font(1)};
     pill.look = Label::Look::Pill;
@@ -462,7 +409,7 @@ void Overlay::paint_pane(QPainter& p) {
     pill.pad = 11;
     now().add(pill);
   }
-  if (aids) paint_drifted(p);
+  if (aids && words) paint_drifted(p);
   now().paint(p, QRectF(0, 0, view_.width, view_.height));
   if (active) paint_short_list(p);
   if (active && stage_.gesture_ == Stage::Gesture::Rectangle) {

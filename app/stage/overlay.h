@@ -5,6 +5,7 @@
 
 #include "app/stage/labels.h"
 #include "app/verbs/marks.h"
+#include "core/view/elevation.h"
 #include "core/view/handles.h"
 
 namespace tack {
@@ -38,7 +39,12 @@ class Overlay : public QWidget {
   void paint_facing(QPainter& p);
   void paint_drop_line(QPainter& p, const Marks& marks);
   void paint_kept(QPainter& p);
-  void paint_guides(QPainter& p, const Marks& marks) const;
+  void paint_guides(QPainter& p, const Marks& marks);
+  void paint_elevation(QPainter& p, Elevation elevation, const Marks& marks);
+  void paint_extent(QPainter& p, Elevation elevation, const Mat3& frame, const Marks& marks);
+  void paint_plane_axes(QPainter& p, const Affine& frame);
+  void paint_plane_in_use(QPainter& p, const Marks& marks);
+  void paint_world_line(QPainter& p, const Vec3& a, const Vec3& b) const;
   void paint_drifted(QPainter& p);
   void paint_short_list(QPainter& p) const;
   void paint_box(QPainter& p, const Marks& marks) const;
@@ -55,8 +61,8 @@ class Overlay : public QWidget {
   Stage& stage_;
   int pane_ = 0;  // while painting
   View view_;
-  std::array<QList<QRectF>, 4> letters_;  // at the ends of the handles of each pane
-  std::array<Labels, 4> labels_;          // of each pane
+  std::array<QList<QRectF>, 6> letters_;  // at the ends of the handles of each pane
+  std::array<Labels, 6> labels_;          // of each pane
   Labels& now() { return labels_[static_cast<std::size_t>(pane_)]; }
 };
 

@@ -73,12 +73,13 @@ void Overlay::paint_arc(QPainter& p, const Vec3& centre, const std::vector<Vec3>
 void Overlay::paint_handles(QPainter& p) {
   const Drafting& draft = stage_.bench_.draft();
   const bool active = pane_ == stage_.active_pane();
-  const std::vector<Handle> handles = draft.dragging() ? std::vector<Handle>() : stage_.handles_offered(view_);
+  const std::vector<Handle> handles = draft.dragging() ? std::vector<Handle>() : stage_.handles_offered(view_, pane_);
   const int hovered = active ? stage_.hovered_handle_ : -1;
   letters_[static_cast<std::size_t>(pane_)].clear();
   // What was hovered over may not be there any more.
   const bool there = hovered >= 0 && static_cast<std::size_t>(hovered) < handles.size();
-  paint_dimensions(p, there ? &handles[static_cast<std::size_t>(hovered)] : nullptr);
+  // An elevation has its own.
+  if (!Stage::elevation_of(pane_)) paint_dimensions(p, there ? &handles[static_cast<std::size_t>(hovered)] : nullptr);
   for (std::size_t i = 0; i < handles.size(); ++i) {
     const Handle& h = handles[i];
     const bool hot = static_cast<int>(i) == hovered;

@@ -7,11 +7,18 @@
 #include "app/stage/overlay.h"
 #include "app/theme.h"
 #include "draw/offscreen.h"
+#include "draw/plane_grid.h"
 
 namespace tack {
 namespace {
 
 constexpr int kStillMilliseconds = 220;
+
+// In an elevation what is not picked is drawn quietly.
+DrawTheme quiet_theme(DrawTheme theme) {
+  theme.edge.a *= 0.45f;
+  return theme;
+}
 
 }  // namespace
 
@@ -31,6 +38,7 @@ Stage::Stage(Store& store, Workbench& bench, QWidget* parent)
     update();
   });
   connect(&store_, &Store::scene_changed, this, &Stage::scene_changed);
+  connect(&store_, &Store::started, this, [this] { left_.clear(); });
   connect(&store_, &Store::picked_changed, this, [this] {
     items_known_ = false;
     update();
@@ -106,65 +114,6 @@ Stage::~Stage() {
   doneCurrent();
 }
 
-View Stage::view() const { return view_of_pane(active_); }
-
-View Stage::view_of_pane(int pane) const {
-  const QRect rect = pane_rect(pane);
-  return view_of(camera_of(pane), std::max(1, rect.width()), std::max(1, rect.height()));
-}
-
-QRect Stage::pane_rect(int pane) const {
-  const int half_width = width() / 2, half_height = height() / 2;
-  if (count_ == 1) return rect();
-  if (count_ == 2)
-    return pane == 0 ? QRect(0, 0, half_width, height()) : QRect(half_width, 0, width() - half_width, height());
-  const int column = pane % 2, row = pane / 2;
-  return {column * half_width, row * half_height, column ? width() - half_width : half_width,
-          row ? height() - half_height : half_height};
-}
-
-void Stage::activate(int pane) {
-  if (pane == active_ || pane >= count_) return;
-  cameras_[static_cast<std::size_t>(active_)] = camera_;
-  active_ = pane;
-  camera_ = cameras_[static_cast<std::size_t>(pane)];
-  cycling_ = false;
-  hovered_handle_ = -1;
-  overlay_->update();
-  emit camera_changed();
-}
-
-QPointF Stage::into_pane(QPointF point) {
-  if (gesture_ == Gesture::None)
-    for (int pane = 0; pane < count_; ++pane)
-      if (QRectF(pane_rect(pane)).contains(point)) activate(pane);
-  return point - pane_rect(active_).topLeft();
-}
-
-void Stage::show_views(int count) {
-  if (count == count_) return;
-  const Camera was = camera_;
-  const Box all = world_box_of(store_.scene());
-  count_ = count;
-  active_ = 0;
-  if (count > 1) {
-    // The view that was there stays, in the last pane; the others look square at the scene.
-    const Side sides[] = {Side::Top, Side::Front, Side::Right};
-    for (int pane = 0; pane < count - 1; ++pane) {
-      const QRect rect = pane_rect(pane);
-      cameras_[static_cast<std::size_t>(pane)] = framed(turned_to(was, sides[pane]), all, rect.width(), rect.height());
-    }
-    cameras_[static_cast<std::size_t>(count - 1)] = was;
-    camera_ = cameras_[0];
-    activate(count - 1);
-  } else {
-    camera_ = was;
-  }
-  moved();
-  overlay_->update();
-  emit camera_changed();
-}
-
 void Stage::square_onto(Side side) {
   const auto& picked = store_.picked();
   if (picked.empty()) return turn_to(side);
@@ -172,10 +121,25 @@ void Stage::square_onto(Side side) {
   set_camera(squared_onto(camera_, true_axes(store_.scene(), picked.front(), axes), side));
 }
 
+void Stage::square_onto_plane() {
+  const Affine plane = plane_frame(store_.scene(), store_.scene().plane());
+  set_camera(squared_onto(camera_, plane.linear, Side::Top));
+}
+
+void Stage::keep_in_step(bool on) {
+  in_step_ = on;
+  set_camera(camera_);
+}
+
 void Stage::turn_to_nearest() { set_camera(turned_to_nearest(camera_)); }
 
 void Stage::set_camera(const Camera& camera) {
   camera_ = camera;
+  if (in_step_)
+    for (Camera& other : cameras_) {
+      other.target = camera.target;
+      other.distance = camera.distance;
+    }
   cycling_ = false;
   moved();
   overlay_->update();
@@ -218,7 +182,7 @@ void Stage::set_style(DrawStyle style) {
 }
 
 void Stage::frame_all() {
-  const QRect rect = pane_rect(active_);
+  const QRect rect = pane_rect(main_);
   set_camera(framed(camera_, world_box_of(store_.scene()), rect.width(), rect.height()));
 }
 
@@ -227,7 +191,7 @@ void Stage::look_at(const Vec3& a, const Vec3& b, double around) {
   const double reach = std::max(around * 0.6, distance(a, b));
   for (const Vec3& p : {a, b})
     for (const double side : {-reach, reach}) box.include(p + Vec3{side, side, side});
-  const QRect rect = pane_rect(active_);
+  const QRect rect = pane_rect(main_);
   set_camera(framed(camera_, box, rect.width(), rect.height()));
 }
 
@@ -238,7 +202,7 @@ void Stage::frame_picked() {
   const std::vector<bool> picked = marked_within(scene, store_.picked());
   for (const PartId id : scene.in_tree_order())
     if (picked[id] && scene.part(id).mesh) box.include(world_box_of(*scene.part(id).mesh, world_of(scene, id)));
-  const QRect rect = pane_rect(active_);
+  const QRect rect = pane_rect(main_);
   set_camera(framed(camera_, box, rect.width(), rect.height()));
 }
 
@@ -250,11 +214,19 @@ void Stage::moved() {
 
 void Stage::scene_changed() {
   catch_scene_.reset();
+  shown_box_.reset();
+  sheet_.reset();
   items_known_ = false;
   cycling_ = false;
   works_.want(store_.scene());
   moved();
   overlay_->update();
+}
+
+PlaneGridLook Stage::grid_look(const Scene& scene, const View& view, const Vec3& target) const {
+  const PartId plane = scene.plane();
+  if (plane != kNoPart && !sheet_) sheet_ = sheet_of(store_.scene(), plane);
+  return plane_grid_look(scene, view, target, sheet_);
 }
 
 const CatchScene& Stage::catch_scene() {
@@ -306,13 +278,16 @@ void Stage::paintGL() {
   frame.style = style_;
   frame.pixel_ratio = ratio;
   frame.samples = moving_ ? 0 : kStageSamples;
-  for (int pane = 0; pane < count_; ++pane) {
+  for (const int pane : panes()) {
     const QRect rect = pane_rect(pane);
-    const Camera& camera = camera_of(pane);
+    const Camera camera = camera_of(pane);
+    const bool flat = elevation_of(pane).has_value();
+    frame.style = flat ? DrawStyle::SeeThrough : style_;
+    frame.theme = flat ? quiet_theme(theme().draw) : theme().draw;
     frame.view = view_of(camera, std::round(rect.width() * ratio), std::round(rect.height() * ratio));
-    frame.grid = !hides_aids_;
-    frame.grid_centre = {camera.target.x, camera.target.y, 0};
-    frame.grid_spacing = grid_spacing_for(view_of_pane(pane), camera.target);
+    const Marks& marks = bench_.marks();
+    frame.grid = grid_look(marks.shown ? *marks.shown : store_.scene(), view_of_pane(pane), camera.target).drawn;
+    frame.grid.shown = !hides_aids_ && !flat;
     frame.left = static_cast<int>(std::round(rect.left() * ratio));
     frame.bottom = static_cast<int>(std::round((height() - rect.bottom() - 1) * ratio));
     renderer_.draw(frame, defaultFramebufferObject());
@@ -320,9 +295,9 @@ void Stage::paintGL() {
   emit painted();
 }
 
-std::optional<QPointF> Stage::pixel_of(const Vec3& world) const {
-  const auto pixel = view().project(world);
-  return pixel ? std::optional(QPointF(pixel->x, pixel->y) + pane_rect(active_).topLeft()) : std::nullopt;
+std::optional<QPointF> Stage::pixel_in(int pane, const Vec3& world) const {
+  const auto pixel = view_of_pane(pane).project(world);
+  return pixel ? std::optional(QPointF(pixel->x, pixel->y) + pane_rect(pane).topLeft()) : std::nullopt;
 }
 
 Stage::ShortList Stage::short_list() const {
@@ -356,7 +331,10 @@ CatchOptions Stage::all_options() const {
   options.edge_parts = bench_.edge_parts();
   options.radius = store_.preferences().catch_radius;
   options.hidden_too = bench_.only().has_value();
-  options.grid = CatchGrid{{}, grid_spacing_for(view(), camera_.target)};
+  const PlaneGridLook grid = grid_look(store_.scene(), view(), camera_.target);
+  const bool ends = grid_of(store_.scene(), store_.scene().plane()).extent > 0;
+  options.grid =
+      CatchGrid{grid.drawn.frame, grid.look.node, store_.scene().plane(), ends ? grid.drawn.sheet : std::nullopt};
   return options;
 }
 

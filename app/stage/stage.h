@@ -3,12 +3,15 @@
 
 #include <QOpenGLWidget>
 #include <QTimer>
+#include <map>
 
 #include "app/stage/labels.h"
 #include "app/stage/mesh_works.h"
 #include "app/workbench.h"
 #include "core/catch/catch_scene.h"
+#include "core/hands/elevating.h"
 #include "draw/draw_list.h"
+#include "draw/plane_grid.h"
 
 namespace tack {
 
@@ -31,13 +34,28 @@ class Stage : public QOpenGLWidget {
   void turn_to(Side side);
   /// Looks square at a side of the axes in use, or at what is picked in its own.
   void square_onto(Side side);
+  /// Square onto the plane in use, from the side of its normal; x to the right.
+  void square_onto_plane();
   void turn_to_nearest();
-  /// One view, two side by side, or four: top, front, right and the one that was there.
+  /// What one view frames, pans and zooms, all do.
+  void keep_in_step(bool on);
+  bool keeps_in_step() const { return in_step_; }
+  /// One view, two side by side, or four: top, front, right and the one that was there. Each arrangement is as it was
+  /// left when it comes back.
   void show_views(int count);
   int view_count() const { return count_; }
   /// The pane under a point of the stage becomes the one that keys and menus mean.
   int active_pane() const { return active_; }
   QRect pane_rect(int pane) const;
+  /// The panes that are shown: the views from 0, then the elevations.
+  std::vector<int> panes() const;
+  /// A strip along the lower edge (front) or the right edge (side) that shows the scene flat, in step with the view.
+  void show_elevation(Elevation elevation, bool on);
+  bool shows(Elevation elevation) const { return strip_of(elevation).on; }
+  void set_strip_width(Elevation elevation, int pixels);
+  int strip_width(Elevation elevation) const { return strip_of(elevation).wide; }
+  static int pane_of(Elevation elevation) { return elevation == Elevation::Front ? 4 : 5; }
+  static std::optional<Elevation> elevation_of(int pane);
   void set_perspective(bool perspective);
   void set_style(DrawStyle style);
   DrawStyle style() const { return style_; }
@@ -55,7 +73,8 @@ class Stage : public QOpenGLWidget {
   QImage close_up_image(const View& view, int size);
 
   /// Where a world point is on the stage, for tests and marks; nullopt behind the eye.
-  std::optional<QPointF> pixel_of(const Vec3& world) const;
+  std::optional<QPointF> pixel_of(const Vec3& world) const { return pixel_in(active_, world); }
+  std::optional<QPointF> pixel_in(int pane, const Vec3& world) const;
   /// Catching in a view of its own, such as a close-up; `at` in its pixels. What stands before the eye is cut away.
   std::optional<Caught> caught_in(const View& view, QPointF at);
   /// Grid, marks, guides and labels are hidden, and shown again.
@@ -116,9 +135,11 @@ class Stage : public QOpenGLWidget {
  private:
   friend class Overlay;
   friend class StageProbe;  // benchmarks move the pointer without events
-  enum class Gesture { None, Tack, Handle, Grip, Pick, Rectangle, Orbit, Pan };
+  enum class Gesture { None, Tack, Handle, Grip, Pick, Rectangle, Orbit, Pan, Elevate, Divide };
   void end_gesture(QPointF at, Qt::KeyboardModifiers modifiers);
   void pick_at(QPointF at, bool add);
+  /// The part under a point: a guide that is near and seen before what lies behind it; kNoPart for none.
+  PartId part_at(QPointF at);
   void offer_colour(const std::string& colour, PartId part);
 
   void scene_changed();
@@ -129,11 +150,11 @@ class Stage : public QOpenGLWidget {
   mutable DrawList items_;
   mutable bool items_known_ = false;
   bool picks() const { return bench_.draft().row() == id_of<Pick>; }
-  std::vector<Handle> handles_offered(const View& view) const;
+  std::vector<Handle> handles_offered(const View& view, int pane) const;
+  /// The grid of the plane in use; its sheet is found once for each scene.
+  PlaneGridLook grid_look(const Scene& scene, const View& view, const Vec3& target) const;
   void hover_at(QPointF position);
-  const Camera& camera_of(int pane) const {
-    return pane == active_ ? camera_ : cameras_[static_cast<std::size_t>(pane)];
-  }
+  Camera camera_of(int pane) const;
   View view_of_pane(int pane) const;
   void activate(int pane);
   /// A point of the stage in the pane it is in, which becomes the active one unless a gesture holds another.
@@ -155,12 +176,35 @@ class Stage : public QOpenGLWidget {
   Renderer renderer_;
   bool created_ = false;
   Overlay* overlay_;
-  // The camera of the active pane; those of the others wait in cameras_.
+  // The camera of the view that was active last; those of the others wait in cameras_, those of elevations follow it.
   Camera camera_;
   std::array<Camera, 4> cameras_;
-  int count_ = 1, active_ = 0;
+  int count_ = 1, main_ = 0, active_ = 0;
+  struct Strip {
+    bool on = false;
+    int wide = 150;  // pixels
+  };
+  std::array<Strip, 2> strips_{{{false, 150}, {false, 190}}};
+  const Strip& strip_of(Elevation elevation) const { return strips_[static_cast<std::size_t>(elevation)]; }
+  /// The axes that elevations are square to: those in use, of what is picked; World's where nothing is.
+  Mat3 elevation_frame() const;
+  std::vector<Handle> elevation_handles(Elevation elevation, const View& view) const;
+  /// The edge between the views and a strip, which is dragged.
+  std::optional<Elevation> divider_at(QPointF stage_point) const;
+  bool press_in_elevation();
+  void elevate();
+  const Box& shown_box() const;
+  mutable std::optional<Box> shown_box_;  // of every mesh that is shown, in the world
+  bool in_step_ = false;
+  // The cameras of one, two and four views as they were left, and which of them was active.
+  struct Left {
+    std::array<Camera, 4> cameras;
+    int active;
+  };
+  std::map<int, Left> left_;
   DrawStyle style_ = DrawStyle::Shaded;
   std::optional<CatchScene> catch_scene_;
+  mutable std::optional<Sheet> sheet_;  // of the plane in use
   QTimer rest_;
   bool moving_ = false;
 
@@ -169,6 +213,8 @@ class Stage : public QOpenGLWidget {
   QPointF pressed_at_, last_at_;
   Vec3 grabbed_;
   Handle held_handle_;
+  Elevation divided_ = Elevation::Front;
+  PartId held_part_ = kNoPart;     // in an elevation
   std::optional<Caught> gripped_;  // what a drag will take hold of
   std::optional<Vec3> still_;      // the place that K named with this press
   bool dragged_ = false;

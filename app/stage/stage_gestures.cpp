@@ -45,7 +45,8 @@ void Stage::drag_on(QPointF at, Qt::KeyboardModifiers modifiers) {
 }
 
 // Where one kind of place alone is wanted the points of boxes give way to it.
-std::vector<Handle> Stage::handles_offered(const View& view) const {
+std::vector<Handle> Stage::handles_offered(const View& view, int pane) const {
+  if (const auto elevation = elevation_of(pane)) return elevation_handles(*elevation, view);
   std::vector<Handle> handles = bench_.draft().handles(view);
   if (bench_.only() && bench_.draft().takes_points())
     std::erase_if(handles, [](const Handle& h) { return h.kind == Handle::Kind::Pad; });
@@ -54,13 +55,13 @@ std::vector<Handle> Stage::handles_offered(const View& view) const {
 
 void Stage::hover_at(QPointF position) {
   Drafting& draft = bench_.draft();
-  const int letter = hides_aids_ ? -1 : Overlay::axis_letter_at(view(), position);
+  const int letter = hides_aids_ || elevation_of(active_) ? -1 : Overlay::axis_letter_at(view(), position);
   if (letter != hovered_letter_) {
     hovered_letter_ = letter;
     setCursor(letter >= 0 ? Qt::PointingHandCursor : picks() ? Qt::ArrowCursor : Qt::CrossCursor);
     overlay_->update();
   }
-  handles_ = handles_offered(view());
+  handles_ = handles_offered(view(), active_);
   const int handle = handle_at(view(), handles_, position.x(), position.y());
   if (handle != hovered_handle_) {
     hovered_handle_ = handle;
@@ -99,12 +100,19 @@ Vec3 Stage::point_under(QPointF position) const {
 
 void Stage::mousePressEvent(QMouseEvent* event) {
   if (gesture_ != Gesture::None) return;
+  if (const auto divider = divider_at(event->position()); divider && event->button() == Qt::LeftButton) {
+    gesture_ = Gesture::Divide;
+    divided_ = *divider;
+    button_ = event->button();
+    return;
+  }
   pressed_at_ = into_pane(event->position());
   dragged_ = false;
   button_ = event->button();
   Drafting& draft = bench_.draft();
   if (event->button() == Qt::LeftButton) {
-    if (const int letter = hides_aids_ ? -1 : Overlay::axis_letter_at(view(), pressed_at_); letter >= 0) {
+    const bool letters = !hides_aids_ && !elevation_of(active_);
+    if (const int letter = letters ? Overlay::axis_letter_at(view(), pressed_at_) : -1; letter >= 0) {
       // Along the axis; when it is looked along already, from the other side.
       constexpr Side kAlong[] = {Side::Right, Side::Front, Side::Top}, kBack[] = {Side::Left, Side::Back, Side::Bottom};
       const Camera along = turned_to(camera_, kAlong[letter]);
@@ -122,15 +130,15 @@ void Stage::mousePressEvent(QMouseEvent* event) {
       return bench_.give_place(*caught);
     }
     if (draft.wants_part()) {
-      if (const auto struck = strike(catch_scene(), view(), pressed_at_.x(), pressed_at_.y()))
-        draft.take_part(struck->part);
+      if (const PartId part = part_at(pressed_at_); part != kNoPart)
+        draft.take_part(part);
       else
         store_.say("There is no part there.", Tone::Wrong);
       gesture_ = Gesture::Tack;
       last_at_ = pressed_at_;
       return;
     }
-    handles_ = handles_offered(view());
+    handles_ = handles_offered(view(), active_);
     if (overlay_->handle_letter_at(active_, pressed_at_)) {
       // Own axes and World change places: the letters at the ends of rulers and arcs say whose they are.
       last_at_ = pressed_at_;
@@ -151,13 +159,15 @@ void Stage::mousePressEvent(QMouseEvent* event) {
         last_at_ = pressed_at_;
         return;
       }
-      if (draft.begin_drag(handle, view(), pressed_at_)) {
+      const auto as = elevation_of(active_) ? std::optional(draft.begins(id_of<Rotate>)) : std::nullopt;
+      if (draft.begin_drag(handle, view(), pressed_at_, as)) {
         gesture_ = Gesture::Handle;
         held_handle_ = handle;
         last_at_ = pressed_at_;
         return;
       }
     }
+    if (press_in_elevation()) return;
     std::optional<Caught> caught;
     if (cycling_ && under_index_ < under_.size() && QLineF(pressed_at_, last_at_).length() <= kSamePlacePixels)
       caught = under_[under_index_];
@@ -187,19 +197,34 @@ void Stage::mousePressEvent(QMouseEvent* event) {
 }
 
 void Stage::mouseMoveEvent(QMouseEvent* event) {
+  if (gesture_ == Gesture::Divide) {
+    const bool below = divided_ == Elevation::Front;
+    return set_strip_width(divided_,
+                           qRound(below ? height() - event->position().y() : width() - event->position().x()));
+  }
+  if (gesture_ == Gesture::None)
+    if (const auto divider = divider_at(event->position())) {
+      setCursor(*divider == Elevation::Front ? Qt::SplitVCursor : Qt::SplitHCursor);
+      hovered_letter_ = -2;  // the cursor is looked at again once the pointer is off the edge
+      return;
+    }
   const QPointF at = into_pane(event->position()), by = at - last_at_;
   if (gesture_ == Gesture::None) return hover_at(at);
   if (QLineF(at, pressed_at_).length() > kDragPixels) dragged_ = true;
   Drafting& draft = bench_.draft();
   switch (gesture_) {
     case Gesture::Orbit:
-      if (!dragged_) break;  // a hand that trembles does not turn the view, and the short list still opens
+      if (!dragged_) break;              // a hand that trembles does not turn the view, and the short list still opens
+      if (elevation_of(active_)) break;  // flat it stays
       set_camera(orbited(camera_, -by.x() * kDegreesPerPixel, by.y() * kDegreesPerPixel, grabbed_));
       break;
     case Gesture::Pan: set_camera(panned(camera_, view(), grabbed_, by.x(), by.y())); break;
     case Gesture::Grip:
       // Taken hold of once: after Esc nothing moves until the next press.
       if (dragged_ && gripped_) draft.begin_grip(*std::exchange(gripped_, std::nullopt), view(), pressed_at_);
+      [[fallthrough]];
+    case Gesture::Elevate:
+      if (dragged_ && gesture_ == Gesture::Elevate && held_part_ != kNoPart) elevate();
       [[fallthrough]];
     case Gesture::Handle:
       if (dragged_ && draft.dragging()) drag_on(at, event->modifiers());
@@ -237,7 +262,12 @@ void Stage::end_gesture(QPointF at, Qt::KeyboardModifiers modifiers) {
   const Gesture gesture = std::exchange(gesture_, Gesture::None);
   const bool add = modifiers & Qt::ControlModifier;
   Drafting& draft = bench_.draft();
-  if (gesture == Gesture::Handle || (gesture == Gesture::Grip && dragged_)) {
+  if (gesture == Gesture::Divide) return;
+  if (gesture == Gesture::Elevate && !dragged_) {
+    pick_at(at, add);
+    return hover_at(at);
+  }
+  if (gesture == Gesture::Handle || gesture == Gesture::Elevate || (gesture == Gesture::Grip && dragged_)) {
     // A value that was only clicked is typed.
     if (gesture == Gesture::Handle && !dragged_ && held_handle_.kind == Handle::Kind::Value && draft.dragging()) {
       draft.cancel_drag();
@@ -256,7 +286,7 @@ void Stage::end_gesture(QPointF at, Qt::KeyboardModifiers modifiers) {
     hover_at(at);
   } else if (gesture == Gesture::Tack) {
     // Let go over a point of a box: as if it had been clicked, too.
-    handles_ = handles_offered(view());
+    handles_ = handles_offered(view(), active_);
     const int number = dragged_ ? handle_at(view(), handles_, at.x(), at.y()) : -1;
     if (number >= 0 && draft.press_point(Handle(handles_[static_cast<std::size_t>(number)]))) return hover_at(at);
     if (dragged_)
@@ -277,6 +307,11 @@ void Stage::end_gesture(QPointF at, Qt::KeyboardModifiers modifiers) {
 }
 
 void Stage::pick_at(QPointF at, bool add) {
+  const PartId part = part_at(at);
+  if (part != kNoPart || !add) store_.pick_one(part, add);
+}
+
+PartId Stage::part_at(QPointF at) {
   const auto struck = strike(catch_scene(), view(), at.x(), at.y());
   PartId part = struck ? struck->part : kNoPart;
   // A guide has no surface: one that is near and seen is meant before what lies behind it.
@@ -285,7 +320,7 @@ void Stage::pick_at(QPointF at, bool add) {
   guides.radius = 5;
   if (const auto guide = best_tack(catch_scene(), view(), at.x(), at.y(), guides); guide && guide->score < kFaceScore)
     part = guide->address.part;
-  if (part != kNoPart || !add) store_.pick_one(part, add);
+  return part;
 }
 
 void Stage::wheelEvent(QWheelEvent* event) {

@@ -22,7 +22,7 @@ QImage Stage::picture_of(const Scene& scene, const QSize& size) {
   frame.items = list.items();
   frame.theme = theme().draw;
   frame.samples = kStageSamples;
-  frame.grid = false;
+  frame.grid.shown = false;
   makeCurrent();
   for (const PartId id : scene.in_tree_order())
     if (const MeshPtr& mesh = scene.part(id).mesh; mesh && !renderer_.has(*mesh))
@@ -37,8 +37,7 @@ QImage Stage::picture(const QSize& size) {
   frame.items = items();
   frame.theme = theme().draw;
   frame.samples = kStageSamples;
-  frame.grid_centre = {camera_.target.x, camera_.target.y, 0};
-  frame.grid_spacing = grid_spacing_for(frame.view, camera_.target);
+  frame.grid = grid_look(store_.scene(), frame.view, camera_.target).drawn;
   return drawn(frame);
 }
 
@@ -49,7 +48,7 @@ QImage Stage::close_up_image(const View& view, int size) {
   frame.view.width = frame.view.height = size;
   frame.items = items();
   frame.theme = theme().draw;
-  frame.grid = false;
+  frame.grid.shown = false;
   frame.cut_at_eye = true;
   frame.pixel_ratio = devicePixelRatioF();
   frame.samples = moving_ ? 0 : kStageSamples;

@@ -57,6 +57,7 @@ Verb Drafting::fresh(VerbId verb) const {
   Verb next = without_gone(known == at_hand_.end() ? face_of(verb)->blank : known->second, store_.scene());
   if (auto* what = what_in(next)) *what = store_.picked();
   if (Axes* axes = axes_in(next); axes && shares_axes(next)) *axes = store_.axes();
+  if (auto* lay = std::get_if<LayPlane>(&next); lay && store_.view_frame) lay->view = store_.view_frame();
   if (auto* rotate = std::get_if<Rotate>(&next)) rotate->about = store_.about();
   next = begun(next, store_.scene());
   if (auto* meet = std::get_if<Meet>(&next)) meet->tie = !meet->hold && (meet->tie || store_.remembers());
@@ -111,7 +112,10 @@ QString news_of(const Step& step) {
 
 void Drafting::end() { set({State::Filling, fresh(row_)}); }
 
-void Drafting::begin(const Verb& verb, BlankId asked) { set({State::Filling, verb, 0, false, asked, Click::Place}); }
+void Drafting::begin(const Verb& verb, BlankId asked) {
+  const Click click = asked ? click_of(verb, asked) : Click::None;
+  set({State::Filling, verb, 0, false, asked, click == Click::None ? Click::Place : click});
+}
 
 bool Drafting::reopen(std::size_t step) {
   const Record& record = store_.journal().record();

@@ -112,7 +112,13 @@ class Drafting : public QObject {
   /// Shows a verb of the row as it stands, over picking: what is typed or dragged next is its.
   void offer(VerbId verb) { set({Draft::State::Filling, fresh(verb)}); }
   QString handle_text(const Handle& handle) const;
-  bool begin_drag(const Handle& handle, const View& view, QPointF at);
+  /// `as`: of another verb of the row, over the one that is chosen.
+  bool begin_drag(const Handle& handle, const View& view, QPointF at, const std::optional<Verb>& as = {});
+  /// The same by the drawing of what is picked in an elevation: Move along two axes, by the place that was taken hold
+  /// of or, with none, as it stands.
+  bool begin_elevated(const std::optional<Caught>& held, const AxisSet& along, const View& view, QPointF at);
+  /// A verb of the row as it begins now.
+  Verb begins(VerbId verb) const { return fresh(verb); }
   /// K held and dragged from the place it has named: turns or grows about it. False for a verb that does neither.
   bool begin_about(const Vec3& still, const View& view, QPointF at);
   bool offers_grips() const;

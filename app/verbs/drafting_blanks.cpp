@@ -20,8 +20,8 @@ tl::expected<TackAddress, EntryError> read_place(const Store& store, const QStri
 }  // namespace
 
 ChoiceContext Drafting::choice_context() const {
-  return {store_.view_frame ? store_.view_frame() : Mat3{},
-          store_.picked().empty() ? kNoPart : store_.picked().front()};
+  return {store_.view_frame ? store_.view_frame() : Mat3{}, store_.picked().empty() ? kNoPart : store_.picked().front(),
+          planes_in(scene_before())};
 }
 
 std::vector<Option> Drafting::options(BlankId blank) const {
@@ -110,6 +110,11 @@ bool Drafting::enter(BlankId blank, const QString& text, double value) {
   if (!verb) return false;
   const Draft before = draft_;
   if (!is_ready(*verb)) {
+    // A correction that cannot be is refused in words; one that only lacks a click waits for it.
+    if (const auto possible = check(*verb); corrects() && !possible && !waits_for(*verb)) {
+      store_.say(possible.error());
+      return false;
+    }
     edit(*verb, blank, false);
     return true;
   }

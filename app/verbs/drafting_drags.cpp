@@ -29,9 +29,9 @@ QString Drafting::handle_text(const Handle& handle) const {
   return QString::fromStdString(handle_words(in_hand(), store_.scene(), handle, store_.unit()));
 }
 
-bool Drafting::begin_drag(const Handle& handle, const View& view, QPointF at) {
+bool Drafting::begin_drag(const Handle& handle, const View& view, QPointF at, const std::optional<Verb>& as) {
   if (store_.picked().empty()) return false;
-  const auto nudge = nudges() ? std::optional(fresh(verb_of_nudge(handle))) : std::nullopt;
+  const auto nudge = as ? as : nudges() ? std::optional(fresh(verb_of_nudge(handle))) : std::nullopt;
   // The handles of what is shown as it stands go on from there: of a step that is done, they change that step.
   if (at_once(draft_.verb)) {
     draft_.amends = is_done();
@@ -45,7 +45,20 @@ bool Drafting::begin_drag(const Handle& handle, const View& view, QPointF at) {
   grip_ = {};
   grip_.pull = {handle, view, at.x(), at.y(), at.x(), at.y(), 0};
   grip_.increments = store_.increments();
+  if (store_.preferences().along_plane) grip_.plane = store_.scene().plane();
   draft_.state = Draft::State::Dragging;
+  return true;
+}
+
+bool Drafting::begin_elevated(const std::optional<Caught>& held, const AxisSet& along, const View& view, QPointF at) {
+  if (store_.picked().empty()) return false;
+  Move move = std::get<Move>(fresh(id_of<Move>));
+  move.along = along;
+  const bool by_place = held && moves_with(store_.scene(), store_.picked(), held->address.part);
+  const auto pivot = find_tack(store_.scene(), {TackKind::Pivot, store_.picked().front(), 0, {}});
+  if (!by_place && !pivot) return false;
+  if (!begin_drag(ring_handle(view, by_place ? held->point : pivot->point), view, at, Verb(move))) return false;
+  if (by_place) grip_.place = held->address;
   return true;
 }
 
@@ -87,6 +100,10 @@ void Drafting::drag_to(const View& view, QPointF at, const std::optional<Caught>
   grip_.pull.view = view;
   pull_on(draft_.verb, scene, grip_.pull, at.x(), at.y());
   grip_.steps = steps;
+  // E lifts what goes along a plane off it, for as long as it is held.
+  const bool lifts = !grip_.turns.empty() && grip_.turns.back().lifts;
+  if (grip_.plane && std::holds_alternative<Move>(draft_.verb) && evenly != lifts)
+    grip_.turns.push_back({at.x(), at.y(), evenly});
   grip_.evenly = evenly;
   grip_.alone = alone;
   grip_.over = over ? std::optional(over->address) : std::nullopt;

@@ -32,7 +32,10 @@ Marks Drafting::make_marks() const {
       std::vector<PartId> parts = moving();
       // What is added, at the top of what is added.
       for (PartId id = scene.id_limit(); id < would_be->id_limit(); ++id)
-        if (const Part* part = would_be->find(id); part && part->parent < scene.id_limit()) parts.push_back(id);
+        if (const Part* part = would_be->find(id); part && part->parent < scene.id_limit()) {
+          parts.push_back(id);
+          if (part->guide != GuideKind::None) marks.guides.push_back({part->guide, plane_frame(*would_be, id)});
+        }
       marks.ghosts = ghosts_of(*would_be, parts);
       marks.ghost_scene = would_be;
     }
@@ -71,6 +74,9 @@ void Drafting::mark_places(const Verb& verb, Marks& marks) const {
   const auto* to = place_in(verb, blank_of(verb, half ? ".to" : "to", pair));
   if (from) marks.from = marked_place(scene, *from);
   if (to) marks.to = marked_place(scene, *to);
+  if (!blank_of(verb, "from") && !half)
+    for (const auto& [place, role] : places_of(verb))
+      if (const auto tack = find_tack(scene, place)) marks.given.push_back({tack->point, role == Role::From});
   const bool met = is_done() && !waits && from && to;  // what was done stays marked, wherever the pointer goes
   if (look_.caught && !look_.typed && !met) {
     const Marks::Place place{look_.caught->point, caught_words(scene, look_.caught->address, look_.caught->behind)};

@@ -19,6 +19,12 @@ struct Marks {
   bool joined = false;
   QString distance;
   Tone tone = Tone::Hint;  ///< of the distance: Apart where the meeting leaves something
+  /// Places that have been given to a verb that has more than From and To: as a pin on what moves, else as a ring.
+  struct Given {
+    Vec3 point;
+    bool moves = false;
+  };
+  std::vector<Given> given;
   /// The other pairs of a meeting, without words.
   std::vector<std::array<Vec3, 2>> pairs;
   /// Parts shown where they would end up, or during a drag where they were.
@@ -27,6 +33,12 @@ struct Marks {
   std::shared_ptr<const Scene> ghost_scene;
   /// During a drag: the scene that is drawn in place of the document's.
   std::shared_ptr<const Scene> shown;
+  /// Guides that are about to be laid.
+  struct Guide {
+    GuideKind kind;
+    Affine frame;  ///< to the world
+  };
+  std::vector<Guide> guides;
   Gauges gauges;
   /// The edges of the box whose points the pads are.
   std::vector<std::array<Vec3, 2>> box;

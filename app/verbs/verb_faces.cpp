@@ -19,6 +19,8 @@ const std::vector<VerbFace>& verb_faces() {
       {Verb(Repeat()), "Repeat", "More of the same: in a row, round an axis, in a grid, mirrored", "repeat", Qt::Key_E,
        false},
       {Verb(Pivot()), "Pivot", "Put the pivot anywhere; nothing else moves", "pivot", Qt::Key_V},
+      {Verb(LayPlane{.use = true}), "Plane", "Lay a work plane: a floor of its own, as slanted as you like", "plane",
+       Qt::Key_N, false},
       {Verb(Measure()), "Measure", "Measure between two places", "measure", Qt::Key_U, true, true},
   };
   return faces;

@@ -18,7 +18,7 @@ constexpr std::string_view kForms =
     "0.5,0.5,1, \"Part\" world-box 0,0,0, \"Part\" "
     "tree-box 0,0,0, \"Part\" kept out, \"Part\" guide 12.5, \"Part\" pivot, \"Part\" mass, \"Part\" round 40, "
     "\"Part\" axis 5 at 0.5, "
-    "plane 10,20 or point "
+    "\"Part\" plane 10,20, plane 10,20 or point "
     "1,2,3.";
 
 std::string_view trimmed(std::string_view text) {
@@ -101,6 +101,11 @@ Result<TackAddress> parse_feature(std::string_view text) {
                   "Write guide, guide 12.5 or guide 10,20.");
     address.parameter = *at;
     return address;
+  }
+  if (kind == "plane") {
+    const auto at = parse_triple(std::string(argument) + ",0");
+    if (!at) return fail(fmt::format("\"{}\" should be two numbers, like 10,20.", argument));
+    return TackAddress{TackKind::PlanePoint, kNoPart, 0, *at};
   }
   if (kind == "kept") {
     if (argument.empty()) return fail("A kept tack is named after \"kept\".", {}, "Write kept out.");
@@ -195,6 +200,8 @@ std::string feature_text(const TackAddress& address) {
       if (at.x == 0 && at.y == 0) return "guide";
       return "guide " + full_digits(at.x) + (at.y == 0 ? std::string() : "," + full_digits(at.y));
     }
+    case TackKind::PlanePoint:
+      return "plane " + full_digits(address.parameter.x) + "," + full_digits(address.parameter.y);
     default: return "pivot";
   }
 }
@@ -207,15 +214,18 @@ Result<TackAddress> parse_address(const Scene& scene, std::string_view text) {
     return TackAddress{TackKind::Point, kNoPart, 0, *at};
   }
   if (text.starts_with("plane ")) {
-    const auto at = parse_triple(std::string(trimmed(text.substr(6))) + ",0");
-    if (!at) return fail(fmt::format("\"{}\" should be two numbers, like 10,20.", trimmed(text.substr(6))));
-    return TackAddress{TackKind::PlanePoint, kNoPart, 0, *at};
+    // On the plane that is in use now.
+    auto at = parse_feature(text);
+    if (at) at->part = scene.plane();
+    return at;
   }
   if (text.empty() || text.front() != '"')
     return fail(fmt::format("\"{}\" does not name a place.", text), {}, std::string(kForms));
   std::size_t behind = 0;
   const auto path = out_of_quotes(text, behind);
   if (!path) return fail(fmt::format("The quote around the part's name is not closed in {}.", text));
+  if (*path == kWorldPlane && trimmed(text.substr(behind)).starts_with("plane "))
+    return parse_feature(text.substr(behind));
   const auto part = find_by_path(scene, *path);
   if (!part) return tl::unexpected(part.error());
   auto address = parse_feature(text.substr(behind));
@@ -225,8 +235,8 @@ Result<TackAddress> parse_address(const Scene& scene, std::string_view text) {
 
 std::string address_text(const Scene& scene, const TackAddress& address) {
   if (address.kind == TackKind::Point) return "point " + triple_text(address.parameter);
-  if (address.kind == TackKind::PlanePoint)
-    return "plane " + full_digits(address.parameter.x) + "," + full_digits(address.parameter.y);
+  if (address.kind == TackKind::PlanePoint && address.part == kNoPart)
+    return (scene.plane() == kNoPart ? "" : in_quotes(std::string(kWorldPlane)) + " ") + feature_text(address);
   return in_quotes(path_of(scene, address.part)) + " " + feature_text(address);
 }
 
@@ -264,7 +274,7 @@ std::string kind_words(const TackAddress& address) {
     case TackKind::Pivot: return "pivot";
     case TackKind::Point: return "point";
     case TackKind::Kept: return "kept " + printable(address.name);
-    case TackKind::Guide: return "guide";
+    case TackKind::Guide: return address.index == kGuideCrossing ? "crossing of guides" : "guide";
     default: break;
   }
   int ends = 0, middles = 0;
@@ -282,8 +292,9 @@ std::string tack_words(const Scene& scene, const TackAddress& address) {
     return fmt::format("point {}, {}, {}", show_number(address.parameter.x, 3).text,
                        show_number(address.parameter.y, 3).text, show_number(address.parameter.z, 3).text);
   if (address.kind == TackKind::PlanePoint)
-    return fmt::format("grid point {}, {}", show_number(address.parameter.x, 3).text,
-                       show_number(address.parameter.y, 3).text);
+    return fmt::format("grid point {}, {}{}", show_number(address.parameter.x, 3).text,
+                       show_number(address.parameter.y, 3).text,
+                       !scene.contains(address.part) ? "" : " · " + printable(scene.part(address.part).name));
   const Part* part = scene.find(address.part);
   std::string kind = kind_words(address);
   if (part && part->mesh && address.kind == TackKind::RoundCentre)

@@ -121,7 +121,7 @@ std::optional<Caught> guide_plane_tack(const CatchScene& scene, const View& view
     const double along = -own.origin.z / own.direction.z;
     if (!(along > 0) || !std::isfinite(along)) continue;
     const Vec3 at = own.origin + own.direction * along;
-    if (std::abs(at.x) > kGuidePlane || std::abs(at.y) > kGuidePlane) continue;
+    if (!part.sheet.holds(at)) continue;
     const Vec3 place{at.x, at.y, 0}, point = part.world * place;
     const double depth = dot(view.eye - point, view.back());
     if ((best && depth >= best->depth) || sight.hidden(point)) continue;
@@ -143,12 +143,13 @@ std::optional<Caught> grid_tack(const View& view, double x, double y, const Catc
   const double spacing = options.grid->spacing;
   const Vec3 at = origin + direction * along;
   const Vec3 node{std::round(at.x / spacing) * spacing, std::round(at.y / spacing) * spacing, 0};
+  if (options.grid->within && !options.grid->within->holds(node)) return std::nullopt;
   const Vec3 point = options.grid->frame * node;
   const auto pixel = view.project(point);
   if (!pixel || !is_finite(point)) return std::nullopt;
   const double pixels = std::hypot(pixel->x - x, pixel->y - y);
   if (!(pixels <= options.radius) || sight.hidden(point)) return std::nullopt;
-  return Caught{{TackKind::PlanePoint, kNoPart, 0, node}, point, pixels, kGridScore, pixel->depth, false};
+  return Caught{{TackKind::PlanePoint, options.grid->plane, 0, node}, point, pixels, kGridScore, pixel->depth, false};
 }
 
 }  // namespace
@@ -161,14 +162,19 @@ CatchScene make_catch_scene(const Scene& scene) {
     const auto to_mesh = inverse(world);
     if (!to_mesh) return;
     result.parts.push_back(
-        {id, part.mesh, world, *to_mesh, part.placement.pivot, part.kept, part.guide, part.see_through});
+        {id, part.mesh, world, *to_mesh, part.placement.pivot, part.kept, part.guide, part.see_through, {}});
+    Sheet& sheet = result.parts.back().sheet;
+    if (part.guide == GuideKind::Plane) sheet = sheet_of(scene, id);
     Box box;
     if (part.mesh)
       for (const Vec3& corner : part.mesh->box().corners()) box.include(world * corner);
     box.include(world * part.placement.pivot);  // a pivot far off its mesh must be found too
     if (part.guide == GuideKind::Line)
       for (const double end : {-kGuideLine, kGuideLine}) box.include(world * Vec3{0, 0, end});
-    if (part.guide == GuideKind::Point || part.guide == GuideKind::Plane) box.include(world.translation);
+    if (part.guide == GuideKind::Point) box.include(world.translation);
+    if (part.guide == GuideKind::Plane)
+      for (const double x : {sheet.left, sheet.right})
+        for (const double y : {sheet.bottom, sheet.top}) box.include(world * Vec3{x, y, 0});
     const auto number = static_cast<std::uint32_t>(result.parts.size() - 1);
     if (part.guide != GuideKind::None) result.guides.push_back(number);
     if (part.kept) {

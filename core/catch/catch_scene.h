@@ -20,6 +20,7 @@ struct CatchPart {
   std::shared_ptr<const KeptTacks> kept;  ///< null when there are none
   GuideKind guide = GuideKind::None;
   bool see_through = false;  ///< hides nothing; its own surface is taken where there is none behind it
+  Sheet sheet;               ///< of a plane: as far as it is caught
 };
 
 /// What can be caught: every part that is not hidden, and a small tree over their world boxes (conservative: the box of
@@ -36,6 +37,8 @@ CatchScene make_catch_scene(const Scene& scene);
 struct CatchGrid {
   Affine frame;
   double spacing = 10;
+  PartId plane = kNoPart;       ///< whose it is; kNoPart: the world's
+  std::optional<Sheet> within;  ///< how far it goes; none: without end
 };
 
 struct CatchOptions {

@@ -120,8 +120,62 @@ void OutwardSearch::add_guide(const NearPart& near) {
     if (!picture) return;
     local.z = a.z + (b.z - a.z) * picture->nearest;
     address.parameter.x = local.z;
+    cross_guides(near);
   }
   offer(CatchKind::Guide, near, address, local, kGuideHandicap);
+  if (near.part->guide != GuideKind::Plane) return;
+  // Of a plane the border of its sheet as well: it is what is seen of it.
+  const Sheet& s = near.part->sheet;
+  const Vec3 corners[] = {{s.left, s.bottom, 0}, {s.right, s.bottom, 0}, {s.right, s.top, 0}, {s.left, s.top, 0}};
+  for (std::size_t i = 0; i < 4; ++i) {
+    const Vec3 &a = corners[i], &b = corners[(i + 1) % 4];
+    if (near.projection.homogeneous(a).z < 1 || near.projection.homogeneous(b).z < 1) continue;
+    const auto picture = edge_on_picture(near.projection, a, b, options_.radius);
+    if (!picture) continue;
+    address.parameter = between(a, b, picture->nearest);
+    offer(CatchKind::Guide, near, address, address.parameter, kGuideHandicap);
+  }
+}
+
+// Where a line meets other lines (within the touch tolerance) and planes, as far as they are shown: a place of the
+// line, and of two lines of the one with the lower number.
+void OutwardSearch::cross_guides(const NearPart& near) {
+  const Affine& world = near.part->world;
+  const Vec3 at = world.translation, along = world.linear.column[2];
+  const auto cross = [&](double z) {
+    if (!(std::abs(z) <= kGuideLine)) return;
+    TackAddress address{TackKind::Guide, near.part->id, kGuideCrossing, {z, 0, 0}};
+    offer(CatchKind::Guide, near, address, {0, 0, z}, kEdgePointHandicap);
+  };
+  for (const std::uint32_t number : scene_.guides) {
+    const CatchPart& other = scene_.parts[number];
+    if (options_.leave_out && options_.leave_out(other.id)) continue;
+    if (other.guide == GuideKind::Line && other.id > near.part->id) {
+      const Vec3 other_at = other.world.translation, other_along = other.world.linear.column[2];
+      const auto ways = nearest_ways(at, along, other_at, other_along);
+      if (!ways || !(std::abs(ways->second) <= kGuideLine)) continue;
+      if (distance(at + along * ways->first, other_at + other_along * ways->second) <= options_.touch)
+        cross(ways->first);
+    } else if (other.guide == GuideKind::Plane) {
+      const Vec3 from = other.to_mesh * at, way = other.to_mesh.linear * along;
+      const double z = -from.z / way.z;
+      if (std::abs(way.z) > 1e-9 * length(way) && other.sheet.holds(from + way * z)) cross(z);
+    }
+  }
+}
+
+// Where a guide line crosses an edge: a place of the edge.
+void OutwardSearch::cross_lines(const SeenEdge& edge) {
+  const Vec3 along = edge.b - edge.a;
+  for (const std::uint32_t number : scene_.guides) {
+    const CatchPart& line = scene_.parts[number];
+    if (line.guide != GuideKind::Line || (options_.leave_out && options_.leave_out(line.id))) continue;
+    const Vec3 at = line.world.translation, way = line.world.linear.column[2];
+    const auto ways = nearest_ways(edge.a, along, at, way);
+    if (!ways || !(ways->first > 0 && ways->first < 1) || !(std::abs(ways->second) <= kGuideLine)) continue;
+    if (distance(edge.a + along * ways->first, at + way * ways->second) <= options_.touch)
+      offer_crossing(edge, ways->first);
+  }
 }
 
 void OutwardSearch::add_box_points(const NearPart& near) {
@@ -279,6 +333,7 @@ void OutwardSearch::add_edge(std::uint32_t slot, std::uint32_t number) {
   const SeenEdge seen{slot, number, *picture, near.part->world * a, near.part->world * b};
   add_crossings(seen);
   cross_faces(seen);
+  cross_lines(seen);
   edges_.push_back(seen);
 }
 
@@ -349,8 +404,7 @@ void OutwardSearch::cross_faces(const SeenEdge& edge) {
     const double along_ray = -own.origin.z / own.direction.z;
     if (!(along_ray >= 0 && along_ray <= 1)) continue;
     const Vec3 at = own.origin + own.direction * along_ray;
-    if (std::abs(at.x) <= kGuidePlane && std::abs(at.y) <= kGuidePlane)
-      offer_crossing(edge, from + along_ray * (to - from));
+    if (part.sheet.holds(at)) offer_crossing(edge, from + along_ray * (to - from));
   }
   constexpr double kWhole = 1;
   parts_along(scene_, ray, kWhole, [&](const CatchPart& part) {

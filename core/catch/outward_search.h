@@ -74,6 +74,8 @@ class OutwardSearch {
   void add_part(const CatchPart& part);
   void add_box_points(const NearPart& near);
   void add_guide(const NearPart& near);
+  void cross_guides(const NearPart& near);
+  void cross_lines(const SeenEdge& edge);
   void offer(CatchKind kind, const NearPart& near, const TackAddress& address, const Vec3& local, double handicap);
   void push(const Candidate& candidate);
   Candidate vertex_of(const Entry& entry) const;

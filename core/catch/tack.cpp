@@ -224,9 +224,14 @@ Result<Tack> find_tack(const Scene& scene, const TackAddress& address) {
   Tack tack{address, address.parameter, std::nullopt, std::nullopt};
   if (address.kind == TackKind::PlanePoint) {
     if (!is_finite(address.parameter)) return fail("A point of the plane needs two finite numbers.");
-    tack.point.z = 0;
-    tack.direction = Vec3{0, 0, 1};
-    tack.roll = Vec3{1, 0, 0};
+    if (address.part != kNoPart && !scene.contains(address.part)) return fail("That plane has been deleted.");
+    if (address.part != kNoPart && scene.part(address.part).guide != GuideKind::Plane)
+      return fail(fmt::format("\"{}\" is not a plane.", scene.part(address.part).name));
+    const Affine frame = plane_frame(scene, address.part);
+    tack.point = address.part == kNoPart ? Vec3{address.parameter.x, address.parameter.y, 0}
+                                         : frame * Vec3{address.parameter.x, address.parameter.y, 0};
+    tack.direction = frame.linear.column[2];
+    tack.roll = frame.linear.column[0];
     return tack;
   }
   if (address.kind == TackKind::Point) {

@@ -29,6 +29,7 @@ struct DeliveredPart {
   bool hidden = false, locked = false, see_through = false;
   std::shared_ptr<const KeptTacks> kept;
   GuideKind guide = GuideKind::None;
+  PlaneGrid grid;
   std::vector<Colour> colours;
   std::vector<int> named;  ///< for each colour its number in Delivery::colours, −1 for none; may be empty
   std::optional<CarriedNode> carried;
@@ -50,6 +51,7 @@ struct Delivery {
   DocumentSettings settings;
   std::vector<NamedColour> colours;  ///< the list of named colours
   Json ties = Json::array();         ///< as they stand in a document of ours
+  Json planes = Json::object();      ///< the plane in use, grids, views, what guides follow: likewise
   std::vector<std::string> notes;    ///< sentences about what was decided while reading
 };
 

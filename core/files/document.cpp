@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include "core/files/plane_json.h"
 #include "core/files/tie_json.h"
 
 namespace tack {
@@ -47,6 +48,9 @@ Result<std::vector<Part>> parts_of(const Delivery& delivery) {
     part.see_through = d.see_through;
     part.kept = d.kept;
     part.guide = d.guide;
+    // Steps call the ground World: no plane does.
+    if (part.guide == GuideKind::Plane && part.name == kWorldPlane) part.name += " plane";
+    if (d.grid != PlaneGrid{}) part.grid = std::make_shared<const PlaneGrid>(d.grid);
     part.carried_mesh = d.carried_mesh;
     part.geometry_in_metres = d.geometry_in_metres;
     part.skinned = d.carried && d.carried->content.is_object() && d.carried->content.contains("skin");
@@ -78,6 +82,7 @@ Result<Document> document_of(const Delivery& delivery) {
   document.scene.set_carried(delivery.carried);
   document.scene.set_colours(delivery.colours);
   document.scene.set_ties(ties_from_json(delivery.ties, document.scene, document.notes));
+  read_planes(delivery.planes, document.scene, document.notes);
   return document;
 }
 
@@ -93,6 +98,13 @@ Result<Bring> bring_of(const Delivery& delivery, const std::filesystem::path& pa
   if (!delivery.ties.empty()) {
     std::vector<std::string> left_out;  // what cannot be read was said when the file was checked
     bring.ties = ties_from_json(delivery.ties, scene_of(*parts), left_out);
+  }
+  if (delivery.planes.contains("follows")) {
+    // The guides go on following what came in with them.
+    std::vector<std::string> left_out;
+    Scene alone = scene_of(*parts);
+    read_planes(Json{{"follows", delivery.planes["follows"]}}, alone, left_out);
+    for (std::size_t i = 0; i < parts->size(); ++i) (*parts)[i].law = alone.part(static_cast<PartId>(i + 1)).law;
   }
   if (scene.carried() && delivery.carried) {
     const MergedDocuments merged = merge(*scene.carried(), *delivery.carried);

@@ -8,6 +8,7 @@
 #include "core/files/gltf_mesh.h"
 #include "core/files/gltf_node.h"
 #include "core/files/part_extension.h"
+#include "core/files/plane_json.h"
 
 namespace tack {
 namespace {
@@ -206,8 +207,11 @@ class GltfReader {
     delivery_.settings.unit = layout.value("unit", std::string("mm"));
     if (layout.contains("view")) delivery_.settings.view = layout["view"];
     if (layout.contains("ties")) delivery_.ties = layout["ties"];
+    for (const char* member : kPlaneMembers)
+      if (layout.contains(member)) delivery_.planes[member] = layout[member];
     layout_ = layout;
     for (const auto* known : {"version", "root", "unit", "view", "ties", "colours"}) layout_.erase(known);
+    for (const auto* known : kPlaneMembers) layout_.erase(known);
     visited_[static_cast<std::size_t>(root)] = true;
     const auto children = node_list(node(root), "children");
     if (!children) return tl::unexpected(children.error());

@@ -9,6 +9,7 @@
 #include "core/files/gltf_node.h"
 #include "core/files/gltf_write_mesh.h"
 #include "core/files/part_extension.h"
+#include "core/files/plane_json.h"
 #include "core/files/tie_json.h"
 
 namespace tack {
@@ -228,6 +229,7 @@ class DocumentWriter {
     Json layout{{"version", "1.0"}, {"root", 0}, {"unit", settings_.unit}};
     if (settings_.view) layout["view"] = *settings_.view;
     if (!scene_.ties().empty()) layout["ties"] = ties_to_json(scene_);
+    write_planes(layout, scene_);
     // An empty list says that none of the materials is on it.
     if (!json_["materials"].empty()) layout["colours"] = colours_;
     Json scene = json_.contains("TACKPOINT_scene") ? json_["TACKPOINT_scene"] : Json::object();

@@ -68,6 +68,7 @@ Json part_json(const DeliveredPart& d) {
   part.see_through = d.see_through;
   part.kept = d.kept;
   part.guide = d.guide;
+  if (d.grid != PlaneGrid{}) part.grid = std::make_shared<const PlaneGrid>(d.grid);
   Json j{{"name", d.name},
          {"parent", d.parent},
          {"mesh", d.mesh},
@@ -149,7 +150,8 @@ Bytes pack(const Delivery& delivery) {
             {"notes", delivery.notes},
             {"is_document", delivery.is_document},
             {"unit", delivery.settings.unit},
-            {"ties", delivery.ties}};
+            {"ties", delivery.ties},
+            {"planes", delivery.planes}};
   json["colours"] = Json::array();
   for (const NamedColour& c : delivery.colours)
     json["colours"].push_back(
@@ -192,6 +194,7 @@ Result<Delivery> unpack(ByteView bytes) {
     delivery.is_document = json->at("is_document").get<bool>();
     delivery.settings.unit = json->at("unit").get<std::string>();
     delivery.ties = json->at("ties");
+    delivery.planes = json->at("planes");
     for (const Json& c : json->at("colours")) {
       const Colour colour = colour_from_list(c.at("colour"));
       const auto name = c.at("name").get<std::string>();

@@ -5,6 +5,7 @@
 #include <unordered_set>
 
 #include "core/files/gltf_node.h"
+#include "core/files/plane_json.h"
 #include "core/math/degrees.h"
 #include "core/math/split.h"
 
@@ -113,6 +114,7 @@ void read_part_extension(const Json& e, DeliveredPart& part, std::vector<std::st
   part.kept = kept_from(e, part.name, notes);
   for (const auto& [word, kind] : kGuides)
     if (e.contains("guide") && e["guide"] == word) part.guide = kind;
+  if (e.contains("grid") && part.guide == GuideKind::Plane) part.grid = grid_from_json(e["grid"]);
   if (!e.contains("typed") || !e["typed"].is_object()) return;
   const Json& typed = e["typed"];
   part.typed = std::make_shared<const TypedNumbers>(
@@ -126,13 +128,16 @@ Json write_part_extension(const Part& part) {
   if (p.pivot != Vec3{}) e["pivot"] = vec_json(p.pivot);
   Json typed = Json::object();
   const TypedNumbers& numbers = typed_numbers(part.typed);
-  if (numbers.position != TypedGroup{}) typed["position"] = typed_json(numbers.position);
-  if (numbers.rotation != TypedGroup{}) typed["rotation"] = typed_json(numbers.rotation);
-  if (numbers.scale != TypedGroup{}) typed["scale"] = typed_json(numbers.scale);
+  // Numbers typed in the axes of a plane are worked out again when the document is opened.
+  const auto kept = [](const TypedGroup& group) { return group != TypedGroup{} && group.axes != AxesKind::Plane; };
+  if (kept(numbers.position)) typed["position"] = typed_json(numbers.position);
+  if (kept(numbers.rotation)) typed["rotation"] = typed_json(numbers.rotation);
+  if (kept(numbers.scale)) typed["scale"] = typed_json(numbers.scale);
   if (!typed.empty()) e["typed"] = typed;
   if (part.kept) e["kept"] = kept_json(*part.kept);
   for (const auto& [word, kind] : kGuides)
     if (part.guide == kind) e["guide"] = word;
+  if (part.grid) e["grid"] = grid_to_json(*part.grid);
   if (part.hidden) e["hidden"] = true;
   if (part.locked) e["locked"] = true;
   if (part.see_through) e["see_through"] = true;

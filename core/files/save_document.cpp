@@ -36,6 +36,11 @@ std::string difference_between(const Scene& scene, const Scene& read) {
   if (!std::equal(colours.begin(), colours.end(), back.begin(), back.end(),
                   [](const NamedColour& a, const NamedColour& b) { return a.name == b.name; }))
     return fmt::format("the list of {} colours came back as another of {}", colours.size(), back.size());
+  const Part *plane = scene.find(scene.plane()), *plane_back = read.find(read.plane());
+  if ((plane == nullptr) != (plane_back == nullptr) || (plane && plane->name != plane_back->name))
+    return "another plane is in use";
+  if (scene.views() != read.views() || scene.ground_grid() != read.ground_grid())
+    return "the views or the grid came back otherwise";
   if (scene.ties().size() != read.ties().size())
     return fmt::format("of {} ties {} came back", scene.ties().size(), read.ties().size());
   return {};

@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include "core/hands/gliding.h"
 #include "core/hands/pivoting.h"
 #include "core/math/degrees.h"
 #include "core/verbs/place.h"
@@ -113,6 +114,16 @@ std::optional<Move> moved_by_hand(const Move& draft, const Scene& scene, const G
   if (grip.place && move.slide.kind != Slide::Kind::Free) return slid_by_hand(move, scene, grip);
   const bool free = grip.pull.handle.kind == Handle::Kind::Ring;
   const AxisSet axes = move.along != kAllAxes ? move.along : free ? kAllAxes : grip.pull.handle.axes;
+  if (free && grip.plane && axes == kAllAxes)
+    if (const auto shift = shift_on_plane(grip, plane_frame(scene, *grip.plane))) {
+      move.along = kAllAxes;
+      move.slide = {};
+      move.axes = axes_of_plane(*grip.plane);
+      move.by = lengths_for(move, scene, *shift, axes, grip.increments, grip.steps);
+      // What has not been lifted stays on the plane, to the last bit.
+      if (grip.turns.empty()) move.by[2] = Amount{};
+      return move;
+    }
   const Rulers rulers{grip.pull.handle.at, true_axes(scene, move.what.front(), move.axes)};
   const auto shift = shift_of(rulers, grip.pull, axes);
   if (!shift) return std::nullopt;
@@ -467,7 +478,7 @@ std::string handle_words(const Verb& draft, const Scene& scene, const Handle& ha
 std::optional<Verb> dragged(const Verb& draft, const Scene& scene, const Grip& grip) {
   if (auto verb = stopped(draft, scene, grip)) return verb;
   return with_hand(draft, std::optional<Verb>(), [&](const auto& v, const auto& hand) -> std::optional<Verb> {
-    if constexpr (requires { v.from, v.to; })
+    if constexpr (requires { v.from->part, v.to->part; })
       if (grip.place && grip.over) {
         auto between = v;
         between.from = grip.place;

@@ -20,6 +20,14 @@ struct Grip {
   bool evenly = false;               ///< of a size: all three alike
   bool alone = false;                ///< of a gap: this one, the others stay
   bool grows = false;                ///< of a size: right and up make it larger, about what stays still
+  /// What is dragged freely goes along this plane instead of across the view; kNoPart: along World's.
+  std::optional<PartId> plane;
+  /// Along a plane: where, in pixels, it began to be lifted off it, and to go along it again.
+  struct Turn {
+    double x, y;
+    bool lifts;
+  };
+  std::vector<Turn> turns;
 };
 
 /// The handles of the verb in a view; none for a verb that has no hand.

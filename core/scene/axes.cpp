@@ -13,6 +13,7 @@ std::string_view word_for(AxesKind axes) {
     case AxesKind::Local: return "Local";
     case AxesKind::View: return "View";
     case AxesKind::Part: return "Of part";
+    case AxesKind::Plane: return "Plane";
     default: return "World";
   }
 }
@@ -23,6 +24,7 @@ std::string_view key_for(AxesKind axes) {
     case AxesKind::Local: return "local";
     case AxesKind::View: return "view";
     case AxesKind::Part: return "of";
+    case AxesKind::Plane: return "plane";
     default: return "world";
   }
 }
@@ -31,14 +33,16 @@ Result<AxesKind> axes_from_key(std::string_view key) {
   for (const AxesKind axes : {AxesKind::World, AxesKind::Parent, AxesKind::Local})
     if (key == key_for(axes)) return axes;
   return fail(fmt::format("There are no axes named \"{}\".", key), "axes",
-              "Use world, parent, local, {\"of\": \"Hub\"} or {\"view\": […]}.");
+              "Use world, parent, local, plane, {\"plane\": \"Ramp\"}, {\"of\": \"Hub\"} or {\"view\": […]}.");
 }
 
 std::string axes_words(const Axes& axes, const Scene& scene) {
   if (axes.kind == AxesKind::View && axes.squared_up > 0)
     return fmt::format("View (squared up by {:.1g})", axes.squared_up);
-  if (axes.kind != AxesKind::Part) return std::string(word_for(axes.kind));
+  if (axes.kind == AxesKind::Plane && axes.part == kNoPart) return "World";
+  if (axes.kind != AxesKind::Part && axes.kind != AxesKind::Plane) return std::string(word_for(axes.kind));
   const Part* part = scene.find(axes.part);
+  if (part && axes.kind == AxesKind::Plane) return "plane " + printable(part->name) + "'s";
   return part ? printable(part->name) + "'s" : std::string("a part's that is gone,");
 }
 
@@ -63,6 +67,7 @@ Affine axes_frame(const Scene& scene, PartId part, const Axes& axes) {
     case AxesKind::Parent: return scene.contains(part) ? parent_world_of(scene, part) : Affine{};
     case AxesKind::Local: return {own_axes(scene, part), {}};
     case AxesKind::View: return {axes.view, {}};
+    case AxesKind::Plane: return plane_frame(scene, axes.part);
     case AxesKind::Part: {
       const Part* other = scene.find(axes.part);
       if (!other) return {};

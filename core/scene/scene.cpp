@@ -85,11 +85,13 @@ PartId Scene::add(Part part) {
   if (id == kNoPart || contains(id)) id = next_;
   next_ = std::max(next_, id + 1);
   const PartId parent = part.parent;
+  const bool follows = part.law != nullptr;
   part.children.clear();
   part.local = matrix_of(part.placement);
   own_chunk(id / kChunk)[id % kChunk] = std::make_shared<Part>(std::move(part));
   own_children(parent).push_back(id);
   ++size_;
+  if (follows) note_law(id);
   return id;
 }
 
@@ -98,7 +100,19 @@ void Scene::replace(PartId id, Part part) {
   part.parent = old.parent;
   part.children = old.children;
   update_matrix(part, old.placement, old.local.linear);
+  if (part.law && !old.law) note_law(id);
   own_chunk(id / kChunk)[id % kChunk] = std::make_shared<Part>(std::move(part));
+}
+
+void Scene::note_law(PartId id) {
+  if (std::find(followers_->begin(), followers_->end(), id) != followers_->end()) return;
+  std::vector<PartId> more = *followers_;
+  more.push_back(id);
+  followers_ = std::make_shared<const std::vector<PartId>>(std::move(more));
+}
+
+void Scene::set_views(std::vector<NamedView> views) {
+  views_ = std::make_shared<const std::vector<NamedView>>(std::move(views));
 }
 
 void Scene::place(PartId id, const Placement& placement) {
@@ -160,6 +174,7 @@ void Scene::remove(const std::vector<PartId>& ids) {
   for (PartId id = 1; id < going.size(); ++id)
     if (going[id]) own_chunk(id / kChunk)[id % kChunk] = nullptr, --size_;
   const auto gone = [&](PartId part) { return part < going.size() && going[part]; };
+  if (gone(plane_)) plane_ = kNoPart;
   const auto holds_on_gone = [&](const Tie& tie) {
     return std::any_of(tie.pairs.begin(), tie.pairs.end(),
                        [&](const TackPair& pair) { return gone(pair.from.part) || gone(pair.to.part); });
@@ -262,6 +277,46 @@ Box world_box_of(const Scene& scene) {
     if (const MeshPtr& mesh = scene.part(id).mesh) box.include(world_box_of(*mesh, world));
   });
   return box;
+}
+
+Affine plane_frame(const Scene& scene, PartId plane) {
+  const Part* part = scene.find(plane);
+  return part ? Affine{own_axes(scene, plane), world_of(scene, plane) * part->placement.pivot} : Affine{};
+}
+
+PlaneGrid grid_of(const Scene& scene, PartId plane) {
+  if (plane == kNoPart) return scene.ground_grid();
+  const Part* part = scene.find(plane);
+  return part && part->grid ? *part->grid : PlaneGrid{};
+}
+
+Sheet sheet_of(const Scene& scene, PartId plane) {
+  constexpr double kOn = 0.01, kMargin = 0.04;
+  const auto to_plane = inverse(plane_frame(scene, plane));
+  const Part* self = scene.find(plane);
+  if (!to_plane || !self) return {};
+  Box all;
+  const auto include = [&](PartId id, const Affine& world) {
+    const MeshPtr& mesh = scene.part(id).mesh;
+    if (!mesh) return;
+    const Affine own = *to_plane * world;
+    Box box;
+    for (const Vec3& corner : mesh->box().corners()) box.include(own * corner);
+    // What stands on it or lies flush with it, and what it belongs to; not what it merely cuts through.
+    const bool lies = std::abs(box.low.z) <= kOn || std::abs(box.high.z) <= kOn;
+    if (!lies && id != self->parent) return;
+    all.include(box.low);
+    all.include(box.high);
+  };
+  if (scene.plane() == plane)
+    each_shown(scene, include);
+  else if (self->parent != kNoPart)
+    include(self->parent, world_of(scene, self->parent));
+  if (all.empty()) return {};
+  // The origin, where its x and y are drawn, is on it.
+  all.include(Vec3{});
+  const double margin = kMargin * std::max(all.size().x, all.size().y) + 2;
+  return {all.low.x - margin, all.low.y - margin, all.high.x + margin, all.high.y + margin};
 }
 
 bool is_within(const Scene& scene, PartId id, PartId ancestor) {

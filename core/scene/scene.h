@@ -12,6 +12,7 @@
 #include "core/scene/axes.h"
 #include "core/scene/colour.h"
 #include "core/scene/placement.h"
+#include "core/scene/plane.h"
 #include "core/scene/tie.h"
 
 namespace tack {
@@ -22,6 +23,7 @@ struct CarriedDocument;  // what an imported glTF document brought along; known 
 /// Three numbers as they were typed, and in which axes. They are shown again while the scene still agrees with them.
 struct TypedGroup {
   AxesKind axes = AxesKind::World;
+  PartId of = kNoPart;                          ///< Plane axes: whose
   std::array<std::optional<double>, 3> values;  ///< mm, degrees or factors; nullopt for a component that was not typed
   std::array<std::string, 3> text;              ///< what was typed, e.g. "2 ft 6 in"
 
@@ -79,6 +81,9 @@ struct Part {
   std::vector<Colour> colours;            ///< one for each primitive of the mesh
   ColourNames colour_names;               ///< null when none of them is on the document's list
   GuideKind guide = GuideKind::None;
+  PlaneGridPtr grid;   ///< of a plane; null: one that follows the zoom
+  GuideLawPtr law;     ///< what a guide follows; null: it stays where it is
+  SameNumbersPtr had;  ///< null: it was not brought from plane to plane
   bool hidden = false;
   bool locked = false;
   bool see_through = false;  ///< drawn so that what is behind it shows, and what is behind it can be caught and picked
@@ -143,6 +148,19 @@ class Scene {
   const NamedColour* colour(std::string_view name) const;
   void set_colours(std::vector<NamedColour> colours);
 
+  /// The plane in use, the floor of everything: a guide plane, or kNoPart for the world's. One that is removed gives
+  /// way to the world's.
+  PartId plane() const { return plane_; }
+  void use_plane(PartId plane) { plane_ = plane; }
+  /// The grid of the world's plane; those of other planes stand with them.
+  const PlaneGrid& ground_grid() const { return ground_grid_; }
+  void set_ground_grid(const PlaneGrid& grid) { ground_grid_ = grid; }
+  /// The views kept by name, in the order in which they came.
+  const std::vector<NamedView>& views() const { return *views_; }
+  void set_views(std::vector<NamedView> views);
+  /// The guides that follow something, by id; there may be ids among them that do not any more.
+  const std::vector<PartId>& followers() const { return *followers_; }
+
   /// What imported documents brought along and Tack Point does not edit; nullptr when there is none.
   const std::shared_ptr<const CarriedDocument>& carried() const { return carried_; }
   void set_carried(std::shared_ptr<const CarriedDocument> carried) { carried_ = std::move(carried); }
@@ -161,12 +179,17 @@ class Scene {
   Chunk& own_chunk(std::size_t number);
   Part& own_part(PartId id);
   std::vector<PartId>& own_children(PartId parent);
+  void note_law(PartId id);
 
   std::vector<std::shared_ptr<Chunk>> chunks_;
   std::shared_ptr<std::vector<PartId>> roots_ = std::make_shared<std::vector<PartId>>();
   std::shared_ptr<const std::vector<Tie>> ties_ = std::make_shared<const std::vector<Tie>>();
   std::shared_ptr<const std::vector<NamedColour>> colours_ = std::make_shared<const std::vector<NamedColour>>();
+  std::shared_ptr<const std::vector<NamedView>> views_ = std::make_shared<const std::vector<NamedView>>();
+  std::shared_ptr<const std::vector<PartId>> followers_ = std::make_shared<const std::vector<PartId>>();
   std::shared_ptr<const CarriedDocument> carried_;
+  PlaneGrid ground_grid_;
+  PartId plane_ = kNoPart;
   std::size_t size_ = 0;
   PartId next_ = 1;
   std::vector<PartId> expected_;  // reversed: the next one last
@@ -206,6 +229,24 @@ const KeptTack* find_kept(const Scene& scene, PartId id, std::string_view name);
 /// The kept tacks after their coordinates have changed by `change`, as a bake does it: what they are in the world
 /// stays.
 std::shared_ptr<const KeptTacks> carried_along(const std::shared_ptr<const KeptTacks>& kept, const Affine& change);
+
+/// The frame of a plane to the world: its columns x, y and the normal, unit and square to each other, its origin where
+/// the plane's pivot is. Of a plane below a skewed parent: x along what its x has become, y squared up, so that the
+/// plane itself is kept. kNoPart, and a part that is gone: the world's.
+Affine plane_frame(const Scene& scene, PartId plane);
+/// The grid of a plane; kNoPart: the world's.
+PlaneGrid grid_of(const Scene& scene, PartId plane);
+
+/// How far a plane is drawn and caught, in its own frame (mm).
+struct Sheet {
+  double left = -kGuidePlane, bottom = -kGuidePlane, right = kGuidePlane, top = kGuidePlane;
+  bool holds(const Vec3& at) const { return at.x >= left && at.x <= right && at.y >= bottom && at.y <= top; }
+  friend bool operator==(const Sheet&, const Sheet&) = default;
+};
+/// The sheet of a plane, with a margin: as large as the part that it belongs to and, where it is the one in use, the
+/// boxes of the shown parts that stand on it or lie flush with it (within 0.01 mm); where there is nothing such,
+/// kGuidePlane to each side. O(parts) for the one in use.
+Sheet sheet_of(const Scene& scene, PartId plane);
 
 /// The box of a part's own mesh vertices in the world's axes, from the true vertices; empty for a group. O(vertices).
 Box world_box_of(const Mesh& mesh, const Affine& world);

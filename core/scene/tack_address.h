@@ -3,6 +3,7 @@
 
 #include <cstdint>
 #include <string>
+#include <string_view>
 
 #include "core/math/vec.h"
 
@@ -26,7 +27,7 @@ enum class TackKind {
   RoundCentre,  ///< the centre of a round edge
   Axis,         ///< a point of the axis of a round face
   Crossing,     ///< a point of an edge, where another edge or a face crossed it when it was caught
-  PlanePoint,   ///< a point of the ground
+  PlanePoint,   ///< a point of a plane: of a guide plane, or of the ground
   Kept,         ///< a place saved on its part by name
   Guide,        ///< a place of a guide
 };
@@ -35,11 +36,11 @@ enum class TackKind {
 /// `"Post 4" vertex 17` · `"Post 4" edge 12-13 at 0.5` · `"Post 4" face 5 at
 /// 0.2,0.3` · `"Post 4" face-centre 5` · `"Post 4" box 0.5,0.5,1` · `"Post 4" world-box 0,0,0` ·
 /// `"Lift" tree-box 0,0,0` · `"Post 4" pivot` · `"Post 4" mass` · `"Post 4" round 40` · `"Post 4" axis 5 at 0.5` ·
-/// `"Post 4" crossing 12-13 at 0.3` · `"Channel 2" kept out` · `"Centre line" guide 12.5` · `plane 10,20` · `point
-/// 1,2,3`.
+/// `"Post 4" crossing 12-13 at 0.3` · `"Channel 2" kept out` · `"Centre line" guide 12.5` · `"Ramp" plane 10,20` ·
+/// `plane 10,20` on the plane in use · `point 1,2,3`.
 struct TackAddress {
   TackKind kind = TackKind::Point;
-  PartId part = kNoPart;  ///< kNoPart for Point and PlanePoint
+  PartId part = kNoPart;  ///< kNoPart for Point, and for PlanePoint on the ground
   /// Vertex, Edge, Crossing: the mesh's own vertex number, from 0, before any welding. RoundCentre: the vertex that
   /// names the round edge. Face, FaceCentre, Axis: a triangle's number.
   std::uint32_t index = 0;
@@ -53,6 +54,12 @@ struct TackAddress {
 
   friend bool operator==(const TackAddress&, const TackAddress&) = default;
 };
+
+/// What steps files call the ground among planes.
+inline constexpr std::string_view kWorldPlane = "World";
+
+/// The `index` of a place of a guide line where another guide crosses it: it is said, and kept in no file.
+inline constexpr std::uint32_t kGuideCrossing = 1;
 
 /// Whether a place is on a part: not a point of space or of the ground.
 inline bool is_on_part(const TackAddress& address) { return address.part != kNoPart; }

@@ -154,12 +154,31 @@ Result<Axes> axes_from_json(const Json& axes, const Scene& scene) {
     if (off > 1e-12) read.squared_up = off;
     return read;
   }
+  if (axes == "plane") return axes_of_plane(scene.plane());
+  if (axes.is_object() && axes.size() == 1 && axes.contains("plane")) {
+    const auto plane = plane_from_json(axes["plane"], "axes", scene);
+    if (!plane) return tl::unexpected(plane.error());
+    return axes_of_plane(*plane);
+  }
   const auto kind = axes_from_key(axes.is_string() ? axes.get<std::string>() : axes.dump());
   if (!kind) return tl::unexpected(kind.error());
   return Axes(*kind);
 }
 
+Result<PartId> plane_from_json(const Json& json, const std::string& where, const Scene& scene) {
+  if (json == std::string(kWorldPlane)) return kNoPart;
+  const auto plane = part_from_json(json, where, scene);
+  if (plane && scene.part(*plane).guide != GuideKind::Plane)
+    return fail(fmt::format("\"{}\" is not a plane.", scene.part(*plane).name), where);
+  return plane;
+}
+
+Json plane_to_json(PartId plane, const Scene& scene) {
+  return plane == kNoPart ? std::string(kWorldPlane) : path_of(scene, plane);
+}
+
 Json axes_to_json(const Axes& axes, const Scene& scene) {
+  if (axes.kind == AxesKind::Plane) return {{"plane", plane_to_json(axes.part, scene)}};
   if (axes.kind == AxesKind::Part) return {{"of", path_of(scene, axes.part)}};
   if (axes.kind == AxesKind::View) {
     Json columns = Json::array();
@@ -365,7 +384,8 @@ std::vector<Option> options_in(const Slot& slot, const RowFacts& row, const Scen
   } else if (std::holds_alternative<About*>(slot) || std::holds_alternative<std::optional<About>*>(slot)) {
     options = about_options();
   } else if (std::holds_alternative<Axes*>(slot)) {
-    options = {{"World"}, {"Parent"}, {"Local"}, {"View"}};
+    const Part* plane = scene.find(scene.plane());
+    options = {{"World"}, {"Parent"}, {"Local"}, {plane ? "Plane " + plane->name : "Plane (World)"}, {"View"}};
     if (const Part* part = scene.find(context.picked)) options.push_back({"Of " + part->name});
     options.push_back({"of a part (click it)", Click::Part});
   } else {
@@ -378,8 +398,9 @@ bool choose_in(const Slot& slot, const RowFacts& row, std::size_t option, const 
                const ChoiceContext& context) {
   const auto axes = [&](Axes& a) {
     if (option < 3) return a = Axes(static_cast<AxesKind>(option)), true;
-    if (option == 3) return a = axes_of_view(context.view), true;
-    return option == 4 && scene.contains(context.picked) && (a = axes_of(context.picked), true);
+    if (option == 3) return a = axes_of_plane(scene.plane()), true;
+    if (option == 4) return a = axes_of_view(context.view), true;
+    return option == 5 && scene.contains(context.picked) && (a = axes_of(context.picked), true);
   };
   const auto about = [&](auto& a) {
     const auto chosen = about_option(option);

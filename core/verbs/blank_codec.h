@@ -84,6 +84,9 @@ Result<TackAddress> place_from_json(const Json& json, const std::string& where, 
 Result<PartId> part_from_json(const Json& json, const std::string& where, const Scene& scene);
 Result<Axes> axes_from_json(const Json& json, const Scene& scene);
 Json axes_to_json(const Axes& axes, const Scene& scene);
+/// A plane's path, or "World" for kNoPart. Fails for a part that is no plane.
+Result<PartId> plane_from_json(const Json& json, const std::string& where, const Scene& scene);
+Json plane_to_json(PartId plane, const Scene& scene);
 std::optional<Vec3> numbers_from_json(const Json& json);
 std::string colour_text(const Colour& colour);
 /// A list of three values or null, as "by" and "size" have it.

@@ -41,8 +41,9 @@ struct Option {
 
 /// What the window knows beside the scene when a list is opened.
 struct ChoiceContext {
-  Mat3 view;                ///< the view's frame: right, up, towards the viewer
-  PartId picked = kNoPart;  ///< whose axes "Of …" means
+  Mat3 view;                        ///< the view's frame: right, up, towards the viewer
+  PartId picked = kNoPart;          ///< whose axes "Of …" means
+  std::vector<PartId> planes = {};  ///< the planes that lists of planes offer, in their order
 };
 
 /// All but `key`, `name` and `at` may be left out.

@@ -32,6 +32,16 @@ std::string Brief::line() const {
 Brief brief_of(const Step& step, const Scene& before) {
   Brief brief;
   const std::vector<PartId> parts = parts_of(step.verb, before);
+  // What lays something is told by that; what takes a plane into use by the plane.
+  if (parts.empty() && (std::holds_alternative<LayPlane>(step.verb) || std::holds_alternative<AddGuide>(step.verb)) &&
+      !step.made.empty()) {
+    brief.what = names_of(step.after, step.made);
+    return brief;
+  }
+  if (const auto* use = std::get_if<UsePlane>(&step.verb)) {
+    brief.what = plane_words(before, use->plane) + " in use";
+    return brief;
+  }
   if (parts.empty()) {
     brief.what = plain_text(step.words);
     if (brief.what.ends_with('.')) brief.what.pop_back();

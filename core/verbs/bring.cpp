@@ -65,6 +65,22 @@ std::map<std::string, std::string> add_colours(const Bring& bring, Scene& scene)
   return here;
 }
 
+// What guides that came in follow, and whose axes numbers were typed in, by the names they have here.
+void follow_here(const std::vector<PartId>& ids, Scene& scene) {
+  std::map<PartId, PartId> made;
+  for (std::size_t i = 0; i < ids.size(); ++i) made[static_cast<PartId>(i + 1)] = ids[i];
+  for (const PartId id : ids) {
+    const Part& came = scene.part(id);
+    if (!came.law) continue;
+    GuideLaw law = *came.law;
+    for (TackAddress& place : law.places)
+      if (place.part != kNoPart) place.part = made[place.part];
+    Part part = came;
+    part.law = std::make_shared<const GuideLaw>(std::move(law));
+    scene.replace(id, std::move(part));
+  }
+}
+
 ColourNames named_anew(const ColourNames& names, const std::map<std::string, std::string>& here) {
   if (!names) return nullptr;
   std::vector<std::string> anew = *names;
@@ -100,6 +116,7 @@ Result<Scene> apply(const Bring& bring, const Scene& scene) {
   }
   if (bring.carried) result.set_carried(bring.carried);
   add_ties(bring, ids, result);
+  follow_here(ids, result);
   if (!bring.at) return result;
   std::vector<PartId> tops;
   for (std::size_t i = 0; i < ids.size(); ++i)

@@ -1,6 +1,7 @@
 #include "core/verbs/drop.h"
 
 #include "core/verbs/phrase.h"
+#include "core/verbs/plane.h"
 #include "core/verbs/rigid.h"
 
 namespace tack {
@@ -17,16 +18,21 @@ bool onto_plane(const Drop& d, const Scene& scene) {
   const Part* target = scene.find(d.target);
   return d.onto == Onto::Plane || (d.onto == Onto::Part && target && target->guide == GuideKind::Plane);
 }
-Vec3 up_of(const Drop& d, const Scene& scene) {
-  if (!onto_plane(d, scene) || d.target == kNoPart) return {0, 0, 1};
-  return own_axes(scene, d.target).column[2];
+// The plane that says what down is, and that is fallen to where nothing is below: the one that was named, else the one
+// in use. Onto a part it is straight down.
+PartId floor_of(const Drop& d, const Scene& scene) {
+  return onto_plane(d, scene) ? d.target : d.onto == Onto::Below ? scene.plane() : kNoPart;
 }
+Vec3 up_of(const Drop& d, const Scene& scene) { return plane_frame(scene, floor_of(d, scene)).linear.column[2]; }
 double height_of_plane(const Drop& d, const Scene& scene) {
-  if (!onto_plane(d, scene) || d.target == kNoPart) return 0;
-  return dot(up_of(d, scene), pivot_in_world(scene, d.target));
+  return dot(up_of(d, scene), plane_frame(scene, floor_of(d, scene)).translation);
 }
 
 Result<void> check_target(const Drop& d, const Scene& scene, const std::vector<PartId>& parts) {
+  if (const PartId floor = floor_of(d, scene);
+      d.onto == Onto::Below && floor != kNoPart && moves_with(scene, parts, floor))
+    return fail(fmt::format("\"{}\", the plane in use, falls, too.", scene.part(floor).name), "what",
+                "Use a plane that stays where it is.");
   if (d.onto == Onto::Below || (d.onto == Onto::Plane && d.target == kNoPart)) return {};
   if (!scene.contains(d.target)) return fail("The part to drop onto has been deleted.", "onto");
   const Part& target = scene.part(d.target);
@@ -53,13 +59,17 @@ std::string target_words(const Drop& d, const Scene& scene) {
   return name_of(scene, d.target);
 }
 
-std::vector<Option> onto_options(const Drop&, const Scene&, std::size_t) {
-  return {{"what is below"}, {"the ground"}, {"a part or a guide plane (click it)", Click::Part}};
+std::vector<Option> onto_options(const Drop&, const Scene& scene, std::size_t) {
+  std::vector<Option> options{{"what is below"}, {"the ground"}};
+  for (const PartId plane : planes_in(scene)) options.push_back({"plane " + printable(scene.part(plane).name)});
+  options.push_back({"a part or a plane (click it)", Click::Part});
+  return options;
 }
-void choose_onto(Drop& d, std::size_t, std::size_t option, const ChoiceContext&) {
-  if (option > 1) return;
+void choose_onto(Drop& d, std::size_t, std::size_t option, const ChoiceContext& context) {
+  const auto plane = option == 0 ? std::optional(kNoPart) : plane_chosen(option - 1, context);
+  if (!plane) return;
   d.onto = option == 0 ? Onto::Below : Onto::Plane;
-  d.target = kNoPart;
+  d.target = *plane;
 }
 
 Json onto_to_json(const Drop& d, const Scene& scene) {
@@ -158,6 +168,8 @@ bool is_heavy(const Drop& d, const Scene& scene) {
 
 void sentence(Phrase<Drop>& s, const Drop& d) {
   s.say("Dropped ", "Drop ").blank("what").say(" onto ").blank("onto", 0, target_words(d, s.scene()));
+  if (d.onto == Onto::Below && s.scene().plane() != kNoPart)
+    s.say(" along the normal of " + plane_words(s.scene(), s.scene().plane()));
   s.say(", ").blank("gap").say(" above it");
   if (d.what.size() > 1) s.say(", ").blank("as");
   s.say(".");
@@ -236,7 +248,8 @@ const Table<Drop>& table_of(const Drop*) {
            d.target = part;
          },
      .write = onto_to_json, .read = onto_from_json, .value = "`below`, a part's path, or `{\"plane\": name}`",
-     .doc = "left out: `below`, and where nothing is, the ground; a plane is fallen onto along its normal"},
+     .doc = "left out: `below`, and where nothing is, the plane in use; one falls along the normal of the plane, "
+            "onto a part straight down"},
     {.key = "gap", .name = "Gap", .at = slot<&Drop::gap>, .doc = "what is left below"},
     {.key = "as", .name = "Each or as one block", .at = slot<&Drop::as>, .choices = kDropAs,
      .doc = "`each` falls by itself, the lowest first, or all go down together as one `block`"},

@@ -9,7 +9,7 @@ namespace tack {
 
 struct Drop {
   enum class Onto {
-    Below,  ///< whatever is below; where nothing is, the ground
+    Below,  ///< whatever is below, as the plane in use has it; where nothing is, that plane
     Part,   ///< one part, with everything below it in the tree
     Plane,  ///< the ground, or a guide plane: along its normal
   };
@@ -34,9 +34,9 @@ struct Fallen {
 /// is to fall onto.
 Result<std::vector<Fallen>> falls_of(const Drop& drop, const Scene& scene);
 
-/// Parts go straight down, or along the normal of the plane, until their surfaces touch (core/fit/fall.h) or are a gap
-/// apart; what has sunk in by less than half its height rises. Only positions change. What is hidden stops nothing. A
-/// part below another picked one goes with it.
+/// Parts go down along the normal of the plane (the one named, else the one in use; onto a part: straight down), until
+/// their surfaces touch (core/fit/fall.h) or are a gap apart; what has sunk in by less than half its height rises. Only
+/// positions change. What is hidden stops nothing. A part below another picked one goes with it.
 Result<Scene> apply(const Drop& drop, const Scene& scene);
 const Table<Drop>& table_of(const Drop*);
 

@@ -6,15 +6,31 @@
 namespace tack {
 
 struct AddGuide {
+  enum class Way {
+    At,       ///< through a place: a line along its direction, a plane across it
+    Through,  ///< a line through two places
+    Beside,   ///< a line beside an edge, at a distance
+    Angle,    ///< a line at an angle to an edge, through a place
+  };
+  enum class Holding { Stays, Follows };
   GuideKind kind = GuideKind::Line;
-  std::optional<TackAddress> at;  ///< where it goes through; a line goes along its direction, a plane lies across it
+  std::optional<TackAddress> at;  ///< At: where it goes through
   std::string name;               ///< empty: "Guide", made free by a number
+  Way way = Way::At;
+  std::optional<TackAddress> from, to;  ///< Through
+  std::optional<TackAddress> edge;      ///< Beside, Angle: an edge, a guide line or an axis
+  std::optional<TackAddress> in;        ///< Beside: a place on the side where it lies; Angle: on the face to turn in
+  Amount distance{10};                  ///< Beside: mm; negative: on the other side
+  Amount angle{90};                     ///< Angle: degrees, right-handed about the face's normal
+  std::optional<TackAddress> about;     ///< Angle: where it goes through
+  std::optional<Holding> holds;         ///< none: one beside an edge or at an angle to it follows, others stay
   friend bool operator==(const AddGuide&, const AddGuide&) = default;
 };
 
-/// Adds the guide at the top of the tree; its z is the place's direction (the world's where that has none), its x the
-/// place's roll. It is a part like any other: it can be moved, turned, met, hidden, locked. Fails without a place or a
-/// kind.
+/// Adds the guide at the top of the tree; its z is the direction of a line or the normal of a plane, its x the place's
+/// roll. It is a part like any other: it can be moved, turned, met, hidden, locked. One that follows stands where
+/// core/catch/guide_law.h has it whenever its places have moved. Fails without a place or a kind, and as frame_of_law()
+/// does.
 Result<Scene> apply(const AddGuide& guide, const Scene& scene);
 const Table<AddGuide>& table_of(const AddGuide*);
 

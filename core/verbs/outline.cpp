@@ -107,6 +107,8 @@ Result<Scene> apply(const SeeThrough& clear, const Scene& scene) {
   });
 }
 Result<Scene> apply(const Rename& rename, const Scene& scene) {
+  if (const Part* part = scene.find(rename.part); part && part->guide == GuideKind::Plane && rename.name == kWorldPlane)
+    return fail("World is the name of the ground.", "name", "Give the plane another name.");
   return changed(scene, {rename.part}, [&](Part& part) { part.name = rename.name; });
 }
 

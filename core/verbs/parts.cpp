@@ -80,7 +80,8 @@ bool shares_mesh(const Scene& scene, const std::vector<PartId>& parts) {
 
 namespace {
 
-PartId add_tree(Scene& scene, const Scene& from, PartId id, PartId parent, bool instance, OwnMeshes& own) {
+PartId add_tree(Scene& scene, const Scene& from, PartId id, PartId parent, bool instance, OwnMeshes& own,
+                std::map<PartId, PartId>& made) {
   Part part = from.part(id);
   part.parent = parent;
   if (part.mesh && !instance) {
@@ -89,7 +90,8 @@ PartId add_tree(Scene& scene, const Scene& from, PartId id, PartId parent, bool 
     part.mesh = mesh;
   }
   const PartId copy = scene.add(std::move(part));
-  for (const PartId child : from.part(id).children) add_tree(scene, from, child, copy, instance, own);
+  made[id] = copy;
+  for (const PartId child : from.part(id).children) add_tree(scene, from, child, copy, instance, own, made);
   return copy;
 }
 
@@ -107,8 +109,24 @@ PartId add_instance(Scene& scene, const Scene& from, PartId id, PartId parent, F
 
 }  // namespace
 
+void follow_copies(Scene& scene, const std::map<PartId, PartId>& made) {
+  for (const auto& [original, copy] : made) {
+    const Part& part = scene.part(copy);
+    if (!part.law) continue;
+    GuideLaw law = *part.law;
+    for (TackAddress& place : law.places)
+      if (const auto found = made.find(place.part); found != made.end()) place.part = found->second;
+    if (law == *part.law) continue;
+    Part follows = part;
+    follows.law = std::make_shared<const GuideLaw>(std::move(law));
+    scene.replace(copy, std::move(follows));
+  }
+}
+
 PartId add_copy(Scene& scene, const Scene& from, PartId id, bool instance, FreeNames& names, OwnMeshes& own) {
-  const PartId added = add_tree(scene, from, id, from.part(id).parent, instance, own);
+  std::map<PartId, PartId> made;
+  const PartId added = add_tree(scene, from, id, from.part(id).parent, instance, own, made);
+  follow_copies(scene, made);
   Part part = scene.part(added);
   part.name = next_name(names, from.part(id).name);
   part.locked = false;
@@ -121,6 +139,7 @@ Scene with_instance(const Scene& scene, PartId part, PartId& made) {
   std::map<PartId, PartId> all;
   FreeNames names(scene, scene.part(part).parent);
   made = add_instance(result, scene, part, scene.part(part).parent, names, all);
+  follow_copies(result, all);
   return result;
 }
 
@@ -132,6 +151,7 @@ Scene with_copies_left(const Scene& scene, const std::vector<PartId>& parts) {
     std::map<PartId, PartId> made;
     const PartId parent = scene.part(id).parent;
     add_instance(result, scene, id, parent, names.try_emplace(parent, scene, parent).first->second, made);
+    follow_copies(result, made);
     const auto hand_over = [&](PartId& part) {
       if (const auto copy = made.find(part); copy != made.end()) part = copy->second;
     };

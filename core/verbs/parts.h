@@ -40,6 +40,10 @@ using OwnMeshes = std::map<const Mesh*, MeshPtr>;
 /// and it is not locked. As an instance it shares the meshes, else it gets meshes of its own.
 PartId add_copy(Scene& scene, const Scene& from, PartId part, bool instance, FreeNames& names, OwnMeshes& own);
 
+/// Copies of guides that follow parts which have been copied with them follow the copies; `made` says what each part
+/// has become.
+void follow_copies(Scene& scene, const std::map<PartId, PartId>& made);
+
 /// An instance of a part, with everything below it, beside it and where it is; its name counts on. `made` is its id.
 Scene with_instance(const Scene& scene, PartId part, PartId& made);
 /// An instance of each part, left where it is: what "leave a copy" does before a verb moves the part itself. The ties

@@ -38,6 +38,7 @@ double position_holds(const Scene& scene, PartId id) {
 void restore(const TypedGroup& typed, const Axes& axes, double tolerance, Vec3& values,
              std::array<std::string, 3>& text) {
   if (axes.kind != typed.axes || axes.kind == AxesKind::View || axes.kind == AxesKind::Part) return;
+  if (axes.kind == AxesKind::Plane && axes.part != typed.of) return;
   for (int i = 0; i < 3; ++i)
     if (typed.values[i] && std::abs(*typed.values[i] - values[i]) <= tolerance) {
       values[i] = *typed.values[i];
@@ -60,9 +61,10 @@ Result<bool> fill(const Amounts& amounts, EntryKind kind, const Reading& reading
   return any;
 }
 
-void remember(const Amounts& amounts, const Vec3& values, AxesKind axes, TypedGroup& typed) {
-  if (typed.axes != axes) typed = {};
-  typed.axes = axes;
+void remember(const Amounts& amounts, const Vec3& values, const Axes& axes, TypedGroup& typed) {
+  if (typed.axes != axes.kind || typed.of != axes.part) typed = {};
+  typed.axes = axes.kind;
+  typed.of = axes.part;
   for (int i = 0; i < 3; ++i)
     if (amounts[i]) {
       typed.values[i] = values[i];
@@ -154,15 +156,15 @@ Result<void> place_one(const Place& place, const Scene& start, Scene& scene, Par
     }
   }
   Part part = scene.part(id);
-  // Only in World and Parent axes do numbers stay true by themselves: local ones describe the turn they are typed for,
-  // others depend on what else moves.
-  if (place.axes.kind == AxesKind::World || place.axes.kind == AxesKind::Parent) {
+  // Only in World and Parent axes, and in those of a plane, do numbers stay true: local ones describe the turn they are
+  // typed for, others depend on what else moves.
+  if (place.axes.kind == AxesKind::World || place.axes.kind == AxesKind::Parent || place.axes.kind == AxesKind::Plane) {
     TypedNumbers typed = typed_numbers(part.typed);
     // What was typed for another place is no number of the pivot's.
     if (*moved && place.of) typed.position = {};
-    if (*moved && !place.of) remember(place.position, now.position, place.axes.kind, typed.position);
-    if (*rotated) remember(place.rotation, now.rotation, place.axes.kind, typed.rotation);
-    if (*scaled) remember(place.scale, now.scale, place.axes.kind, typed.scale);
+    if (*moved && !place.of) remember(place.position, now.position, place.axes, typed.position);
+    if (*rotated) remember(place.rotation, now.rotation, place.axes, typed.rotation);
+    if (*scaled) remember(place.scale, now.scale, place.axes, typed.scale);
     part.typed = std::make_shared<const TypedNumbers>(std::move(typed));
   }
   scene.replace(id, std::move(part));

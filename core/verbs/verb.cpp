@@ -2,6 +2,7 @@
 
 #include <map>
 
+#include "core/catch/guide_law.h"
 #include "core/fit/ties.h"
 #include "core/math/split.h"
 #include "core/scene/nearest_word.h"
@@ -40,6 +41,31 @@ std::string ties_remark(const Scene& before, const Scene& after) {
   if (gone.size() == 1) return fmt::format("The tie {} {}.", gone.front(), what);
   return fmt::format("{} ties {}: {}, …", gone.size(), drifted == gone.size() ? "no longer hold" : "went with it",
                      gone.front());
+}
+
+// Guides that have stopped following, and a plane in use that is gone.
+std::string guides_remark(const Scene& before, const Scene& after) {
+  std::string words;
+  const auto say = [&](const std::string& more) { words += (words.empty() ? "" : " ") + more; };
+  std::vector<PartId> off, lost;
+  for (const PartId id : before.followers()) {
+    const Part *was = before.find(id), *is = after.find(id);
+    if (!was || !was->law || !is || is->law) continue;
+    const bool gone = std::any_of(was->law->places.begin(), was->law->places.end(), [&](const TackAddress& place) {
+      return place.part != kNoPart && !after.contains(place.part);
+    });
+    (gone || was->placement == is->placement ? lost : off).push_back(id);
+  }
+  if (!off.empty())
+    say(fmt::format("{} no longer {} what {} laid by.", names_of(after, off), off.size() == 1 ? "follows" : "follow",
+                    off.size() == 1 ? "it was" : "they were"));
+  if (!lost.empty())
+    say(fmt::format("{} {} where {} as what {} followed is gone.", names_of(after, lost),
+                    lost.size() == 1 ? "stays" : "stay", lost.size() == 1 ? "it is," : "they are,",
+                    lost.size() == 1 ? "it" : "they"));
+  if (before.plane() != kNoPart && after.plane() == kNoPart && !after.contains(before.plane()))
+    say("World is the plane in use again.");
+  return words;
 }
 
 // Who is skewed by a step, and why: as far as a reason can be seen.
@@ -118,6 +144,7 @@ T* member_in(Verb& verb, F&& f) {
 Result<Scene> apply(const Verb& verb, const Scene& scene) {
   auto after = All::apply(verb, scene);
   if (!after) return after;
+  if (!after->followers().empty()) settle_guides(scene, *after);
   if (const auto ok = check_reach(scene, *after); !ok) return tl::unexpected(ok.error());
   return after;
 }
@@ -169,6 +196,8 @@ std::string remark(const Verb& verb, const Scene& before, const Scene& after) {
   // A skew that was typed is no news.
   const auto* place = std::get_if<Place>(&verb);
   if (words.empty() && !(place && any_given(place->skew))) words = skew_remark(before, after);
+  if (const std::string guides = guides_remark(before, after); !guides.empty())
+    words += (words.empty() ? "" : " ") + guides;
   // Deleting, renaming and suspending a tie is what was asked for.
   if (before.ties().empty() || std::holds_alternative<EditTie>(verb)) return words;
   if (const std::string ties = ties_remark(before, after); !ties.empty()) words += (words.empty() ? "" : " ") + ties;
@@ -336,6 +365,15 @@ Verb with_offered(const Verb& verb, PartId part) {
     if (t.offered) t.offered(offered, part);
     return Verb(std::move(offered));
   });
+}
+
+std::vector<std::pair<TackAddress, Role>> places_of(const Verb& verb) {
+  std::vector<std::pair<TackAddress, Role>> places;
+  each_slot(const_cast<Verb&>(verb), [&](const Slot& slot, Role role) {
+    if (auto* const* place = std::get_if<std::optional<TackAddress>*>(&slot); place && **place)
+      places.emplace_back(***place, role);
+  });
+  return places;
 }
 
 Verb without_gone(const Verb& verb, const Scene& scene) {

@@ -15,23 +15,26 @@
 #include "core/verbs/meet.h"
 #include "core/verbs/move.h"
 #include "core/verbs/nest.h"
+#include "core/verbs/onto_plane.h"
 #include "core/verbs/outline.h"
 #include "core/verbs/pivot.h"
 #include "core/verbs/place.h"
+#include "core/verbs/plane.h"
 #include "core/verbs/repeat.h"
 #include "core/verbs/rotate.h"
 #include "core/verbs/scale.h"
 #include "core/verbs/tidy.h"
 #include "core/verbs/tie_steps.h"
+#include "core/verbs/views.h"
 
 namespace tack {
 
 /// A new verb adds its type here, and nothing else has to know it: what the functions below do comes from its table and
 /// its apply().
-using Verb =
-    std::variant<Pick, Move, Rotate, Scale, Meet, Align, Distribute, Repeat, Drop, Tidy, Pivot, Measure, Place, Bake,
-                 FitBox, Bring, Show, Lock, SeeThrough, Rename, Delete, Reparent, Group, Ungroup, Copy, Separate, Paint,
-                 NameColour, EditColour, Keep, Forget, CloseTie, ShareError, EditTie, AddGuide>;
+using Verb = std::variant<Pick, Move, Rotate, Scale, Meet, Align, Distribute, Repeat, Drop, Tidy, Pivot, Measure, Place,
+                          Bake, FitBox, Bring, Show, Lock, SeeThrough, Rename, Delete, Reparent, Group, Ungroup, Copy,
+                          Separate, Paint, NameColour, EditColour, Keep, Forget, CloseTie, ShareError, EditTie,
+                          AddGuide, LayPlane, UsePlane, SetGrid, OntoPlane, Lay, KeepView, ForgetView>;
 
 namespace detail {
 template <class V, class... All>
@@ -159,6 +162,9 @@ bool goes_on(const Verb& verb);
 bool either_first(const Verb& verb);
 /// While a part that stays is pointed at: the verb as it would take it; the same verb where that means nothing.
 Verb with_offered(const Verb& verb, PartId part);
+
+/// The places that have been given, with the roles of their blanks, in the order of the table.
+std::vector<std::pair<TackAddress, Role>> places_of(const Verb& verb);
 
 /// Without what the scene does not have: places and axes of parts that are gone.
 Verb without_gone(const Verb& verb, const Scene& scene);

@@ -119,15 +119,6 @@ TEST_CASE("pictures of the main views", "[.screenshots]") {
   take(desk, "scale");
   let_go(desk);
 
-  desk.store().pick({desk.part("Tipping lever")});
-  desk.key(Qt::Key_F);
-  desk.stage().set_camera(zoomed(desk.stage().camera(), 1.6, desk.stage().camera().target));
-  desk.key(Qt::Key_V);
-  desk.move_to(desk.at(corner(desk.part("Fulcrum"), {1, 0, 0.5})));
-  take(desk, "pivot");
-  desk.key(Qt::Key_Escape);
-  desk.key(Qt::Key_Escape);
-
   desk.store().pick({desk.part("Hub")});
   desk.key(Qt::Key_F, Qt::ShiftModifier);
   desk.key(Qt::Key_M);
@@ -238,12 +229,69 @@ TEST_CASE("pictures of what helps", "[.screenshots]") {
   desk.key(Qt::Key_Slash);
   take(desk, "short-list");
   QTest::keyClick(QApplication::activePopupWidget()->findChild<QLineEdit*>(), Qt::Key_Escape);
-  desk.key(Qt::Key_F1, Qt::ControlModifier);
-  take(desk, "keys");
-  for (auto* window : QApplication::topLevelWidgets())
-    if (window->objectName() == "help") window->close();
-  desk.key(Qt::Key_Comma, Qt::ControlModifier);
-  take(desk, "preferences");
-  for (auto* window : QApplication::topLevelWidgets())
-    if (window->objectName() == "preferences") window->close();
+}
+
+TEST_CASE("pictures of planes, guides and elevations", "[.screenshots]") {
+  const Looks looks;
+  Desk desk({QString::fromStdString(source("demo/heron-hall.glb"))});
+  const PartId ramp = desk.part("Ramp"), deck = desk.part("Ramp deck"), marble = desk.part("Marble 4"),
+               board = desk.part("Base board");
+  // A marble on its way along the deck, half lifted off it.
+  desk.store().use_plane(deck);
+  desk.store().pick({ramp});
+  desk.key(Qt::Key_F);
+  desk.stage().set_camera(
+      zoomed(orbited(desk.stage().camera(), 15, 12, desk.stage().camera().target), 1.25, desk.stage().camera().target));
+  desk.store().pick({marble});
+  desk.key(Qt::Key_M);
+  desk.take_menu("Drag along the plane in use");
+  hold(desk, Handle::Kind::Ring, {}, {-70, 24});
+  take(desk, "plane");
+  let_go(desk);
+  desk.take_menu("Drag along the plane in use");
+  desk.key(Qt::Key_P);
+
+  // Two guides beside the board's edges, and where they cross.
+  desk.store().use_plane(kNoPart);
+  desk.store().pick({board});
+  desk.stage().turn_to(Side::Top);
+  desk.key(Qt::Key_F);
+  desk.store().pick({});
+  const auto beside = [&](const Vec3& from, const Vec3& to, const Vec3& in, double distance, const char* name) {
+    AddGuide guide{.way = AddGuide::Way::Beside};
+    guide.distance = Amount{distance};
+    guide.name = name;
+    desk.window().bench().begin(guide, "beside");
+    const auto at = [&](const Vec3& fraction) { return desk.point(corner(board, fraction)); };
+    desk.click(desk.at((at(from) + at(to)) * 0.5 + normalized(at(to) - at(from)) * 40));
+    desk.click(desk.at(at(in)));
+    desk.key(Qt::Key_Escape);
+  };
+  beside({0, 0, 1}, {1, 0, 1}, {0.45, 0.1, 1}, 90, "Post line");
+  beside({0, 0, 1}, {0, 1, 1}, {0.2, 0.9, 1}, 330, "Drum line");
+  desk.store().pick({desk.part("Drum")});
+  desk.key(Qt::Key_U);
+  const Vec3 low = desk.point(corner(board, {0, 0, 1}));
+  desk.click(desk.at(low + Vec3{330, 90, 0}));
+  desk.move_to(desk.at(desk.point(kept_tack(desk.part("Post 2"), "foot"))));
+  take(desk, "guides");
+  desk.key(Qt::Key_Escape);
+  desk.key(Qt::Key_P);
+  desk.take_menu("Hide all guides");
+
+  // The funnel by its drawing in the strip below.
+  desk.stage().turn_to(Side::Iso);
+  desk.take_menu("Both, and none again");
+  desk.key(Qt::Key_F, Qt::ShiftModifier);
+  const PartId funnel = desk.part("Funnel");
+  desk.store().pick({funnel});
+  desk.settle();
+  const auto px = desk.stage().pixel_in(Stage::pane_of(Elevation::Front), desk.point(corner(funnel, {0.5, 0.5, 0.6})));
+  const QPoint at = desk.stage().mapTo(&desk.window(), px->toPoint());
+  desk.move_to(at);
+  QTest::mousePress(desk.window().windowHandle(), Qt::LeftButton, {}, at);
+  for (int i = 1; i <= 6; ++i)
+    QTest::mouseMove(desk.window().windowHandle(), at + QPoint(-9, -5) * i), QTest::qWait(15);
+  take(desk, "elevations");
+  let_go(desk);
 }

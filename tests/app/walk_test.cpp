@@ -106,15 +106,21 @@ TEST_CASE("a random walk of 2,000 events leaves the scene that its steps make", 
   };
   constexpr Qt::KeyboardModifiers kNone = Qt::NoModifier, kCtrl = Qt::ControlModifier, kShift = Qt::ShiftModifier;
   const std::pair<Qt::Key, Qt::KeyboardModifiers> keys[] = {
-      {Qt::Key_P, kNone},      {Qt::Key_M, kNone},      {Qt::Key_O, kNone},          {Qt::Key_A, kNone},
-      {Qt::Key_V, kNone},      {Qt::Key_T, kNone},      {Qt::Key_U, kNone},          {Qt::Key_X, kNone},
-      {Qt::Key_Y, kNone},      {Qt::Key_Z, kNone},      {Qt::Key_K, kNone},          {Qt::Key_B, kNone},
-      {Qt::Key_Escape, kNone}, {Qt::Key_Escape, kNone}, {Qt::Key_Tab, kNone},        {Qt::Key_Backtab, kShift},
-      {Qt::Key_Return, kNone}, {Qt::Key_Z, kCtrl},      {Qt::Key_Z, kCtrl},          {Qt::Key_Z, kCtrl | kShift},
-      {Qt::Key_Delete, kNone}, {Qt::Key_G, kCtrl},      {Qt::Key_G, kCtrl | kShift}, {Qt::Key_D, kCtrl | kShift},
-      {Qt::Key_R, kCtrl},      {Qt::Key_H, kCtrl},      {Qt::Key_L, kCtrl},          {Qt::Key_K, kCtrl},
-      {Qt::Key_J, kCtrl},      {Qt::Key_Up, kCtrl},     {Qt::Key_Down, kCtrl},       {Qt::Key_F, kShift},
-      {Qt::Key_A, kCtrl},      {Qt::Key_I, kNone},      {Qt::Key_F6, kNone}};
+      {Qt::Key_P, kNone},          {Qt::Key_M, kNone},          {Qt::Key_O, kNone},
+      {Qt::Key_A, kNone},          {Qt::Key_V, kNone},          {Qt::Key_T, kNone},
+      {Qt::Key_U, kNone},          {Qt::Key_X, kNone},          {Qt::Key_Y, kNone},
+      {Qt::Key_Z, kNone},          {Qt::Key_K, kNone},          {Qt::Key_B, kNone},
+      {Qt::Key_Escape, kNone},     {Qt::Key_Escape, kNone},     {Qt::Key_Tab, kNone},
+      {Qt::Key_Backtab, kShift},   {Qt::Key_Return, kNone},     {Qt::Key_Z, kCtrl},
+      {Qt::Key_Z, kCtrl},          {Qt::Key_Z, kCtrl | kShift}, {Qt::Key_Delete, kNone},
+      {Qt::Key_G, kCtrl},          {Qt::Key_G, kCtrl | kShift}, {Qt::Key_D, kCtrl | kShift},
+      {Qt::Key_R, kCtrl},          {Qt::Key_H, kCtrl},          {Qt::Key_L, kCtrl},
+      {Qt::Key_K, kCtrl},          {Qt::Key_J, kCtrl},          {Qt::Key_Up, kCtrl},
+      {Qt::Key_Down, kCtrl},       {Qt::Key_F, kShift},         {Qt::Key_A, kCtrl},
+      {Qt::Key_I, kNone},          {Qt::Key_F6, kNone},         {Qt::Key_L, kNone},
+      {Qt::Key_D, kNone},          {Qt::Key_E, kNone},          {Qt::Key_N, kNone},
+      {Qt::Key_W, kNone},          {Qt::Key_B, kCtrl | kShift}, {Qt::Key_J, kCtrl | kShift},
+      {Qt::Key_F, kCtrl | kShift}, {Qt::Key_W, kCtrl | kShift}};
   const auto any_key = [&] {
     const auto& [k, m] = keys[static_cast<std::size_t>(chance.whole(0, static_cast<int>(std::size(keys)) - 1))];
     key(k, m);

@@ -44,6 +44,7 @@ Stage::Stage(Store& store, Workbench& bench, QWidget* parent)
     update();
   });
   connect(&store_, &Store::look_changed, this, [this] {
+    for (StripPicture& strip : pictures_) strip.items = 0;
     moved();
     overlay_->update();
   });
@@ -110,6 +111,7 @@ Stage::~Stage() {
   if (!created_) return;
   disconnect(&works_, nullptr, this, nullptr);
   makeCurrent();
+  for (StripPicture& strip : pictures_) strip.picture.release();
   renderer_.release();
   doneCurrent();
 }
@@ -242,11 +244,15 @@ void Stage::upload_ready() {
   for (const MeshWorks::Ready& r : ready) renderer_.upload(r.mesh, r.arrays);
   renderer_.drop_gone();
   doneCurrent();
+  for (StripPicture& strip : pictures_) strip.items = 0;
   moved();
 }
 
 void Stage::initializeGL() {
-  if (created_) renderer_.release();
+  if (created_) {
+    for (StripPicture& strip : pictures_) strip.picture.release();
+    renderer_.release();
+  }
   const std::string error = renderer_.create();
   created_ = error.empty();
   if (!created_) {
@@ -265,6 +271,7 @@ const std::vector<DrawItem>& Stage::items() const {
     items_.show(marks.shown ? *marks.shown : store_.scene(), outlined);
     items_.add_ghosts(marks.ghost_scene ? *marks.ghost_scene : store_.scene(), marks.ghosts);
     items_known_ = true;
+    ++items_made_;
   }
   return items_.items();
 }
@@ -290,7 +297,10 @@ void Stage::paintGL() {
     frame.grid.shown = !hides_aids_ && !flat;
     frame.left = static_cast<int>(std::round(rect.left() * ratio));
     frame.bottom = static_cast<int>(std::round((height() - rect.bottom() - 1) * ratio));
-    renderer_.draw(frame, defaultFramebufferObject());
+    if (const auto elevation = elevation_of(pane))
+      paint_strip(*elevation, frame);
+    else
+      renderer_.draw(frame, defaultFramebufferObject());
   }
   emit painted();
 }

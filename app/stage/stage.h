@@ -11,6 +11,7 @@
 #include "core/catch/catch_scene.h"
 #include "core/hands/elevating.h"
 #include "draw/draw_list.h"
+#include "draw/kept_picture.h"
 #include "draw/plane_grid.h"
 
 namespace tack {
@@ -185,6 +186,16 @@ class Stage : public QOpenGLWidget {
     int wide = 150;  // pixels
   };
   std::array<Strip, 2> strips_{{{false, 150}, {false, 190}}};
+  // What was last drawn of each elevation: shown again, shifted, while the view moves.
+  struct StripPicture {
+    KeptPicture picture;
+    std::size_t items = 0;  // of which it is
+    bool fine = false;
+    double milliseconds = 0;  // that it took
+  };
+  std::array<StripPicture, 2> pictures_;
+  mutable std::size_t items_made_ = 0;
+  void paint_strip(Elevation elevation, const DrawFrame& frame);
   const Strip& strip_of(Elevation elevation) const { return strips_[static_cast<std::size_t>(elevation)]; }
   /// The axes that elevations are square to: those in use, of what is picked; World's where nothing is.
   Mat3 elevation_frame() const;

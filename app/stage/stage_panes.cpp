@@ -1,4 +1,8 @@
 // The panes of the stage: one, two or four views, and the elevations along its edges; declared in stage.h.
+#include <QElapsedTimer>
+#include <QOpenGLContext>
+#include <QOpenGLFunctions>
+
 #include "app/stage/overlay.h"
 #include "app/stage/stage.h"
 #include "core/verbs/about.h"
@@ -148,6 +152,27 @@ Mat3 Stage::elevation_frame() const {
   const Scene& scene = store_.scene();
   if (part == kNoPart && store_.axes().kind != AxesKind::View && store_.axes().kind != AxesKind::Plane) return {};
   return true_axes(scene, part, store_.axes());
+}
+
+// An elevation whose drawing takes long is shown as it was last drawn, shifted, until the view rests; the one in which
+// something is dragged is drawn all the same.
+void Stage::paint_strip(Elevation elevation, const DrawFrame& frame) {
+  constexpr double kLong = 4;  // milliseconds
+  StripPicture& strip = pictures_[static_cast<std::size_t>(elevation)];
+  const bool same = strip.items == items_made_ && strip.picture.is_of(frame.view) && (strip.fine || moving_);
+  const bool dragged_here = gesture_ != Gesture::None && active_ == pane_of(elevation) && strip.items != items_made_;
+  const bool later =
+      moving_ && strip.items != 0 && strip.milliseconds > kLong && !dragged_here && strip.picture.fits(frame.view);
+  if (!same && !later) {
+    QElapsedTimer timer;
+    timer.start();
+    strip.picture.draw(renderer_, frame);
+    context()->functions()->glFinish();
+    strip.milliseconds = static_cast<double>(timer.nsecsElapsed()) / 1e6;
+    strip.items = items_made_;
+    strip.fine = !moving_;
+  }
+  strip.picture.show(frame.view, frame.theme.mist_bottom, frame.left, frame.bottom, defaultFramebufferObject());
 }
 
 std::vector<Handle> Stage::elevation_handles(Elevation elevation, const View& view) const {

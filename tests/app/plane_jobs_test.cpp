@@ -82,7 +82,8 @@ TEST_CASE("job 26: the sign plate laid flat, brought onto the ramp, moved, caugh
   desk.key(Qt::Key_Escape);
   desk.store().use_plane(deck);
   const PlacedNumbers before = numbers_in(desk.scene(), sign, AxesKind::World);
-  desk.take_menu("Bring onto the plane in use");
+  desk.stage().setFocus();
+  desk.key(Qt::Key_B, Qt::ControlModifier | Qt::ShiftModifier);
   CHECK(desk.sentence().startsWith("Bring Sign plate from World onto Ramp deck, keeping its numbers."));
   desk.key(Qt::Key_Return);
   const PlacedNumbers there = numbers_in(desk.scene(), sign, axes_of_plane(deck));

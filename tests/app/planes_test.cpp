@@ -122,7 +122,7 @@ TEST_CASE("a plane is laid by three clicks, is the floor at once, and W is World
   CHECK(distance(view.back(), frame.linear.column[2]) < 1e-9);
   CHECK(distance(view.right(), frame.linear.column[0]) < 1e-9);
   // Undo takes all of it back.
-  for (int i = 0; i < 5; ++i) desk.key(Qt::Key_Z, Qt::ControlModifier);
+  for (int i = 0; i < 9; ++i) desk.key(Qt::Key_Z, Qt::ControlModifier);
   CHECK(planes_in(desk.scene()).empty());
   CHECK(desk.scene().plane() == kNoPart);
 }
@@ -418,6 +418,39 @@ TEST_CASE("guides are laid beside an edge and through places by clicks; they cro
   CHECK(desk.scene().part(guide).hidden);
   desk.take_menu("Hide all guides");
   CHECK_FALSE(desk.scene().part(guide).hidden);
+}
+
+TEST_CASE("a guide beside an edge by keys alone, and at an angle", "[plane][guide]") {
+  Desk desk;
+  desk.stage().setFocus();
+  const auto give = [&](const char* place) {
+    desk.type("=");
+    desk.type(place);
+    desk.key(Qt::Key_Return);
+  };
+  desk.key(Qt::Key_J, Qt::ControlModifier | Qt::ShiftModifier);
+  give("\"Ramp\" edge 3-7 at 0.5");
+  give("\"Ramp\" vertex 2");
+  desk.type("24");
+  desk.key(Qt::Key_Return);
+  const PartId guide = desk.scene().roots().back();
+  const Vec3 edge = desk.point({TackKind::Edge, desk.part("Ramp"), 3, {0.5, 0, 0}, 7});
+  CHECK(distance(plane_frame(desk.scene(), guide).translation, edge) == Approx(24).epsilon(1e-12));
+  CHECK(desk.sentence().contains("24 mm away towards vertex of Ramp, following it"));
+  // Negative: on the other side, the same step.
+  retype(desk, "Distance", "-5");
+  CHECK(desk.scene().roots().back() == guide);
+  CHECK(distance(plane_frame(desk.scene(), guide).translation, edge) == Approx(5).epsilon(1e-12));
+  desk.key(Qt::Key_Escape);
+  desk.take_menu("Line at an angle to an edge");
+  give("\"Ramp\" edge 3-7 at 0.5");
+  give("\"Ramp\" vertex 3");
+  desk.type("30");
+  desk.key(Qt::Key_Return);
+  const PartId slanted = desk.scene().roots().back();
+  REQUIRE(slanted != guide);
+  CHECK(angle_between(plane_frame(desk.scene(), slanted).linear.column[2],
+                      plane_frame(desk.scene(), guide).linear.column[2]) == Approx(30).epsilon(1e-12));
 }
 
 TEST_CASE("views are kept by name in the document", "[plane]") {

@@ -8,6 +8,7 @@
 #include "core/files/gltf_data.h"
 #include "core/files/steps.h"
 #include "demo/heron_hall.h"
+#include "tests/core/doing.h"
 #include "tests/files/document_checks.h"
 
 using namespace tack;
@@ -83,13 +84,6 @@ Document foreign_plate() {
   auto document = document_of(*delivery);
   REQUIRE(document);
   return *document;
-}
-
-Scene done(const Verb& verb, const Scene& scene) {
-  auto result = tack::apply(verb, scene);
-  INFO((result ? std::string() : sentence(result.error())));
-  REQUIRE(result);
-  return std::move(*result);
 }
 
 void check_same_places(const Scene& a, const Scene& b, double bound) {

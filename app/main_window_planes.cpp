@@ -108,7 +108,7 @@ void MainWindow::drag_along_plane(bool on) {
 }
 
 void MainWindow::add_plane_entries(QMenu& part, const AddEntry& add) {
-  QMenu* planes = part.addMenu("Plan&es");
+  QMenu* planes = part.addMenu("Planes");
   add(planes, "&Lay a plane", {}, [this](bool) { bench_->use(id_of<LayPlane>); });
   add(planes, "Take the picked one into &use", {}, [this](bool) {
     if (!store_.has_picked()) return;
@@ -167,12 +167,12 @@ void MainWindow::add_guide_entries(QMenu& part, const AddEntry& add) {
 }
 
 void MainWindow::add_view_entries(QMenu& view, const AddEntry& add) {
-  add(&view, "Square onto the plane in &use", QKeySequence("Ctrl+Shift+W"),
+  add(&view, "Square onto the plane in use", QKeySequence("Ctrl+Shift+W"),
       [this](bool) { stage_->square_onto_plane(); });
-  QAction* step = add(&view, "&Keep the views in step", {}, [this](bool on) { stage_->keep_in_step(on); });
+  QAction* step = add(&view, "Keep the views in step", {}, [this](bool on) { stage_->keep_in_step(on); });
   step->setCheckable(true);
   connect(&store_, &Store::started, step, [this, step] { step->setChecked(stage_->keeps_in_step()); });
-  QMenu* kept = view.addMenu("Kept &views");
+  QMenu* kept = view.addMenu("Kept views");
   connect(kept, &QMenu::aboutToShow, this, [this, kept] {
     kept->clear();
     const std::vector<NamedView>& views = store_.scene().views();
@@ -187,7 +187,7 @@ void MainWindow::add_view_entries(QMenu& view, const AddEntry& add) {
       connect(forget->addAction(escaped(v.name)), &QAction::triggered, this,
               [this, name = v.name] { store_.perform(ForgetView{name}); });
   });
-  QMenu* strips = view.addMenu("Elevations alon&g the edges");
+  QMenu* strips = view.addMenu("Elevations along the edges");
   const std::pair<QString, Elevation> kinds[] = {{"From the &front, below", Elevation::Front},
                                                  {"From the &side, on the right", Elevation::Side}};
   for (const auto& [text, kind] : kinds) {

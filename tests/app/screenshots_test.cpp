@@ -257,18 +257,24 @@ TEST_CASE("pictures of planes, guides and elevations", "[.screenshots]") {
   desk.stage().turn_to(Side::Top);
   desk.key(Qt::Key_F);
   desk.store().pick({});
-  const auto beside = [&](const Vec3& from, const Vec3& to, const Vec3& in, double distance, const char* name) {
+  const Mesh& mesh = *desk.scene().part(board).mesh;
+  const auto corner_of_board = [&](const Vec3& fraction) {
+    const Vec3 at = mesh.box().at(fraction);
+    for (std::uint32_t v = 0; v < mesh.positions().size(); ++v)
+      if (distance(mesh.positions()[v], at) < 1e-6) return v;
+    FAIL("the board has no such corner");
+    return 0u;
+  };
+  const auto beside = [&](const Vec3& from, const Vec3& to, double distance, const char* name) {
     AddGuide guide{.way = AddGuide::Way::Beside};
+    guide.edge = TackAddress{TackKind::Edge, board, corner_of_board(from), {0.5, 0, 0}, corner_of_board(to)};
+    guide.in = corner(board, {0.5, 0.5, 1});
     guide.distance = Amount{distance};
     guide.name = name;
-    desk.window().bench().begin(guide, "beside");
-    const auto at = [&](const Vec3& fraction) { return desk.point(corner(board, fraction)); };
-    desk.click(desk.at((at(from) + at(to)) * 0.5 + normalized(at(to) - at(from)) * 40));
-    desk.click(desk.at(at(in)));
-    desk.key(Qt::Key_Escape);
+    REQUIRE(desk.store().perform(guide));
   };
-  beside({0, 0, 1}, {1, 0, 1}, {0.45, 0.1, 1}, 90, "Post line");
-  beside({0, 0, 1}, {0, 1, 1}, {0.2, 0.9, 1}, 330, "Drum line");
+  beside({0, 0, 1}, {1, 0, 1}, 90, "Post line");
+  beside({0, 0, 1}, {0, 1, 1}, 330, "Drum line");
   desk.store().pick({desk.part("Drum")});
   desk.key(Qt::Key_U);
   const Vec3 low = desk.point(corner(board, {0, 0, 1}));

@@ -317,6 +317,18 @@ TEST_CASE("elevations: a drawing is dragged in two axes, caught, and turned by t
   CHECK(then.y > is.y);
   CHECK(then.z < is.z);
   CHECK(then.x == is.x);
+  // Let go over a place of another part: level with it along the strip's two axes, the third untouched.
+  const QPoint held = in(front, then), corner = in(front, desk.point(box_point(desk.part("Base board"), {0, 0, 1})));
+  desk.drag(held, corner);
+  const auto& last = desk.store().journal().record().steps.back()->verb;
+  REQUIRE(std::holds_alternative<Move>(last));
+  const Move& move = std::get<Move>(last);
+  REQUIRE((move.from && move.to));
+  CHECK(move.along == AxisSet{true, false, true});
+  const Vec3 off = desk.point(*move.to) - desk.point(*move.from);
+  CHECK(std::hypot(off.x, off.z) < 1e-9);
+  CHECK(desk.point({TackKind::Pivot, marble, 0, {}}).y == then.y);
+  CHECK(desk.sentence().contains("along x and z"));
   // What is not picked is picked by the drag.
   desk.store().pick({});
   const Vec3 stood = desk.point({TackKind::Pivot, post, 0, {}});

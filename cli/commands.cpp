@@ -89,6 +89,18 @@ int info(const CommandLine& line) {
     const Json parent = part.parent == kNoPart ? Json(nullptr) : Json(paths[number[part.parent]]);
     parts.push_back(part_json(scene, id, worlds[id], paths[i], parent));
   }
+  Json planes = Json::array();
+  for (std::size_t i = 0; i < all.size(); ++i) {
+    if (scene.part(all[i]).guide != GuideKind::Plane) continue;
+    const Affine frame = plane_frame(scene, all[i]);
+    planes.push_back({{"name", scene.part(all[i]).name},
+                      {"path", paths[i]},
+                      {"origin", triple(frame.translation)},
+                      {"x", triple(frame.linear.column[0])},
+                      {"y", triple(frame.linear.column[1])},
+                      {"normal", triple(frame.linear.column[2])},
+                      {"follows", scene.part(all[i]).law != nullptr}});
+  }
   if (line.json) {
     const Json out{{"file", line.file},
                    {"document", document->is_document},
@@ -98,12 +110,15 @@ int info(const CommandLine& line) {
                    {"triangles", triangles},
                    {"size", triple(box.size())},
                    {"ties", scene.ties().size()},
+                   {"planes", planes},
+                   {"plane", scene.plane() == kNoPart ? std::string(kWorldPlane) : paths[number[scene.plane()]]},
                    {"parts", parts}};
     print_json(out);
     return 0;
   }
   fmt::print("{}: {} parts, {} vertices, {} triangles, {} mm\n", printable(line.file), scene.size(), vertices,
              triangles, shown_triple(box.size()));
+  if (scene.plane() != kNoPart) fmt::print("  the plane in use is {}\n", printable(paths[number[scene.plane()]]));
   for (std::size_t i = 0; i < all.size(); ++i) {
     const PartId id = all[i];
     const Part& part = scene.part(id);

@@ -167,7 +167,7 @@ Result<Axes> axes_from_json(const Json& axes, const Scene& scene) {
 
 Result<PartId> plane_from_json(const Json& json, const std::string& where, const Scene& scene) {
   if (json == std::string(kWorldPlane)) return kNoPart;
-  const auto plane = part_from_json(json, where, scene);
+  auto plane = part_from_json(json, where, scene);
   if (plane && scene.part(*plane).guide != GuideKind::Plane)
     return fail(fmt::format("\"{}\" is not a plane.", scene.part(*plane).name), where);
   return plane;

@@ -19,7 +19,7 @@ Affine between_planes(const Affine& from, const Affine& to) {
 }
 
 Result<void> check_stays(const Scene& scene, const std::vector<PartId>& parts, PartId plane, std::string_view key) {
-  if (const auto ok = check_plane(scene, plane, key); !ok) return ok;
+  if (auto ok = check_plane(scene, plane, key); !ok) return ok;
   if (plane == kNoPart || !moves_with(scene, parts, plane)) return {};
   return fail(fmt::format("\"{}\" moves, too.", scene.part(plane).name), std::string(key),
               "Choose a plane that stays where it is.");

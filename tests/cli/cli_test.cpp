@@ -44,6 +44,22 @@ const json& part(const json& info, const std::string& name) {
 
 }  // namespace
 
+TEST_CASE("info lists the planes with their frames, and the one in use") {
+  const Folder folder;
+  std::ofstream(folder / "steps.json")
+      << R"([{"verb": "plane", "name": "Shelf", "position": [0, 0, 100], "rotation": [0, 90, 0], "use": true}])";
+  REQUIRE(run(folder, "run " + parts() + " " + (folder / "steps.json") + " --out " + (folder / "out.glb")).code == 0);
+  const json info = json::parse(run(folder, "info " + (folder / "out.glb") + " --json").out);
+  REQUIRE(info["planes"].size() == 1);
+  CHECK(info["plane"] == "Shelf");
+  const json& shelf = info["planes"][0];
+  CHECK(shelf["origin"] == json{0.0, 0.0, 100.0});
+  CHECK(shelf["normal"] == json{1.0, 0.0, 0.0});
+  CHECK(shelf["x"] == json{0.0, 0.0, -1.0});
+  CHECK(shelf["follows"] == false);
+  CHECK(json::parse(run(folder, "info " + parts() + " --json").out)["plane"] == "World");
+}
+
 TEST_CASE("info gives every part with its numbers") {
   const Folder folder;
   const Ran r = run(folder, "info " + parts() + " --json");

@@ -6,8 +6,6 @@
 
 namespace tack {
 
-KeptPicture::~KeptPicture() = default;
-
 void KeptPicture::release() {
   if (framebuffer_) glDeleteFramebuffers(1, &framebuffer_);
   for (unsigned* buffer : {&colour_, &depth_})

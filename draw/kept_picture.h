@@ -9,7 +9,6 @@ namespace tack {
 class KeptPicture {
  public:
   KeptPicture() = default;
-  ~KeptPicture();  ///< everything must have been released, or the context be gone
   KeptPicture(const KeptPicture&) = delete;
   KeptPicture& operator=(const KeptPicture&) = delete;
 
@@ -22,7 +21,7 @@ class KeptPicture {
   /// Shows it in `framebuffer`, `left` and `bottom` pixels from its corner, shifted and sized as the view has it; what
   /// is not in it has the colour `ground`.
   void show(const View& view, const Colour& ground, int left, int bottom, unsigned framebuffer) const;
-  /// Frees what is on the card.
+  /// Frees what is on the card: before it is destroyed, unless the context is gone.
   void release();
 
  private:

@@ -1,6 +1,8 @@
 #include "app/panels/rows.h"
 
 #include <QAbstractItemView>
+#include <QKeyEvent>
+#include <QMouseEvent>
 #include <QPainter>
 
 #include "app/theme.h"

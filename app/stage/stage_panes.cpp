@@ -2,6 +2,7 @@
 #include <QElapsedTimer>
 #include <QOpenGLContext>
 #include <QOpenGLFunctions>
+#include <numeric>
 
 #include "app/stage/overlay.h"
 #include "app/stage/stage.h"
@@ -22,8 +23,8 @@ View Stage::view_of_pane(int pane) const {
 }
 
 std::vector<int> Stage::panes() const {
-  std::vector<int> panes;
-  for (int pane = 0; pane < count_; ++pane) panes.push_back(pane);
+  std::vector<int> panes(static_cast<std::size_t>(count_));
+  std::iota(panes.begin(), panes.end(), 0);
   for (const Elevation strip : {Elevation::Front, Elevation::Side})
     if (shows(strip)) panes.push_back(pane_of(strip));
   return panes;

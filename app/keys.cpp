@@ -44,7 +44,7 @@ Keys::Keys(QObject* parent) : QObject(parent) {
        {}});
   add({"evenly",
        "Values and blanks",
-       "Held in a drag of Scale: all three sizes alike; in one along a plane: off it",
+       "Held in a drag of Scale: all three sizes alike; in a drag along a plane: lifts off it",
        QKeySequence(Qt::Key_E),
        true,
        {}});

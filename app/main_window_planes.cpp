@@ -103,7 +103,7 @@ void MainWindow::drag_along_plane(bool on) {
   Preferences p = store_.preferences();
   p.along_plane = on;
   store_.set_preferences(p);
-  store_.say(on ? "What is dragged freely goes along the plane in use; held E lifts it off."
+  store_.say(on ? "What is dragged freely goes along the plane in use; hold E to lift it off."
                 : "What is dragged freely goes across the view.");
 }
 

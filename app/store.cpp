@@ -107,7 +107,9 @@ void Store::after_change() {
 void Store::use_plane(PartId plane) {
   if (plane == scene().plane()) return;
   const Record& record = journal_.record();
-  const bool again = !record.steps.empty() && std::holds_alternative<UsePlane>(record.steps.back()->verb);
+  // A step that is left out, or cannot be done, would change nothing by being amended.
+  const bool again = !record.steps.empty() && std::holds_alternative<UsePlane>(record.steps.back()->verb) &&
+                     !record.steps.back()->left_out && !record.steps.back()->problem;
   if (again ? amend(UsePlane{plane}) : perform(UsePlane{plane}))
     say(QString("%1 is the plane in use.").arg(label_of(plane_words(scene(), plane))));
 }

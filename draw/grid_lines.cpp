@@ -52,7 +52,7 @@ std::vector<GridLine> grid_lines(const DrawFrame& frame) {
   }
   if (!sheet || !grid.border) return lines;
   const Sheet& s = *grid.sheet;
-  const Vec3 corners[] = {{s.left, s.bottom, 0}, {s.right, s.bottom, 0}, {s.right, s.top, 0}, {s.left, s.top, 0}};
+  const auto corners = s.corners();
   const double scale = frame.view.pixels_per_mm(grid.centre);
   constexpr double kApart = 11, kLong = 7;  // pixels
   const double longer = std::max(s.right - s.left, s.top - s.bottom);

@@ -45,10 +45,7 @@ void Overlay::paint_guides(QPainter& p, const Marks& marks) {
     p.setPen(pen);
     if (kind == GuideKind::Line) paint_world_line(p, world * Vec3{0, 0, -kGuideLine}, world * Vec3{0, 0, kGuideLine});
     if (kind == GuideKind::Plane && bordered) {
-      const Vec3 corners[] = {{sheet.left, sheet.bottom, 0},
-                              {sheet.right, sheet.bottom, 0},
-                              {sheet.right, sheet.top, 0},
-                              {sheet.left, sheet.top, 0}};
+      const auto corners = sheet.corners();
       for (std::size_t i = 0; i < 4; ++i) paint_world_line(p, world * corners[i], world * corners[(i + 1) % 4]);
     }
     const auto at = pixel(world.translation);
@@ -100,11 +97,9 @@ void Overlay::paint_plane_in_use(QPainter& p, const Marks& marks) {
   const Affine& frame = look.drawn.frame;
   paint_plane_axes(p, frame);
   if (!look.drawn.sheet) return;
-  const Sheet& s = *look.drawn.sheet;
   std::optional<QPointF> lowest;
   const QRectF room(24, 24, view_.width - 48, view_.height - 48);
-  for (const Vec3& corner :
-       {Vec3{s.left, s.bottom, 0}, {s.right, s.bottom, 0}, {s.right, s.top, 0}, {s.left, s.top, 0}})
+  for (const Vec3& corner : look.drawn.sheet->corners())
     if (const auto at = pixel(frame * corner); at && room.contains(*at) && (!lowest || at->y() > lowest->y()))
       lowest = at;
   if (!lowest) return;

@@ -123,6 +123,7 @@ void Stage::show_views(int count) {
   } else {
     camera_ = was;
   }
+  if (in_step_) set_camera(camera_);
   moved();
   overlay_->update();
   emit camera_changed();
@@ -133,6 +134,8 @@ void Stage::show_views(int count) {
 void Stage::show_elevation(Elevation elevation, bool on) {
   Strip& strip = strips_[static_cast<std::size_t>(elevation)];
   if (strip.on == on) return;
+  // What the hand holds goes on in the view where it began; the menu's tick is put back.
+  if (gesture_ != Gesture::None) return emit camera_changed();
   strip.on = on;
   active_ = main_;
   hovered_handle_ = -1;

@@ -173,8 +173,7 @@ CatchScene make_catch_scene(const Scene& scene) {
       for (const double end : {-kGuideLine, kGuideLine}) box.include(world * Vec3{0, 0, end});
     if (part.guide == GuideKind::Point) box.include(world.translation);
     if (part.guide == GuideKind::Plane)
-      for (const double x : {sheet.left, sheet.right})
-        for (const double y : {sheet.bottom, sheet.top}) box.include(world * Vec3{x, y, 0});
+      for (const Vec3& corner : sheet.corners()) box.include(world * corner);
     const auto number = static_cast<std::uint32_t>(result.parts.size() - 1);
     if (part.guide != GuideKind::None) result.guides.push_back(number);
     if (part.kept) {

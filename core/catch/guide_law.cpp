@@ -11,7 +11,10 @@ namespace tack {
 namespace {
 
 // Two places that are one but for rounding.
-bool coincide(const Vec3& a, const Vec3& b) { return !(distance(a, b) > 1e-9 * (1 + length(a) + length(b)) * 1e-3); }
+bool coincide(const Vec3& a, const Vec3& b) {
+  constexpr double kRounding = 1e-12;
+  return !(distance(a, b) > kRounding * (1 + length(a) + length(b)));
+}
 
 double degrees_between(const Vec3& a, const Vec3& b) { return atan2_degrees(length(cross(a, b)), dot(a, b)); }
 
@@ -83,6 +86,10 @@ Result<Affine> frame_at_angle(const GuideLaw& law, const Scene& scene) {
   const auto face = law.places.size() > 2 ? find_tack(scene, law.places[2]) : Result<Tack>(*edge);
   if (!face) return tl::unexpected(face.error());
   if (!face->direction) return fail("That place lies on no face to turn in.", "in", "Click a place on a face.");
+  if (const double leaves = std::abs(90 - degrees_between(*along, *face->direction)); !(leaves <= kAlongFace))
+    return fail(
+        fmt::format("The edge leaves that face by {}, so no line in it has an angle to the edge.", angle_words(leaves)),
+        "in", "Click a face along which the edge lies.");
   const Vec3 z = rotation_about(*face->direction, law.angle) * *along;
   return Affine{frame_along(normalized(z), *face->direction), *through};
 }
@@ -164,6 +171,11 @@ Result<Placement> placement_in(const Scene& scene, PartId parent, const Affine& 
 
 namespace {
 
+// Whether a place may be elsewhere although its part stands where it stood: by what is below that part.
+bool depends_on_below(const TackAddress& place) {
+  return place.kind == TackKind::TreeBoxPoint || place.kind == TackKind::WorldBoxPoint || place.kind == TackKind::Mass;
+}
+
 // Whether a part stands where it stood, and is what it was.
 bool as_before(const Scene& before, const Scene& after, PartId id) {
   for (; id != kNoPart; id = after.part(id).parent) {
@@ -187,18 +199,17 @@ bool same_within_rounding(const Affine& a, const Affine& b) {
 
 }  // namespace
 
-Settled settle_guides(const Scene& before, Scene& after) {
-  Settled settled;
+void settle_guides(const Scene& before, Scene& after) {
   // One that follows another comes behind it; guides of a file that follow each other in a circle end all the same.
-  std::vector<PartId> waiting = after.followers();
+  const std::vector<PartId> followers = after.followers();
   const auto let_go = [&](PartId id) {
     Part part = after.part(id);
     part.law = nullptr;
     after.replace(id, std::move(part));
   };
-  for (std::size_t pass = 0; pass < after.followers().size(); ++pass) {
+  for (std::size_t pass = 0; pass < followers.size(); ++pass) {
     bool any = false;
-    for (const PartId id : waiting) {
+    for (const PartId id : followers) {
       const Part* part = after.find(id);
       if (!part || !part->law) continue;
       const GuideLaw& law = *part->law;
@@ -206,13 +217,13 @@ Settled settle_guides(const Scene& before, Scene& after) {
       const bool new_here = !was || !was->law || !(*was->law == law);
       const auto gone = [&](const TackAddress& a) { return a.part != kNoPart && !after.contains(a.part); };
       if (std::any_of(law.places.begin(), law.places.end(), gone)) {
-        settled.lost.push_back(id);
         let_go(id);
         continue;
       }
-      const bool rests = as_before(before, after, id) &&
-                         std::all_of(law.places.begin(), law.places.end(),
-                                     [&](auto& a) { return a.part == kNoPart || as_before(before, after, a.part); });
+      const bool rests =
+          as_before(before, after, id) && std::all_of(law.places.begin(), law.places.end(), [&](const TackAddress& a) {
+            return a.part == kNoPart || (!depends_on_below(a) && as_before(before, after, a.part));
+          });
       if (rests) continue;
       const auto frame = frame_of_law(law, part->guide, after);
       // A copy that was put elsewhere follows nothing; what has just been laid stands where it should.
@@ -220,19 +231,12 @@ Settled settle_guides(const Scene& before, Scene& after) {
         if (pass == 0 && (!frame || !same_within_rounding(plane_frame(after, id), *frame))) let_go(id);
         continue;
       }
-      if (!frame) {
-        settled.lost.push_back(id);
+      const bool by_hand = pass == 0 && was->placement != part->placement;
+      if (!frame || (by_hand && !same_within_rounding(plane_frame(after, id), *frame))) {
         let_go(id);
         continue;
       }
-      const Affine now = plane_frame(after, id);
-      if (now == *frame) continue;
-      const bool by_hand = was && was->placement != part->placement && pass == 0;
-      if (by_hand && !same_within_rounding(now, *frame)) {
-        settled.moved_off.push_back(id);
-        let_go(id);
-        continue;
-      }
+      if (plane_frame(after, id) == *frame) continue;
       const auto placement = placement_in(after, part->parent, *frame, part->placement);
       if (!placement || *placement == part->placement) continue;
       after.place(id, *placement);
@@ -240,7 +244,6 @@ Settled settle_guides(const Scene& before, Scene& after) {
     }
     if (!any) break;
   }
-  return settled;
 }
 
 }  // namespace tack

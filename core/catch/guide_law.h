@@ -7,8 +7,10 @@
 
 namespace tack {
 
-/// Places nearer to one line than this (degrees) give no plane, and two directions nearer to each other no side.
+/// Places nearer to one line than this (degrees) give no plane.
 inline constexpr double kLeastAngle = 1e-4;
+/// An edge that leaves a face by more than this (degrees) does not lie along it.
+inline constexpr double kAlongFace = 1e-3;
 
 /// The frame (to the world, columns unit and square to each other) with its origin at `origin`, x towards `second` and
 /// y on the side of `third`. Error about 1e-16 of the coordinates ÷ the distances. Fails, with the angle, for places
@@ -26,7 +28,8 @@ Result<Vec3> line_direction(const Scene& scene, const TackAddress& address);
 /// Beside: along the edge, at the distance from it towards the second place, in the plane of both (without one: square
 /// to the edge's own normal, to the left of its direction); a negative distance lies on the other side. Angle: the
 /// edge's direction turned about the third place's direction (without one the edge's own normal), through the second
-/// place. Fails where a place is gone, where a side cannot be told, and as frame_through().
+/// place; the edge has to lie along that face within kAlongFace. Fails where a place is gone, where a side or a face
+/// cannot be told, and as frame_through().
 Result<Affine> frame_of_law(const GuideLaw& law, GuideKind kind, const Scene& scene);
 
 /// The placement with which a part below `parent` stands in this frame; its factors are 1 unless the parent's need
@@ -34,11 +37,8 @@ Result<Affine> frame_of_law(const GuideLaw& law, GuideKind kind, const Scene& sc
 Result<Placement> placement_in(const Scene& scene, PartId parent, const Affine& frame, const Placement& like = {});
 
 /// Guides whose law says otherwise since `before` are put where it says, in `after` itself. A guide that was itself
-/// moved away from where its law has it does not follow any longer, and one does not whose places are gone; their ids
-/// are given back. O(guides that follow × what they follow).
-struct Settled {
-  std::vector<PartId> moved_off, lost;
-};
-Settled settle_guides(const Scene& before, Scene& after);
+/// moved away from where its law has it does not follow any longer, and one does not whose places are gone, nor a copy
+/// that stands elsewhere. O(guides that follow × what they follow).
+void settle_guides(const Scene& before, Scene& after);
 
 }  // namespace tack

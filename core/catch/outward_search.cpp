@@ -125,8 +125,7 @@ void OutwardSearch::add_guide(const NearPart& near) {
   offer(CatchKind::Guide, near, address, local, kGuideHandicap);
   if (near.part->guide != GuideKind::Plane) return;
   // Of a plane the border of its sheet as well: it is what is seen of it.
-  const Sheet& s = near.part->sheet;
-  const Vec3 corners[] = {{s.left, s.bottom, 0}, {s.right, s.bottom, 0}, {s.right, s.top, 0}, {s.left, s.top, 0}};
+  const auto corners = near.part->sheet.corners();
   for (std::size_t i = 0; i < 4; ++i) {
     const Vec3 &a = corners[i], &b = corners[(i + 1) % 4];
     if (near.projection.homogeneous(a).z < 1 || near.projection.homogeneous(b).z < 1) continue;

@@ -241,6 +241,10 @@ PlaneGrid grid_of(const Scene& scene, PartId plane);
 struct Sheet {
   double left = -kGuidePlane, bottom = -kGuidePlane, right = kGuidePlane, top = kGuidePlane;
   bool holds(const Vec3& at) const { return at.x >= left && at.x <= right && at.y >= bottom && at.y <= top; }
+  /// In turn round its border, in the plane's frame.
+  std::array<Vec3, 4> corners() const {
+    return {Vec3{left, bottom, 0}, Vec3{right, bottom, 0}, Vec3{right, top, 0}, Vec3{left, top, 0}};
+  }
   friend bool operator==(const Sheet&, const Sheet&) = default;
 };
 /// The sheet of a plane, with a margin: as large as the part that it belongs to and, where it is the one in use, the

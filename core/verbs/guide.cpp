@@ -7,11 +7,9 @@ namespace tack {
 namespace {
 
 using GWay = AddGuide::Way;
-using GHolding = AddGuide::Holding;
 
 constexpr Choice kGuideKinds[] = {{"point", "point"}, {"line", "line"}, {"plane", "plane"}};
 constexpr Choice kGuideWays[] = {{"through", ""}, {"from", ""}, {"beside", ""}, {"at an angle", ""}};
-constexpr Choice kGuideHoldings[] = {{"staying where it is", "stay"}, {"following it", "follow"}};
 
 // The first kind is none, which no list offers.
 Slot kind_slot(AddGuide& guide, std::size_t) {
@@ -19,8 +17,8 @@ Slot kind_slot(AddGuide& guide, std::size_t) {
                   [](void* at, int value) { *static_cast<GuideKind*>(at) = static_cast<GuideKind>(value + 1); }};
 }
 
-GHolding holding_of(const AddGuide& g) {
-  return g.holds.value_or(g.way == GWay::Beside || g.way == GWay::Angle ? GHolding::Follows : GHolding::Stays);
+GuideHolding holding_of(const AddGuide& g) {
+  return g.holds.value_or(g.way == GWay::Beside || g.way == GWay::Angle ? GuideHolding::Follows : GuideHolding::Stays);
 }
 
 GuideLaw law_of(const AddGuide& g, double distance, double angle) {
@@ -175,7 +173,7 @@ void sentence(Phrase<AddGuide>& s, const AddGuide& guide) {
       s.blank("in", 0, guide.in ? place_words(s.scene(), *guide.in) : "the edge's own plane");
       break;
   }
-  const bool follows = holding_of(guide) == GHolding::Follows;
+  const bool follows = holding_of(guide) == GuideHolding::Follows;
   if (follows) s.say(", ").blank("holds", 0, std::string(kGuideHoldings[1].words));
   s.say(", named ");
   s.blank("name", 0, guide.name.empty() ? free_name(s.scene(), kNoPart, "Guide") : guide.name).say(".");
@@ -183,6 +181,10 @@ void sentence(Phrase<AddGuide>& s, const AddGuide& guide) {
 }
 
 }  // namespace
+
+Json holding_to_json(const std::optional<GuideHolding>& holds) {
+  return holds ? Json(std::string(kGuideHoldings[static_cast<std::size_t>(*holds)].key)) : Json(nullptr);
+}
 
 Result<Scene> apply(const AddGuide& guide, const Scene& scene) {
   const auto distance = evaluate(guide.distance, EntryKind::Length, 0, Reading(scene));
@@ -198,7 +200,7 @@ Result<Scene> apply(const AddGuide& guide, const Scene& scene) {
   const auto placement = placement_in(scene, kNoPart, *frame);
   if (!placement) return tl::unexpected(placement.error());
   part.placement = *placement;
-  if (holding_of(guide) == GHolding::Follows) part.law = std::make_shared<const GuideLaw>(law);
+  if (holding_of(guide) == GuideHolding::Follows) part.law = std::make_shared<const GuideLaw>(law);
   Scene result = scene;
   result.add(std::move(part));
   return result;
@@ -242,6 +244,7 @@ const Table<AddGuide>& table_of(const AddGuide*) {
     {.key = "angle", .name = "Angle", .at = slot<&AddGuide::angle>, .kind = EntryKind::Angle, .barred = only_angle,
      .doc = "to the edge, right-handed about the face's normal; left out: 90°"},
     {.key = "holds", .name = "Stays or follows", .at = slot<&AddGuide::holds>, .choices = kGuideHoldings,
+     .write = [](const AddGuide& g, const Scene&) { return holding_to_json(g.holds); },
      .doc = "whether it goes where its places go; left out: beside an edge and at an angle it follows, else it stays"},
     {.key = "name", .name = "Name", .at = slot<&AddGuide::name>, .doc = "left out: `Guide`, with a number"},
   }};

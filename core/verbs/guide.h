@@ -5,6 +5,12 @@
 
 namespace tack {
 
+/// Whether a guide stays where it was laid, or goes where what it was laid by goes.
+enum class GuideHolding { Stays, Follows };
+inline constexpr Choice kGuideHoldings[] = {{"staying where it is", "stay"}, {"following it", "follow"}};
+/// As a steps file has it; null for none. Both are written: which of them is meant otherwise depends on the rest.
+Json holding_to_json(const std::optional<GuideHolding>& holds);
+
 struct AddGuide {
   enum class Way {
     At,       ///< through a place: a line along its direction, a plane across it
@@ -12,7 +18,6 @@ struct AddGuide {
     Beside,   ///< a line beside an edge, at a distance
     Angle,    ///< a line at an angle to an edge, through a place
   };
-  enum class Holding { Stays, Follows };
   GuideKind kind = GuideKind::Line;
   std::optional<TackAddress> at;  ///< At: where it goes through
   std::string name;               ///< empty: "Guide", made free by a number
@@ -23,7 +28,7 @@ struct AddGuide {
   Amount distance{10};                  ///< Beside: mm; negative: on the other side
   Amount angle{90};                     ///< Angle: degrees, right-handed about the face's normal
   std::optional<TackAddress> about;     ///< Angle: where it goes through
-  std::optional<Holding> holds;         ///< none: one beside an edge or at an angle to it follows, others stay
+  std::optional<GuideHolding> holds;    ///< none: one beside an edge or at an angle to it follows, others stay
   friend bool operator==(const AddGuide&, const AddGuide&) = default;
 };
 

@@ -8,42 +8,67 @@ namespace tack {
 namespace {
 
 using PlaneWay = LayPlane::Way;
-using PlaneHolding = LayPlane::Holding;
 
 constexpr Choice kPlaneWays[] = {
     {"through", ""}, {"on", ""}, {"beside", ""}, {"square to the view", ""}, {"by numbers", ""}};
-constexpr Choice kPlaneHoldings[] = {{"staying where it is", "stay"}, {"following it", "follow"}};
 constexpr Choice kPlaneUse[] = {{"not in use yet", ""}, {"in use at once", ""}};
 
 PlaneWay way_of(const LayPlane& p) { return p.way.value_or(PlaneWay::Through); }
-PlaneHolding holding_of(const LayPlane& p) {
-  return p.holds.value_or(way_of(p) == PlaneWay::Beside ? PlaneHolding::Follows : PlaneHolding::Stays);
+GuideHolding holding_of(const LayPlane& p) {
+  return p.holds.value_or(way_of(p) == PlaneWay::Beside ? GuideHolding::Follows : GuideHolding::Stays);
 }
 bool is_turned_off(const LayPlane& p) { return way_of(p) == PlaneWay::On || way_of(p) == PlaneWay::Beside; }
 
-// What it stands by: nothing where it is said in numbers, or off the world's plane.
-std::optional<GuideLaw> law_of(const LayPlane& p, const Scene& scene) {
+// Whether what it is laid by can move: World and a view do not, and numbers are none.
+bool may_follow(const LayPlane& p) {
+  return way_of(p) == PlaneWay::Through || way_of(p) == PlaneWay::On ||
+         (way_of(p) == PlaneWay::Beside && p.of != kNoPart);
+}
+
+// What a plane through places, on one or beside another is laid by.
+Result<GuideLaw> law_of(const LayPlane& p, const Scene& scene) {
   GuideLaw law;
-  law.kind = way_of(p) == PlaneWay::Through ? GuideLaw::Kind::Points : GuideLaw::Kind::At;
-  if (way_of(p) == PlaneWay::Through)
+  if (way_of(p) == PlaneWay::Through) {
+    law.kind = GuideLaw::Kind::Points;
     for (const auto& place : p.through) law.places.push_back(place.value_or(TackAddress{}));
-  else if (way_of(p) == PlaneWay::On)
+    return law;
+  }
+  if (way_of(p) == PlaneWay::On)
     law.places = {p.at.value_or(TackAddress{})};
-  else if (way_of(p) == PlaneWay::Beside)
+  else
     law.places = {p.of == kNoPart ? TackAddress{TackKind::PlanePoint, kNoPart, 0, {}}
                                   : TackAddress{TackKind::Pivot, p.of, 0, {}}};
-  else
-    return std::nullopt;
-  if (is_turned_off(p)) {
-    const Reading reading(scene);
-    const auto offset = evaluate(p.offset, EntryKind::Length, 0, reading);
-    const auto angle = evaluate(p.angle, EntryKind::Angle, 0, reading);
-    law.offset = offset.value_or(0);
-    law.angle = angle.value_or(0);
-    law.round = p.round;
-    law.across = p.across;
-  }
+  const auto offset = evaluate(p.offset, EntryKind::Length, 0, Reading(scene));
+  if (!offset) return tl::unexpected(offset.error());
+  const auto angle = evaluate(p.angle, EntryKind::Angle, 0, Reading(scene));
+  if (!angle) return tl::unexpected(angle.error());
+  law.offset = *offset;
+  law.angle = *angle;
+  law.round = p.round;
+  law.across = p.across;
   return law;
+}
+
+// Three typed values; what is left out is 0.
+Result<Vec3> values_of(const Amounts& amounts, EntryKind kind, const Scene& scene) {
+  Vec3 values;
+  for (std::size_t i = 0; i < 3; ++i) {
+    if (!amounts[i]) continue;
+    const auto value = evaluate(*amounts[i], kind, 0, Reading(scene));
+    if (!value) return tl::unexpected(value.error());
+    values[static_cast<int>(i)] = *value;
+  }
+  return values;
+}
+
+TypedGroup typed_as(const Amounts& amounts, const Vec3& values) {
+  TypedGroup typed;
+  for (std::size_t i = 0; i < 3; ++i) {
+    if (!amounts[i]) continue;
+    typed.values[i] = values[static_cast<int>(i)];
+    if (!uses_it(*amounts[i])) typed.text[i] = amounts[i]->text;
+  }
+  return typed;
 }
 
 Slot way_slot(LayPlane& p, std::size_t i) { return detail::slot_in(p.way, i); }
@@ -134,6 +159,11 @@ Result<void> turned_from_json(LayPlane& p, const Json& json, const Scene& scene)
 std::string_view only_off(const LayPlane& p) {
   return is_turned_off(p) ? std::string_view() : "it goes with \"at\" and \"of\" alone";
 }
+std::string_view only_movable(const LayPlane& p) {
+  return may_follow(p) ? std::string_view() : "World, a view and numbers do not move";
+}
+// What was chosen before the plane was laid off World or a view says nothing now, and would not be read.
+Json holds_to_json(const LayPlane& p, const Scene&) { return holding_to_json(may_follow(p) ? p.holds : std::nullopt); }
 std::string_view only_numbers(const LayPlane& p) {
   return way_of(p) == PlaneWay::Numbers ? std::string_view() : "the plane is said in another way";
 }
@@ -236,13 +266,11 @@ void sentence(Phrase<LayPlane>& s, const LayPlane& p) {
   }
   s.say(", named ").blank("name", 0, p.name.empty() ? free_name(scene, p.in, "Plane") : p.name);
   if (p.in != kNoPart) s.say(", belonging to ").blank("in", 0, name_of(scene, p.in));
-  const bool may_follow =
-      way_of(p) == PlaneWay::Through || way_of(p) == PlaneWay::On || (way_of(p) == PlaneWay::Beside && p.of != kNoPart);
-  const bool follows = may_follow && holding_of(p) == PlaneHolding::Follows;
-  if (follows) s.say(", ").blank("holds", 0, std::string(kPlaneHoldings[1].words));
+  const bool follows = may_follow(p) && holding_of(p) == GuideHolding::Follows;
+  if (follows) s.say(", ").blank("holds", 0, std::string(kGuideHoldings[1].words));
   if (p.use) s.say(", ").blank("use");
   s.say(".");
-  if (may_follow && !follows) s.offer("holds", 0, "let it follow");
+  if (may_follow(p) && !follows) s.offer("holds", 0, "let it follow");
   if (p.in == kNoPart) s.offer("in", 0, "let it belong to a part");
   if (!p.use) s.offer("use", 0, "take it into use");
 }
@@ -339,21 +367,15 @@ Result<Affine> frame_of(const LayPlane& p, const Scene& scene) {
     return Affine{p.view, at->point};
   }
   if (way_of(p) == PlaneWay::Numbers) {
-    Vec3 values[2];
-    for (const auto& [amounts, kind, into] :
-         {std::tuple{&p.position, EntryKind::Length, &values[0]}, {&p.rotation, EntryKind::Angle, &values[1]}})
-      for (std::size_t i = 0; i < 3; ++i) {
-        if (!(*amounts)[i]) continue;
-        const auto value = evaluate(*(*amounts)[i], kind, 0, Reading(scene));
-        if (!value) return tl::unexpected(value.error());
-        (*into)[static_cast<int>(i)] = *value;
-      }
-    return Affine{rotation_from_degrees(values[1]), values[0]};
+    const auto position = values_of(p.position, EntryKind::Length, scene);
+    if (!position) return tl::unexpected(position.error());
+    const auto rotation = values_of(p.rotation, EntryKind::Angle, scene);
+    if (!rotation) return tl::unexpected(rotation.error());
+    return Affine{rotation_from_degrees(*rotation), *position};
   }
-  // What is typed wrongly is said before anything is laid by it.
-  for (const auto& [amount, kind] : {std::pair{&p.offset, EntryKind::Length}, {&p.angle, EntryKind::Angle}})
-    if (const auto value = evaluate(*amount, kind, 0, Reading(scene)); !value) return tl::unexpected(value.error());
-  return frame_of_law(*law_of(p, scene), GuideKind::Plane, scene);
+  const auto law = law_of(p, scene);
+  if (!law) return tl::unexpected(law.error());
+  return frame_of_law(*law, GuideKind::Plane, scene);
 }
 
 Result<Scene> apply(const LayPlane& p, const Scene& scene) {
@@ -371,25 +393,14 @@ Result<Scene> apply(const LayPlane& p, const Scene& scene) {
   if (!placement) return tl::unexpected(placement.error());
   part.placement = *placement;
   if (way_of(p) == PlaneWay::Numbers && p.in == kNoPart) {
-    // Typed numbers are kept as they are.
-    TypedNumbers typed;
-    for (const auto& [amounts, group, into] : {std::tuple{&p.position, &typed.position, &part.placement.position},
-                                               {&p.rotation, &typed.rotation, &part.placement.rotation}})
-      for (std::size_t i = 0; i < 3; ++i) {
-        const auto& amount = (*amounts)[i];
-        if (!amount) continue;
-        const auto value = evaluate(*amount, amounts == &p.position ? EntryKind::Length : EntryKind::Angle, 0, scene);
-        (*into)[static_cast<int>(i)] = value.value_or(0);
-        group->values[i] = value.value_or(0);
-        group->text[i] = amount->text;
-      }
-    for (std::size_t i = 0; i < 3; ++i)
-      if (!p.rotation[i]) part.placement.rotation[static_cast<int>(i)] = 0;
-    part.typed = std::make_shared<const TypedNumbers>(std::move(typed));
+    // Typed numbers are kept as they are; they have been read for the frame already.
+    part.placement.position = frame->translation;
+    part.placement.rotation = values_of(p.rotation, EntryKind::Angle, scene).value_or(Vec3{});
+    part.typed = std::make_shared<const TypedNumbers>(
+        TypedNumbers{typed_as(p.position, part.placement.position), typed_as(p.rotation, part.placement.rotation), {}});
   }
-  if (const auto law = law_of(p, scene);
-      law && holding_of(p) == PlaneHolding::Follows && !(way_of(p) == PlaneWay::Beside && p.of == kNoPart))
-    part.law = std::make_shared<const GuideLaw>(*law);
+  if (may_follow(p) && holding_of(p) == GuideHolding::Follows)
+    if (const auto law = law_of(p, scene)) part.law = std::make_shared<const GuideLaw>(*law);
   Scene result = scene;
   const PartId id = result.add(std::move(part));
   if (p.use) result.use_plane(id);
@@ -481,7 +492,8 @@ const Table<LayPlane>& table_of(const LayPlane*) {
     {.key = "name", .name = "Name", .at = slot<&LayPlane::name>, .doc = "left out: `Plane`, with a number"},
     {.key = "in", .name = "Belonging to", .at = slot<&LayPlane::in>, .ask = "Click the part that the plane belongs to.",
      .options = in_options, .choose = choose_in, .doc = "the part that it moves with"},
-    {.key = "holds", .name = "Stays or follows", .at = slot<&LayPlane::holds>, .choices = kPlaneHoldings,
+    {.key = "holds", .name = "Stays or follows", .at = slot<&LayPlane::holds>, .choices = kGuideHoldings,
+     .barred = only_movable, .write = holds_to_json,
      .doc = "whether it goes where its places or the other plane go; left out: beside a plane it follows, else it stays"},
     {.key = "use", .name = "Used at once", .at = slot<&LayPlane::use>, .choices = kPlaneUse,
      .doc = "whether it is the plane in use from then on"},

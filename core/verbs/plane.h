@@ -1,7 +1,7 @@
 // Plane: lay a work plane, choose the one in use, give it a grid.
 #pragma once
 
-#include "core/verbs/blank_row.h"
+#include "core/verbs/guide.h"
 
 namespace tack {
 
@@ -14,7 +14,6 @@ struct LayPlane {
     View,     ///< square to a view, through a place
     Numbers,  ///< a position and a rotation in World axes
   };
-  enum class Holding { Stays, Follows };
   std::optional<Way> way;                             ///< none: Through
   std::array<std::optional<TackAddress>, 3> through;  ///< Through
   std::optional<TackAddress> at;                      ///< On, View
@@ -26,7 +25,7 @@ struct LayPlane {
   Mat3 view;                                          ///< View: right, up and towards the viewer
   Amounts position, rotation;                         ///< Numbers: mm, degrees
   PartId in = kNoPart;                                ///< the part that it belongs to
-  std::optional<Holding> holds;                       ///< none: a plane beside another follows, others stay
+  std::optional<GuideHolding> holds;                  ///< none: a plane beside another follows, others stay
   bool use = false;                                   ///< it is the plane in use from now on
   std::string name;                                   ///< empty: "Plane", made free by a number
   friend bool operator==(const LayPlane&, const LayPlane&) = default;

@@ -62,7 +62,10 @@ Result<NamedView> view_from_json(const Json& json) {
 Result<Scene> apply(const KeepView& keep, const Scene& scene) {
   constexpr std::size_t kMostViews = 1000;
   std::vector<NamedView> views = scene.views();
-  NamedView view = keep.view;
+  // By the one reader that says which numbers a camera has.
+  auto kept = view_from_json(view_to_json(keep.view));
+  if (!kept) return tl::unexpected(kept.error());
+  NamedView view = std::move(*kept);
   view.name = keep.name;
   const auto there = std::find_if(views.begin(), views.end(), [&](const NamedView& v) { return v.name == keep.name; });
   if (there != views.end())

@@ -18,12 +18,16 @@
 #include "app/files/recent.h"
 #include "app/help/help_window.h"
 #include "app/help/tour.h"
+#include "app/panels/shelf_panel.h"
 #include "app/pointer_list.h"
 #include "app/text.h"
 #include "app/theme.h"
 #include "app/verb_row.h"
 
 namespace tack {
+
+constexpr const char* kScenes =
+    "Scenes and parts (*.glb *.gltf *.obj *.stl *.ply *.fbx *.dae *.3mf *.x3d);;All files (*)";
 namespace {
 
 // Counts on with every panel that comes or goes: an arrangement that does not know one would lose it.
@@ -117,7 +121,15 @@ MainWindow::MainWindow() {
   });
   files_->confirm = [this](std::function<void()> then) { with_safe_work(std::move(then)); };
   connect(files_, &FileWorks::busy_changed, this, [this] { stop_->setVisible(files_->busy()); });
-  connect(stage_, &Stage::dropped, this, &MainWindow::bring_files);
+  files_->ask_unknown = [this](const std::set<std::string>& names, std::function<void(UnknownNumbers)> then) {
+    ask_unknown(names, std::move(then));
+  };
+  connect(stage_, &Stage::dropped, this,
+          [this](const QStringList& files, const std::optional<TackAddress>& on, const Vec3& at, bool from_shelf) {
+            if (!from_shelf) return bring_files(files, {at, on, false});
+            // What the artist keeps on the shelf has its unit and axes; nobody is asked about them each time.
+            for (const QString& file : files) files_->bring(path_of(file), {}, {at, on, true});
+          });
   connect(stage_, &Stage::list_asked, this, &MainWindow::open_list);
   connect(bench_, &Workbench::list_asked, this, [this] { open_list(stage_->pointer()); });
   connect(bench_, &Workbench::isolate_asked, this, &MainWindow::isolate);
@@ -166,6 +178,13 @@ void MainWindow::make_docks() {
   auto* fit = dock_for(fit_, "Fit", this);
   colours_ = new ColoursPanel(store_, *bench_);
   auto* colours = dock_for(colours_, "Colours", this);
+  auto* shelf_panel = new ShelfPanel(
+      *files_, [this](const Scene& scene, const QSize& size) { return stage_->picture_of(scene, size); });
+  connect(shelf_panel, &ShelfPanel::put_asked, this, [this](const QString& file) {
+    const Vec3& target = stage_->camera().target;
+    files_->bring(path_of(file), {}, {Vec3{target.x, target.y, 0}, std::nullopt, true});
+  });
+  auto* shelf = dock_for(shelf_panel, "Shelf", this);
   auto* placement = dock_for(placement_, "Placement", this);
   auto* loupe = dock_for(loupe_, "Loupe", this);
   addDockWidget(Qt::LeftDockWidgetArea, parts);
@@ -173,6 +192,8 @@ void MainWindow::make_docks() {
   setTabPosition(Qt::AllDockWidgetAreas, QTabWidget::North);
   tabifyDockWidget(steps, fit);
   tabifyDockWidget(fit, colours);
+  tabifyDockWidget(colours, shelf);
+  shelf->hide();
   steps->raise();
   addDockWidget(Qt::RightDockWidgetArea, placement);
   addDockWidget(Qt::RightDockWidgetArea, loupe);
@@ -284,9 +305,8 @@ void MainWindow::open_demo(std::function<void()> then) {
 
 void MainWindow::ask_open() {
   with_safe_work([this] {
-    const QString file =
-        QFileDialog::getOpenFileName(this, "Open", QString::fromStdString(store_.path().parent_path().string()),
-                                     "Scenes (*.glb *.gltf *.obj *.stl *.ply);;All files (*)");
+    const QString file = QFileDialog::getOpenFileName(
+        this, "Open", QString::fromStdString(store_.path().parent_path().string()), kScenes);
     if (!file.isEmpty()) files_->open(path_of(file));
   });
 }
@@ -297,29 +317,53 @@ void MainWindow::open_recent(const QString& path) {
 
 void MainWindow::ask_bring() {
   bring_files(QFileDialog::getOpenFileNames(this, "Bring in",
-                                            QString::fromStdString(store_.path().parent_path().string()),
-                                            "Parts (*.glb *.gltf *.obj *.stl *.ply);;All files (*)"));
+                                            QString::fromStdString(store_.path().parent_path().string()), kScenes));
 }
 
-void MainWindow::bring_files(const QStringList& files) {
+void MainWindow::ask_unknown(const std::set<std::string>& names, std::function<void(UnknownNumbers)> then) {
+  QStringList all;
+  for (const std::string& name : names) all << label_of(name);
+  auto* box = new QMessageBox(QMessageBox::NoIcon, "Bring in",
+                              QString("What comes in has %1, which may name its parts by number and is not known here. "
+                                      "Behind what is here already those numbers may mean something else.")
+                                  .arg(all.join(", ")),
+                              QMessageBox::NoButton, this);
+  box->setAttribute(Qt::WA_DeleteOnClose);
+  box->setTextFormat(Qt::PlainText);
+  const auto* drop = box->addButton("Leave it out", QMessageBox::AcceptRole);
+  const auto* keep = box->addButton("Keep it", QMessageBox::AcceptRole);
+  box->addButton("Cancel", QMessageBox::RejectRole);
+  connect(box, &QMessageBox::buttonClicked, this, [this, drop, keep, then](QAbstractButton* button) {
+    if (button == drop)
+      then(UnknownNumbers::LeaveOut);
+    else if (button == keep)
+      then(UnknownNumbers::Keep);
+    else
+      store_.say("The file was left out.");
+  });
+  box->open();
+}
+
+void MainWindow::bring_files(const QStringList& files, const DroppedAt& landing) {
   for (const QString& file : files) {
     const std::filesystem::path path = path_of(file);
     if (says_its_unit(file)) {
-      files_->bring(path);
+      files_->bring(path, {}, landing);
       continue;
     }
     store_.say(QString("Reading %1 …").arg(label_of(path.filename().string())));
-    files_->read(path, {}, [this, file, path](Result<Delivery> delivery) {
+    files_->read(path, {}, [this, path, landing](Result<Delivery> delivery) {
       if (!delivery) return store_.say(delivery.error());
-      const UpAxis up = file.endsWith(".obj", Qt::CaseInsensitive) ? UpAxis::Y : UpAxis::Z;
       auto* dialog = new ImportDialog(
-          label_of(path.filename().string()), *delivery, up,
+          label_of(path.filename().string()), *delivery, landing.at.has_value(),
           [this](const Scene& scene, const QSize& size) { return stage_->picture_of(scene, size); }, this);
       dialog->setAttribute(Qt::WA_DeleteOnClose);
-      connect(dialog, &QDialog::accepted, this, [this, dialog, path] {
+      connect(dialog, &QDialog::accepted, this, [this, dialog, path, landing] {
         const Vec3& target = stage_->camera().target;
-        files_->bring(path, dialog->options(),
-                      dialog->on_the_floor() ? std::optional(Vec3{target.x, target.y, 0}) : std::nullopt);
+        DroppedAt where;
+        if (dialog->where() == ImportDialog::Where::Dropped) where = landing;
+        if (dialog->where() == ImportDialog::Where::OnTheFloor) where.at = Vec3{target.x, target.y, 0};
+        files_->bring(path, dialog->options(), where);
       });
       connect(dialog, &QDialog::rejected, this, [this] { store_.say("The file was left out."); });
       dialog->open();

@@ -83,7 +83,8 @@ class MainWindow : public QMainWindow {
   void open_demo(std::function<void()> then);
   void ask_open();
   void ask_bring();
-  void bring_files(const QStringList& files);
+  void bring_files(const QStringList& files, const DroppedAt& landing = {});
+  void ask_unknown(const std::set<std::string>& names, std::function<void(UnknownNumbers)> then);
   void save();
   /// `then`, where it is given, hears whether it was saved.
   void save_as(std::function<void(bool)> then);

@@ -2,7 +2,9 @@
 #pragma once
 
 #include <fmt/format.h>
+#include <unistd.h>
 
+#include <chrono>
 #include <cstdio>
 
 #include "core/files/document.h"
@@ -20,9 +22,34 @@ inline int complain(const Problem& problem, int code = 1) {
 /// UTF-8 become U+FFFD.
 void print_json(const Json& json);
 
+/// Says on a terminal how far the reading of a large file has come; Ctrl+C ends it, and the helper with it.
+class ReadingShown {
+ public:
+  explicit ReadingShown(const std::string& file) : file_(file) {}
+  ~ReadingShown() {
+    if (shown_) fmt::print(stderr, "\r\x1B[K");
+  }
+  ReadingShown(const ReadingShown&) = delete;
+  ReadingShown& operator=(const ReadingShown&) = delete;
+  void operator()(double share) {
+    if (!::isatty(2) || std::chrono::steady_clock::now() - begin_ < std::chrono::milliseconds(300)) return;
+    fmt::print(stderr, "\rReading {} … {:.0f} %", printable(file_, 60), share * 100);
+    std::fflush(stderr);
+    shown_ = true;
+  }
+
+ private:
+  std::string file_;
+  std::chrono::steady_clock::time_point begin_ = std::chrono::steady_clock::now();
+  bool shown_ = false;
+};
+
 /// The document in a file; what was decided while reading is said on standard error.
 inline Result<Document> open(const std::string& file, const ImportOptions& options = {}) {
-  const auto delivery = import_file(file, options);
+  const auto delivery = [&] {
+    ReadingShown shown(file);
+    return import_file(file, options, {}, nullptr, [&](double share) { shown(share); });
+  }();
   if (!delivery) return tl::unexpected(delivery.error());
   auto document = document_of(*delivery);
   if (document)

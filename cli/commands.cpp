@@ -26,7 +26,8 @@ Box box_of_part(const Scene& scene, PartId id, const Affine& world) {
   return part.mesh ? world_box_of(*part.mesh, world) : Box{};
 }
 
-Json part_json(const Scene& scene, PartId id, const Affine& world, const std::string& path, const Json& parent) {
+Json part_json(const Scene& scene, PartId id, const Affine& world, const Vec3& size, const std::string& path,
+               const Json& parent) {
   const Part& part = scene.part(id);
   Json matrix = Json::array();
   for (int r = 0; r < 3; ++r) {
@@ -45,7 +46,7 @@ Json part_json(const Scene& scene, PartId id, const Affine& world, const std::st
           {"skew", triple(part.placement.skew)},
           {"pivot", triple(part.placement.pivot)},
           {"world", matrix},
-          {"size", triple(box_of_part(scene, id, world).size())},
+          {"size", triple(size)},
           {"vertices", part.mesh ? part.mesh->positions().size() : 0},
           {"triangles", part.mesh ? part.mesh->triangles().size() : 0},
           {"kept", kept},
@@ -78,16 +79,21 @@ int info(const CommandLine& line) {
   const std::vector<std::string> paths = paths_of(scene, all);
   std::unordered_map<PartId, std::size_t> number;
   for (std::size_t i = 0; i < all.size(); ++i) number[all[i]] = i;
+  std::vector<Vec3> sizes;
+  sizes.reserve(all.size());
   for (std::size_t i = 0; i < all.size(); ++i) {
     const PartId id = all[i];
     const Part& part = scene.part(id);
+    const Box own = box_of_part(scene, id, worlds[id]);
+    sizes.push_back(own.size());
     if (part.mesh) {
       vertices += part.mesh->positions().size();
       triangles += part.mesh->triangles().size();
-      box.include(box_of_part(scene, id, worlds[id]));
+      box.include(own);
     }
+    if (!line.json) continue;
     const Json parent = part.parent == kNoPart ? Json(nullptr) : Json(paths[number[part.parent]]);
-    parts.push_back(part_json(scene, id, worlds[id], paths[i], parent));
+    parts.push_back(part_json(scene, id, worlds[id], sizes[i], paths[i], parent));
   }
   Json planes = Json::array();
   for (std::size_t i = 0; i < all.size(); ++i) {
@@ -124,7 +130,7 @@ int info(const CommandLine& line) {
     const Part& part = scene.part(id);
     fmt::print("  {}\n    position {}  rotation {}  scale {}  size {}\n", printable(paths[i]),
                shown_triple(part.placement.position), shown_triple(part.placement.rotation),
-               shown_triple(part.placement.scale), shown_triple(box_of_part(scene, id, worlds[id]).size()));
+               shown_triple(part.placement.scale), shown_triple(sizes[i]));
   }
   return 0;
 }
@@ -214,27 +220,48 @@ int measure_tacks(const CommandLine& line) {
   return 0;
 }
 
-int convert(const CommandLine& line) {
-  std::optional<double> unit;
-  if (!line.unit.empty()) {
-    const auto known = length_unit(line.unit);
-    if (!known) return wrong_line(fmt::format("\"{}\" is not a unit of length.", line.unit));
+namespace {
+
+// A unit and an axis as they were given on the command line; false, and it is said, when one of them is none.
+bool take_axes(const std::string& unit_name, const std::string& up_name, std::optional<double>& unit,
+               std::optional<UpAxis>& up) {
+  if (!unit_name.empty()) {
+    const auto known = length_unit(unit_name);
+    if (!known) {
+      wrong_line(fmt::format("\"{}\" is not a unit of length.", unit_name));
+      return false;
+    }
     unit = known->millimetres;
   }
-  std::optional<UpAxis> up;
-  if (!line.up.empty()) up = line.up == "y" ? UpAxis::Y : UpAxis::Z;
-  if ((unit || up) && has_units(line.file) && has_units(*line.out))
+  if (!up_name.empty()) up = up_name == "y" ? UpAxis::Y : UpAxis::Z;
+  return true;
+}
+
+}  // namespace
+
+int convert(const CommandLine& line) {
+  std::optional<double> unit, out_unit;
+  std::optional<UpAxis> up, out_up;
+  if (!take_axes(line.unit, line.up, unit, up) || !take_axes(line.out_unit, line.out_up, out_unit, out_up)) return 2;
+  const bool in_says = has_units(line.file), out_says = has_units(*line.out);
+  if (out_says && (out_unit || out_up))
+    return wrong_line("A .glb says its unit and which axis is up itself; --out-unit and --out-up mean nothing here.");
+  if ((unit || up) && in_says && out_says)
     return wrong_line("Both files say their unit and which axis is up themselves; --unit and --up mean nothing here.");
+  if ((unit && out_unit && in_says) || (up && out_up && in_says))
+    return wrong_line("What is written is said twice: by --unit or --up, and by --out-unit or --out-up.");
   // Unit and up axis are for the side that cannot say them itself; when neither can, for what is read.
   ImportOptions read;
-  ExportOptions write;
-  if (!has_units(line.file)) {
+  if (!in_says) {
     read.unit = unit;
     read.up = up;
   } else {
-    write.unit = unit.value_or(1);
-    write.up = up.value_or(UpAxis::Z);
+    if (!out_unit) out_unit = unit;
+    if (!out_up) out_up = up;
   }
+  ExportOptions write;
+  write.unit = out_unit.value_or(1);
+  write.up = out_up.value_or(UpAxis::Z);
   const auto document = open(line.file, read);
   if (!document) return complain(document.error());
   const auto written = write_as(*line.out, document->scene, document->settings, write);

@@ -10,7 +10,7 @@ namespace tack {
 
 /// What was said on the command line.
 struct CommandLine {
-  std::string file, steps, unit, up, view, size, tolerance, verb;
+  std::string file, steps, unit, up, out_unit, out_up, view, size, tolerance, verb;
   std::optional<std::string> out;
   std::vector<std::string> tacks;
   bool json = false, night = false;

@@ -47,6 +47,8 @@ int main(int argc, char** argv) {
   convert->add_option("OUT", line.out, "ends in .glb, .obj, .stl or .ply")->required();
   convert->add_option("--unit", line.unit, "unit of the side that has none of its own (mm, cm, m, in, ft)");
   convert->add_option("--up", line.up, "axis that points up there")->check(CLI::IsMember({"y", "z"}));
+  convert->add_option("--out-unit", line.out_unit, "unit of what is written, if it has none of its own; mm");
+  convert->add_option("--out-up", line.out_up, "axis that points up in it; z")->check(CLI::IsMember({"y", "z"}));
 
   CLI::App* shot = add("shot", "a picture, without a window", tack::shot);
   shot->add_option("OUT", line.out, "a .png")->required();

@@ -3,6 +3,7 @@
 
 #include <CLI/CLI.hpp>
 
+#include "core/files/axes_comment.h"
 #include "core/files/export.h"
 #include "demo/heron_hall.h"
 
@@ -30,6 +31,23 @@ Scene lone(MeshData data, const std::string& name) {
   return scene;
 }
 
+// The file as somebody else delivers it: it does not say its unit, nor what points up.
+Result<Saved> write_mute(const std::filesystem::path& path, const Scene& scene) {
+  const bool stl = path.extension() == ".stl";
+  auto bytes = stl ? write_stl(scene, {}) : write_obj(scene, {});
+  if (!bytes) return tl::unexpected(bytes.error());
+  constexpr std::string_view kTitle = "Tack Point";
+  const std::string said = axes_comment({});
+  const auto at = std::search(bytes->begin(), bytes->end(), said.begin(), said.end());
+  const auto rest = at + static_cast<std::ptrdiff_t>(kTitle.size());
+  const auto end = at + static_cast<std::ptrdiff_t>(said.size());
+  if (stl)
+    std::fill(rest, end, std::uint8_t{' '});
+  else
+    bytes->erase(rest, end);
+  return save_atomically(path, *bytes);
+}
+
 }  // namespace
 
 int main(int argc, char** argv) {
@@ -49,9 +67,8 @@ int main(int argc, char** argv) {
   const auto path = [&](const char* name) { return folder / name; };
   const bool ok =
       say(write_as(path("heron-hall-parts.glb"), demo::heron_hall_parts(), {}, {}), "heron-hall-parts.glb") &&
-      say(write_as(path("sign-plate.obj"), lone(demo::sign_plate_inches(), "Sign plate"), {}, {}), "sign-plate.obj") &&
-      say(write_as(path("side-guard.stl"), lone(demo::side_guard_centimetres(), "Side guard"), {}, {}),
-          "side-guard.stl");
+      say(write_mute(path("sign-plate.obj"), lone(demo::sign_plate_inches(), "Sign plate")), "sign-plate.obj") &&
+      say(write_mute(path("side-guard.stl"), lone(demo::side_guard_centimetres(), "Side guard")), "side-guard.stl");
   if (!ok) return 1;
   // The finished state is what the jobs make of the parts.
   std::error_code error;

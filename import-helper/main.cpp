@@ -1,23 +1,24 @@
-// tackpoint-import-helper FILE OPTIONS BYTES SECONDS: reads one file and leaves what is in it in the shared memory that
-// it was given as descriptor 3. Exit 0: a packed delivery; 1: a Problem as three zero-ended texts. It limits its own
-// memory and time first, so whatever a file makes it do ends with it.
-#include <sys/resource.h>
+// tackpoint-import-helper NAME OPTIONS: reads the one file that it was given as descriptor 4 and leaves what is in it
+// in the shared memory that is descriptor 3. Exit 0: a packed delivery; 1: a Problem as three zero-ended texts. It
+// limits and confines itself first (confine.h), so whatever a file makes it do ends with it; files beside it come from
+// the program that started it (core/files/helper_link.h).
+#include <sys/mman.h>
 #include <unistd.h>
 
-#include <cstdlib>
 #include <new>
 
 #include "core/files/delivery.h"
-#include "core/files/glb.h"
+#include "core/files/helper_link.h"
+#include "core/printable.h"
+#include "import-helper/confine.h"
+#include "import-helper/other_formats.h"
 
 namespace {
-
-constexpr int kAnswer = 3;
 
 bool write_all(tack::ByteView bytes) {
   std::size_t done = 0;
   while (done < bytes.size()) {
-    const ssize_t n = ::write(kAnswer, bytes.data() + done, bytes.size() - done);
+    const ssize_t n = ::write(tack::kAnswerFd, bytes.data() + done, bytes.size() - done);
     if (n <= 0) return false;
     done += static_cast<std::size_t>(n);
   }
@@ -35,36 +36,54 @@ int answer_with(const tack::Problem& problem) {
   return write_all(bytes) ? 1 : 2;
 }
 
-void limit(int resource, const char* text) {
-  const auto value = static_cast<rlim_t>(std::strtoull(text, nullptr, 10));
-  const rlimit both{value, value};
-  if (value > 0) ::setrlimit(static_cast<__rlimit_resource>(resource), &both);
-}
-
-tack::ImportOptions options_from(const char* text) {
+tack::ImportOptions options_from(const tack::Json& json) {
   tack::ImportOptions options;
-  const auto json = tack::parse_json(text);
-  if (!json) return options;
-  if (json->contains("unit")) options.unit = (*json)["unit"].get<double>();
-  if (json->contains("up")) options.up = (*json)["up"] == "y" ? tack::UpAxis::Y : tack::UpAxis::Z;
-  if (json->contains("scene")) options.scene = (*json)["scene"].get<int>();
+  if (json.contains("unit")) options.unit = json["unit"].get<double>();
+  if (json.contains("up")) options.up = json["up"] == "y" ? tack::UpAxis::Y : tack::UpAxis::Z;
+  if (json.contains("scene")) options.scene = json["scene"].get<int>();
   return options;
 }
 
 }  // namespace
 
 int main(int argc, char** argv) {
-  if (argc != 5) return 2;
-#ifndef TACK_SANITIZED  // the sanitizer reserves more address space than any sensible limit
-  limit(RLIMIT_AS, argv[3]);
-#endif
-  limit(RLIMIT_CPU, argv[4]);
-  const rlimit no_core{0, 0};
-  ::setrlimit(RLIMIT_CORE, &no_core);
+  if (argc != 3) return 2;
   try {
-    const auto delivery = tack::read_delivery(std::filesystem::path(argv[1]), options_from(argv[2]));
+    const auto json = tack::parse_json(argv[2]);
+    if (!json) return 2;
+    const std::filesystem::path path(argv[1]);
+    tack::limit_resources((*json)["memory"].get<std::uint64_t>(), (*json)["answer"].get<std::uint64_t>(),
+                          (*json)["seconds"].get<std::uint64_t>());
+    const auto file = tack::map_descriptor(tack::kFileFd, path.filename().string());
+    if (!file) return answer_with(file.error());
+    const tack::HelperLink link;
+    tack::Around around;
+    around.beside = [&link](const std::string& name) { return link.beside(name); };
+    around.keep = file->keep();
+    around.progress = [&, given_back = std::size_t{0}](double share) mutable {
+      link.progress(share);
+      // Pages of the file that have been read are not counted against it any longer.
+      const auto read = static_cast<std::size_t>(share * static_cast<double>(file->size())) >> 12 << 12;
+      if (read <= given_back || read > file->size()) return;
+      ::madvise(const_cast<std::uint8_t*>(file->view().data()) + given_back, read - given_back, MADV_DONTNEED);
+      given_back = read;
+    };
+    around.passed = [&file](tack::ByteView bytes) {
+      // Of the mapped file alone: of memory of our own the contents would be gone.
+      const tack::ByteView whole = file->view();
+      if (bytes.data() < whole.data() || bytes.data() + bytes.size() > whole.data() + whole.size()) return;
+      constexpr std::uintptr_t kPage = 4096;
+      const auto begin = (reinterpret_cast<std::uintptr_t>(bytes.data()) + kPage - 1) / kPage * kPage,
+                 end = reinterpret_cast<std::uintptr_t>(bytes.data() + bytes.size()) / kPage * kPage;
+      if (begin < end) ::madvise(reinterpret_cast<void*>(begin), end - begin, MADV_DONTNEED);
+    };
+    // Code is loaded before the doors close.
+    const auto format = tack::format_of(file->view(), path);
+    if (format && *format == tack::Format::Other) around.other = tack::other_formats(around.beside);
+    tack::confine();
+    auto delivery = tack::read_delivery(file->view(), path, options_from(*json), around);
     if (!delivery) return answer_with(delivery.error());
-    return write_all(tack::pack(*delivery)) ? 0 : 2;
+    return tack::pack(std::move(*delivery), write_all) ? 0 : 2;
   } catch (const std::bad_alloc&) {
     return answer_with({"The file needs more memory than may be used for it.", {}, {}});
   } catch (const std::exception&) {

@@ -12,7 +12,7 @@ _tackpoint_cli() {
   case $before in
     --view) mapfile -t COMPREPLY < <(compgen -W "top bottom front back left right iso" -- "$word"); return ;;
     --unit) mapfile -t COMPREPLY < <(compgen -W "mm cm m in ft" -- "$word"); return ;;
-    --up) mapfile -t COMPREPLY < <(compgen -W "y z" -- "$word"); return ;;
+    --up|--out-up) mapfile -t COMPREPLY < <(compgen -W "y z" -- "$word"); return ;;
     --size) mapfile -t COMPREPLY < <(compgen -W "1280x800 1920x1080" -- "$word"); return ;;
   esac
   if [[ $word == -* ]]; then
@@ -21,7 +21,7 @@ _tackpoint_cli() {
       info | measure) options="--json --help" ;;
       run) options="--out --json --help" ;;
       check) options="--tolerance --json --help" ;;
-      convert) options="--unit --up --help" ;;
+      convert) options="--unit --up --out-unit --out-up --help" ;;
       shot) options="--view --size --night --help" ;;
     esac
     mapfile -t COMPREPLY < <(compgen -W "$options" -- "$word")

@@ -3,7 +3,9 @@
 #include <QDir>
 #include <QTemporaryFile>
 
+#include <QApplication>
 #include <QFutureWatcher>
+#include <QPointer>
 #include <QtConcurrent>
 
 #include "app/text.h"
@@ -94,11 +96,27 @@ void FileWorks::read(const std::filesystem::path& path, const ImportOptions& opt
                      std::function<void(Result<Delivery>)> then) {
   job_started();
   run_aside(
-      this, [path, options, stop = stop_] { return import_file(path, options, {}, stop.get()); },
+      this,
+      [path, options, stop = stop_, progress = shown_progress(path)] {
+        return import_file(path, options, {}, stop.get(), progress);
+      },
       [this, then](Result<Delivery> delivery) {
         job_ended();
         then(std::move(delivery));
       });
+}
+
+void FileWorks::read_quietly(const std::filesystem::path& path, std::function<void(Result<Document>)> then) {
+  run_aside(
+      this,
+      [path, stop = stop_]() -> Result<Document> {
+        ImportLimits limits;
+        limits.seconds = 30;
+        const auto delivery = import_file(path, {}, limits, stop.get());
+        if (!delivery) return tl::unexpected(delivery.error());
+        return document_of(*delivery);
+      },
+      [then](Result<Document> document) { then(std::move(document)); });
 }
 
 void FileWorks::open(const std::filesystem::path& path, const ImportOptions& options) {
@@ -108,8 +126,8 @@ void FileWorks::open(const std::filesystem::path& path, const ImportOptions& opt
   const std::size_t turn = ++opens_, position = store_.journal().position();
   run_aside(
       this,
-      [path, options, stop = stop_]() -> Result<Document> {
-        const auto delivery = import_file(path, options, {}, stop.get());
+      [path, options, stop = stop_, progress = shown_progress(path)]() -> Result<Document> {
+        const auto delivery = import_file(path, options, {}, stop.get(), progress);
         if (!delivery) return tl::unexpected(delivery.error());
         return document_of(*delivery);
       },
@@ -146,25 +164,61 @@ void FileWorks::become_document(Document document, const std::filesystem::path& 
   if (!notes.empty()) store_.say(QString::fromStdString(notes.front()));
 }
 
-void FileWorks::bring_in(const Delivery& delivery, const std::filesystem::path& name, const std::optional<Vec3>& at) {
-  auto bring = bring_of(delivery, name, store_.scene());
+void FileWorks::bring_in(const Delivery& delivery, const std::filesystem::path& name, const DroppedAt& landing,
+                         UnknownNumbers unknown) {
+  auto bring = bring_of(delivery, name, store_.scene(), {unknown, landing.instance});
   if (!bring) return store_.say(bring.error());
-  bring->at = at;
+  // What was chosen in the window is what a steps file has to say.
+  if (delivery.read_as) {
+    for (const LengthUnit& unit : kLengthUnits)
+      if (unit.millimetres == delivery.read_as->unit) bring->unit = unit.name;
+    bring->up = delivery.read_as->up == UpAxis::Y ? "y" : "z";
+  }
+  bring->at = landing.at;
+  bring->on = landing.on;
   const PartId first = store_.scene().id_limit();
   if (!store_.perform(*bring)) return;
   std::vector<PartId> tops;
   for (const PartId id : store_.scene().roots())
     if (id >= first) tops.push_back(id);
+  QString words = QString::fromStdString(plain_text(store_.journal().record().steps.back()->words));
   store_.pick(std::move(tops));
-  store_.say(QString::fromStdString(plain_text(store_.journal().record().steps.back()->words)), Tone::Good);
+  for (const std::string& note : bring->notes) words += " " + QString::fromStdString(printable(note));
+  store_.say(words, bring->notes.empty() ? Tone::Good : Tone::Note);
 }
 
-void FileWorks::bring(const std::filesystem::path& path, const ImportOptions& options, std::optional<Vec3> at) {
+// An extension that may name things by number, and is not known, may be left out: only the artist knows what it is for.
+void FileWorks::bring_asking(std::shared_ptr<const Delivery> delivery, const std::filesystem::path& name,
+                             const DroppedAt& landing) {
+  const std::set<std::string> unknown =
+      store_.scene().carried() ? unknown_numbers_in(*delivery) : std::set<std::string>{};
+  if (unknown.empty() || !ask_unknown) return bring_in(*delivery, name, landing, UnknownNumbers::Keep);
+  ask_unknown(unknown,
+              [this, delivery, name, landing](UnknownNumbers what) { bring_in(*delivery, name, landing, what); });
+}
+
+void FileWorks::bring(const std::filesystem::path& path, const ImportOptions& options, const DroppedAt& landing) {
   store_.say(QString("Reading %1 …").arg(label_of(path.filename().string())));
-  read(path, options, [this, path, at](Result<Delivery> delivery) {
+  read(path, options, [this, path, landing](Result<Delivery> delivery) {
     if (!delivery) return store_.say(delivery.error());
-    bring_in(*delivery, path, at);
+    bring_asking(std::make_shared<const Delivery>(std::move(*delivery)), path, landing);
   });
+}
+
+// Says how far a reading has come, a few times a second at most. Called on the thread that reads.
+std::function<void(double)> FileWorks::shown_progress(const std::filesystem::path& path) {
+  const QString name = label_of(path.filename().string());
+  return [works = QPointer<FileWorks>(this), name, last = std::chrono::steady_clock::now()](double share) mutable {
+    const auto now = std::chrono::steady_clock::now();
+    if (now - last < std::chrono::milliseconds(300)) return;
+    last = now;
+    QMetaObject::invokeMethod(
+        qApp,
+        [works, name, percent = static_cast<int>(share * 100)] {
+          if (works && works->busy()) works->store_.say(QString("Reading %1 … %2 %").arg(name).arg(percent));
+        },
+        Qt::QueuedConnection);
+  };
 }
 
 void FileWorks::copy(const std::vector<PartId>& parts, std::function<void(Copied)> then) {
@@ -186,7 +240,7 @@ void FileWorks::paste(const QByteArray& bytes) {
     return store_.say("What is on the clipboard could not be put where it can be read: " + file->errorString() + ".",
                       Tone::Wrong);
   read(file->fileName().toStdString(), {}, [this, file](Result<Delivery> delivery) {
-    if (delivery) return bring_in(*delivery, "clipboard", std::nullopt);
+    if (delivery) return bring_in(*delivery, "clipboard", {}, UnknownNumbers::Keep);
     store_.say("The clipboard holds no parts that can be read. " + QString::fromStdString(sentence(delivery.error())),
                Tone::Wrong);
   });

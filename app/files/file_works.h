@@ -14,6 +14,13 @@
 
 namespace tack {
 
+/// Where parts that come in are put: where the file has them when nothing is said.
+struct DroppedAt {
+  std::optional<Vec3> at;         ///< the middle of their bottom, world, mm
+  std::optional<TackAddress> on;  ///< then they are stood on this place
+  bool instance = false;          ///< as an instance of the same part, where the scene has it
+};
+
 class FileWorks : public QObject {
   Q_OBJECT
 
@@ -24,9 +31,7 @@ class FileWorks : public QObject {
   /// Reads a file and makes it the document (a foreign file becomes a new, unsaved one).
   void open(const std::filesystem::path& path, const ImportOptions& options = {});
   /// Reads a file and brings its parts into the scene as a step.
-  /// `at`: where the middle of its bottom is put (world, mm); where the file has it when not given.
-  void bring(const std::filesystem::path& path, const ImportOptions& options = {},
-             std::optional<Vec3> at = std::nullopt);
+  void bring(const std::filesystem::path& path, const ImportOptions& options = {}, const DroppedAt& landing = {});
   /// Makes a copy of parts for the clipboard, and gives it to `then` on the interface thread; what cannot be copied is
   /// said.
   void copy(const std::vector<PartId>& parts, std::function<void(Copied)> then);
@@ -35,11 +40,16 @@ class FileWorks : public QObject {
   /// Reads a file and gives it to `then` on the interface thread; used by the import dialog for the size it shows.
   void read(const std::filesystem::path& path, const ImportOptions& options,
             std::function<void(Result<Delivery>)> then);
+  /// Reads a file as a document of its own, for a picture of it; nothing is said, and nothing waits for it.
+  void read_quietly(const std::filesystem::path& path, std::function<void(Result<Document>)> then);
   /// Writes meshes for other programs, by the ending of `path`; only `parts` and what is below them where some are
   /// named.
   void export_to(const std::filesystem::path& path, const ExportOptions& options, const std::vector<PartId>& parts);
   /// Writes the document; `then(true)` once it is on the disk and has been read back.
   void save(const std::filesystem::path& path, std::function<void(bool)> then = {});
+
+  /// Asked when what comes in has extensions that may name things by number and are not known; goes on with the answer.
+  std::function<void(const std::set<std::string>&, std::function<void(UnknownNumbers)>)> ask_unknown;
 
   /// Asked before a file that has been read replaces work done meanwhile; runs its argument when that may go.
   std::function<void(std::function<void()>)> confirm;
@@ -69,7 +79,11 @@ class FileWorks : public QObject {
   void open_failed();  ///< the file that was asked for last could not be read
 
  private:
-  void bring_in(const Delivery& delivery, const std::filesystem::path& name, const std::optional<Vec3>& at);
+  void bring_in(const Delivery& delivery, const std::filesystem::path& name, const DroppedAt& landing,
+                UnknownNumbers unknown);
+  void bring_asking(std::shared_ptr<const Delivery> delivery, const std::filesystem::path& name,
+                    const DroppedAt& landing);
+  std::function<void(double)> shown_progress(const std::filesystem::path& path);
   void remember_stamp(const std::filesystem::path& path);
   void autosave();
   void become_document(Document document, const std::filesystem::path& path);

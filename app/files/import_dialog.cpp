@@ -12,26 +12,41 @@ namespace tack {
 
 constexpr QSize kPicture{380, 190};
 
-ImportDialog::ImportDialog(const QString& file, const Delivery& delivery, UpAxis guessed_up,
+ImportDialog::ImportDialog(const QString& file, const Delivery& delivery, bool dropped,
                            std::function<QImage(const Scene&, const QSize&)> picture, QWidget* parent)
     : QDialog(parent),
       draw_(std::move(picture)),
-      guessed_(guessed_up),
+      guessed_(delivery.read_as.value_or(FileAxes{})),
       unit_(new ChoiceRow({}, this)),
       up_(new ChoiceRow({"Y", "Z"}, this)),
-      where_(new ChoiceRow({"where the file has it", "on the floor, in the middle of the view"}, this)),
+      where_(new ChoiceRow({}, this)),
       result_(new QLabel(this)),
       picture_(new QLabel(this)) {
   setObjectName("import");
   setWindowTitle(QString("Bring in %1").arg(file));
-  Box box;
-  for (const MeshData& mesh : delivery.meshes)
-    for (const Vec3& p : mesh.positions) box.include(p);
-  size_ = box.size();
-  for (const LengthUnit& unit : kLengthUnits) unit_->add(QString::fromUtf8(unit.name.data()));
+  if (auto document = document_of(delivery)) scene_ = std::move(document->scene);
+  size_ = world_box_of(scene_).size() / guessed_.unit;
+  for (const LengthUnit& unit : kLengthUnits) {
+    unit_->add(QString::fromUtf8(unit.name.data()));
+    units_.push_back(unit.millimetres);
+  }
+  auto known = std::find(units_.begin(), units_.end(), guessed_.unit);
+  if (known == units_.end()) {
+    unit_->add(QString("%1 mm").arg(QString::fromStdString(show_number(guessed_.unit, 6).text)));
+    known = units_.insert(known, guessed_.unit);
+  }
+  unit_->choose(static_cast<int>(known - units_.begin()));
+  const auto place = [this](Where where, const char* words) {
+    where_->add(words);
+    places_.push_back(where);
+  };
+  if (dropped) place(Where::Dropped, "where it was dropped");
+  place(Where::AsInFile, "where the file has it");
+  place(Where::OnTheFloor, "on the floor, in the middle of the view");
+  where_->choose(0);
   unit_->setObjectName("unit");
   unit_->setAccessibleName("One unit of the file is one");
-  up_->choose(guessed_ == UpAxis::Y ? 0 : 1);
+  up_->choose(guessed_.up == UpAxis::Y ? 0 : 1);
   up_->setObjectName("up");
   up_->setAccessibleName("Axis that points up in the file");
   where_->setObjectName("where");
@@ -56,12 +71,11 @@ ImportDialog::ImportDialog(const QString& file, const Delivery& delivery, UpAxis
   picture_->setAlignment(Qt::AlignCenter);
   picture_->setFixedHeight(kPicture.height());
   std::size_t triangles = 0;
-  for (const MeshData& mesh : delivery.meshes) triangles += mesh.triangles.size();
+  for (const MeshSpans& mesh : delivery.meshes) triangles += mesh.triangles.size();
   // More would keep the window waiting.
   constexpr std::size_t kMost = 300000;
-  if (triangles <= kMost)
-    if (auto document = document_of(delivery)) scene_ = std::move(document->scene);
-  auto* about = new QLabel(QString("%1 does not say in which unit it is, nor what points up.").arg(file), this);
+  draws_ = triangles <= kMost;
+  auto* about = new QLabel("Unit and axis are what the file says of itself, or else what is usual for its kind.", this);
   about->setWordWrap(true);
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(20, 16, 20, 16);
@@ -78,7 +92,7 @@ ImportDialog::ImportDialog(const QString& file, const Delivery& delivery, UpAxis
 
 ImportOptions ImportDialog::options() const {
   ImportOptions options;
-  options.unit = kLengthUnits[unit_->chosen()].millimetres;
+  options.unit = units_[unit_->chosen()];
   options.up = up_->chosen() == 0 ? UpAxis::Y : UpAxis::Z;
   return options;
 }
@@ -86,8 +100,8 @@ ImportOptions ImportDialog::options() const {
 // As it will stand: turned where another axis than the guessed one points up.
 void ImportDialog::show_picture() {
   Scene shown = scene_;
-  if (*options().up != guessed_) {
-    const double way = guessed_ == UpAxis::Y ? -90 : 90;  // what was read as Y up lies on its back as Z up
+  if (*options().up != guessed_.up) {
+    const double way = guessed_.up == UpAxis::Y ? -90 : 90;  // what was read as Y up lies on its back as Z up
     for (const PartId id : shown.roots()) {
       Rotate turn;
       turn.what = {id};
@@ -98,7 +112,7 @@ void ImportDialog::show_picture() {
     }
   }
   const QSize size = kPicture * devicePixelRatioF();
-  QImage image = draw_ ? draw_(shown, size) : QImage();
+  QImage image = draw_ && draws_ ? draw_(shown, size) : QImage();
   if (image.isNull()) {
     picture_->setText("Too much to be shown here at once.");
     return;
@@ -110,7 +124,7 @@ void ImportDialog::show_picture() {
 void ImportDialog::show_size() {
   const ImportOptions o = options();
   Vec3 size = size_;
-  if (*o.up != guessed_) std::swap(size.y, size.z);
+  if (*o.up != guessed_.up) std::swap(size.y, size.z);
   const auto text = [&](double v) { return QString::fromStdString(show_number(v * *o.unit, 3).text); };
   result_->setText(QString("%1 × %2 × %3 mm").arg(text(size.x), text(size.y), text(size.z)));
   show_picture();

@@ -15,13 +15,13 @@ class ImportDialog : public QDialog {
   Q_OBJECT
 
  public:
-  /// `delivery` is the file read with its format's own rules.
-  /// `picture` draws a scene in a size; it may give none.
-  ImportDialog(const QString& file, const Delivery& delivery, UpAxis guessed_up,
+  /// `delivery` is the file read with its format's own rules, or with what it says of itself. `dropped`: it was let go
+  /// on a place. `picture` draws a scene in a size; it may give none.
+  ImportDialog(const QString& file, const Delivery& delivery, bool dropped,
                std::function<QImage(const Scene&, const QSize&)> picture, QWidget* parent);
   ImportOptions options() const;
-  /// Whether it is to stand on the floor in the middle of the view, rather than where the file has it.
-  bool on_the_floor() const { return where_->chosen() == 1; }
+  enum class Where { Dropped, AsInFile, OnTheFloor };
+  Where where() const { return places_[where_->chosen()]; }
 
  private:
   void show_size();
@@ -29,8 +29,11 @@ class ImportDialog : public QDialog {
 
   std::function<QImage(const Scene&, const QSize&)> draw_;
   Scene scene_;  // of the file, as read with the guess
-  Vec3 size_;    // as read with the guess, mm
-  UpAxis guessed_;
+  Vec3 size_;    // as read with the guess, in units of the file
+  bool draws_ = true;
+  FileAxes guessed_;
+  std::vector<double> units_;  // what can be chosen, mm
+  std::vector<Where> places_;
   ChoiceRow *unit_, *up_, *where_;
   QLabel *result_, *picture_;
 };

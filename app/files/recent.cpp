@@ -50,6 +50,8 @@ void keep_picture(const QString& path, const QImage& picture) {
       .save(file, "PNG");
 }
 
+bool has_picture(const QString& path) { return QFileInfo::exists(picture_file(path)); }
+
 QPixmap picture_of(const QString& path) {
   QPixmap picture(picture_file(path));
   if (picture.isNull()) {

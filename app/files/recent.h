@@ -15,6 +15,7 @@ QStringList recent_files();
 void remember_recent(const QString& path);
 /// Keeps a picture of what the stage shows, for the list; smaller than it is.
 void keep_picture(const QString& path, const QImage& picture);
+bool has_picture(const QString& path);
 /// The picture of a file; an empty card where there is none.
 QPixmap picture_of(const QString& path);
 

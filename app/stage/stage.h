@@ -112,7 +112,9 @@ class Stage : public QOpenGLWidget {
  signals:
   void painted();
   void camera_changed();
-  void dropped(const QStringList& files);
+  /// Files were let go over the stage, on the place that is caught there, or in the open on the plane in use; from the
+  /// shelf or from elsewhere.
+  void dropped(const QStringList& files, const std::optional<TackAddress>& on, const Vec3& at, bool from_shelf);
   void list_asked(QPointF stage_point);  ///< a right click that did not move
 
  protected:
@@ -166,6 +168,8 @@ class Stage : public QOpenGLWidget {
   CatchOptions catch_options() const;
   QImage drawn(const DrawFrame& frame);
   std::optional<Caught> caught_at(QPointF position);
+  std::pair<std::optional<TackAddress>, Vec3> landing_at(QPointF position);
+  void drop_files(const QStringList& files, QPointF position, bool from_shelf);
   std::optional<Caught> caught_by_drag(QPointF position, Qt::KeyboardModifiers modifiers);
   void drag_on(QPointF at, Qt::KeyboardModifiers modifiers);
   Vec3 point_under(QPointF position) const;

@@ -7,6 +7,7 @@
 #include <QUrl>
 
 #include "app/panels/colours_panel.h"
+#include "app/panels/shelf_panel.h"
 #include "app/stage/overlay.h"
 #include "app/stage/stage.h"
 #include "app/text.h"
@@ -340,7 +341,12 @@ void Stage::dragEnterEvent(QDragEnterEvent* event) {
 
 void Stage::dragMoveEvent(QDragMoveEvent* event) {
   const std::string colour = dragged_colour(*event->mimeData());
-  if (colour.empty()) return event->acceptProposedAction();
+  if (colour.empty()) {
+    const auto [on, point] = landing_at(event->position());
+    store_.say(on ? QString("Let go: it stands on %1.").arg(label_of(tack_words(store_.scene(), *on)))
+                  : QString("Let go: it stands on the plane in use."));
+    return event->acceptProposedAction();
+  }
   const QPointF at = into_pane(event->position());
   const auto struck = strike(catch_scene(), view(), at.x(), at.y());
   offer_colour(colour, struck ? struck->part : kNoPart);
@@ -348,6 +354,20 @@ void Stage::dragMoveEvent(QDragMoveEvent* event) {
 }
 
 void Stage::dragLeaveEvent(QDragLeaveEvent*) { offer_colour({}, kNoPart); }
+
+void Stage::drop_files(const QStringList& files, QPointF position, bool from_shelf) {
+  const auto [on, at] = landing_at(position);
+  emit dropped(files, on, at, from_shelf);
+}
+
+// The place on which something let go there comes to stand: what is caught, else a point of the plane in use.
+std::pair<std::optional<TackAddress>, Vec3> Stage::landing_at(QPointF position) {
+  if (const auto caught = caught_at(position)) return {caught->address, caught->point};
+  const QPointF at = into_pane(position);
+  const Affine frame = plane_frame(store_.scene(), store_.scene().plane());
+  const auto point = on_plane(view(), frame.translation, frame.linear.column[2], at.x(), at.y());
+  return {std::nullopt, point ? *point : camera().target};
+}
 
 // The part that would get the colour is outlined and named.
 void Stage::offer_colour(const std::string& colour, PartId part) {
@@ -377,7 +397,7 @@ void Stage::dropEvent(QDropEvent* event) {
   if (files.isEmpty())
     store_.say("What was dropped is not a file on this machine.", Tone::Wrong);
   else
-    emit dropped(files);
+    drop_files(files, event->position(), is_from_shelf(*event->mimeData()));
 }
 
 }  // namespace tack

@@ -2,13 +2,16 @@
 
 #include <fmt/format.h>
 
+#include <sys/mman.h>
+#include <sys/stat.h>
+#include <unistd.h>
+
 #include <cerrno>
 #include <fstream>
 
 namespace tack {
 
-Result<Bytes> read_file(const std::filesystem::path& path, std::uint64_t limit) {
-  const std::string name = path.filename().string();
+Result<void> check_file(const std::filesystem::path& path) {
   std::error_code error;
   const auto status = std::filesystem::status(path, error);
   if (error && error != std::errc::no_such_file_or_directory && error != std::errc::not_a_directory)
@@ -16,6 +19,13 @@ Result<Bytes> read_file(const std::filesystem::path& path, std::uint64_t limit) 
   if (error || !std::filesystem::exists(status)) return fail("There is no such file.", path.string());
   if (std::filesystem::is_directory(status)) return fail("This is a folder, not a file.", path.string());
   if (!std::filesystem::is_regular_file(status)) return fail("This is not an ordinary file.", path.string());
+  return {};
+}
+
+Result<Bytes> read_file(const std::filesystem::path& path, std::uint64_t limit) {
+  const std::string name = path.filename().string();
+  if (const auto ok = check_file(path); !ok) return tl::unexpected(ok.error());
+  std::error_code error;
   const auto size = std::filesystem::file_size(path, error);
   if (error) return fail("The size of the file cannot be read.", name);
   if (size > limit) return fail(fmt::format("The file is too large: {} MB.", size >> 20), name);
@@ -24,6 +34,37 @@ Result<Bytes> read_file(const std::filesystem::path& path, std::uint64_t limit) 
   Bytes bytes(size);
   in.read(reinterpret_cast<char*>(bytes.data()), static_cast<std::streamsize>(size));
   if (static_cast<std::uint64_t>(in.gcount()) != size) return fail("The file changed while it was being read.", name);
+  return bytes;
+}
+
+Result<Blob> map_descriptor(int file, const std::string& name, std::uint64_t limit) {
+  struct stat about {};
+  if (::fstat(file, &about) != 0 || !S_ISREG(about.st_mode)) return fail("This is not an ordinary file.", name);
+  const auto size = static_cast<std::uint64_t>(about.st_size);
+  if (size > limit) return fail(fmt::format("The file is too large: {} MB.", size >> 20), name);
+  if (size == 0) return Blob();
+  void* mapped = ::mmap(nullptr, size, PROT_READ, MAP_PRIVATE, file, 0);
+  if (mapped == MAP_FAILED) return fail(fmt::format("The file cannot be read: {}.", std::strerror(errno)), name);
+  std::shared_ptr<const void> keep(mapped, [size](const void* at) { ::munmap(const_cast<void*>(at), size); });
+  return Blob({static_cast<const std::uint8_t*>(mapped), size}, std::move(keep));
+}
+
+Result<Bytes> read_descriptor(int file, const std::string& name, std::uint64_t limit) {
+  struct Closed {
+    int file;
+    ~Closed() { ::close(file); }
+  } closed{file};
+  struct stat about {};
+  if (::fstat(file, &about) != 0 || !S_ISREG(about.st_mode)) return fail("This is not an ordinary file.", name);
+  const auto size = static_cast<std::uint64_t>(about.st_size);
+  if (size > limit) return fail(fmt::format("The file is too large: {} MB.", size >> 20), name);
+  Bytes bytes(size);
+  for (std::size_t done = 0; done < size;) {
+    const ssize_t n = ::pread(file, bytes.data() + done, size - done, static_cast<off_t>(done));
+    if (n < 0 && errno == EINTR) continue;
+    if (n <= 0) return fail("The file changed while it was being read.", name);
+    done += static_cast<std::size_t>(n);
+  }
   return bytes;
 }
 

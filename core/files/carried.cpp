@@ -1,186 +1,170 @@
 #include "core/files/carried.h"
 
+#include <fmt/format.h>
+
+#include "core/printable.h"
+
 namespace tack {
 namespace {
 
-int size_of(const Json& json, const char* key) {
-  return json.contains(key) && json[key].is_array() ? static_cast<int>(json[key].size()) : 0;
+// The lists in extensions of the whole document that go behind each other like those of the document itself.
+constexpr std::pair<const char*, const char*> kJoined[] = {{"KHR_lights_punctual", "lights"},
+                                                           {"KHR_materials_variants", "variants"},
+                                                           {"KHR_xmp_json_ld", "packets"},
+                                                           {"KHR_implicit_shapes", "shapes"},
+                                                           {"KHR_physics_rigid_bodies", "physicsMaterials"},
+                                                           {"KHR_physics_rigid_bodies", "collisionFilters"},
+                                                           {"KHR_physics_rigid_bodies", "physicsJoints"},
+                                                           {"EXT_lights_image_based", "lights"}};
+
+constexpr Ref kAll[] = {Ref::Mesh,       Ref::Accessor,     Ref::BufferView, Ref::Material,        Ref::Texture,
+                        Ref::Image,      Ref::Sampler,      Ref::Skin,       Ref::Camera,          Ref::Light,
+                        Ref::Variant,    Ref::Packet,       Ref::Shape,      Ref::PhysicsMaterial, Ref::CollisionFilter,
+                        Ref::ImageLight, Ref::PhysicsJoint, Ref::Animation};
+
+void append_list(Json& into, const char* key, const Json& from) {
+  if (!from.contains(key) || !from[key].is_array()) return;
+  if (!into.contains(key) || !into[key].is_array()) into[key] = Json::array();
+  for (const Json& v : from[key]) into[key].push_back(v);
 }
 
-void shift(Json& object, const char* key, int offset) {
-  if (object.is_object() && object.contains(key) && object[key].is_number_integer())
-    object[key] = object[key].get<std::int64_t>() + offset;
+void append_names(Json& into, const char* key, const Json& from) {
+  if (!from.contains(key) || !from[key].is_array()) return;
+  if (!into.contains(key) || !into[key].is_array()) into[key] = Json::array();
+  for (const Json& v : from[key])
+    if (std::find(into[key].begin(), into[key].end(), v) == into[key].end()) into[key].push_back(v);
 }
 
-void shift_all(Json& values, int offset) {
-  if (values.is_array() || values.is_object())
-    for (auto& v : values)
-      if (v.is_number_integer()) v = v.get<std::int64_t>() + offset;
+bool is_joined(const std::string& extension) {
+  return std::any_of(std::begin(kJoined), std::end(kJoined), [&](const auto& j) { return extension == j.first; });
 }
 
-// Texture references, wherever a material or one of its extensions has them: objects under a key that ends in "exture".
-void shift_textures(Json& json, int offset) {
-  if (json.is_array())
-    for (Json& v : json) shift_textures(v, offset);
-  if (!json.is_object()) return;
-  for (auto& [key, value] : json.items()) {
-    if (key.ends_with("exture") && value.is_object()) shift(value, "index", offset);
-    if (key != "extras") shift_textures(value, offset);
-  }
-}
-
-struct Offsets {
-  int buffer_views, accessors, meshes, materials, textures, images, samplers, skins, cameras, lights, nodes, variants;
-  std::size_t bytes;
-};
-
-void shift_buffer_view(Json& view, const Offsets& o) {
-  const auto move = [&](Json& v) {
-    // Buffer 0 is the one both documents have; fallback buffers without data follow it and need no place.
-    if (v.value("buffer", 0) == 0) v["byteOffset"] = v.value("byteOffset", std::uint64_t{0}) + o.bytes;
-  };
-  if (!view.is_object()) return;
-  if (view.value("buffer", 0) == 0) move(view);
-  if (view.contains("extensions") && view["extensions"].contains("EXT_meshopt_compression"))
-    move(view["extensions"]["EXT_meshopt_compression"]);
-}
-
-void shift_mesh(Json& mesh, const Offsets& o) {
-  if (!mesh.is_object() || !mesh.contains("primitives")) return;
-  for (Json& p : mesh["primitives"]) {
-    if (!p.is_object()) continue;
-    if (p.contains("attributes")) shift_all(p["attributes"], o.accessors);
-    shift(p, "indices", o.accessors);
-    shift(p, "material", o.materials);
-    if (p.contains("targets"))
-      for (Json& target : p["targets"]) shift_all(target, o.accessors);
-    if (!p.contains("extensions")) continue;
-    Json& e = p["extensions"];
-    if (e.contains("KHR_draco_mesh_compression")) shift(e["KHR_draco_mesh_compression"], "bufferView", o.buffer_views);
-    if (e.contains("KHR_materials_variants") && e["KHR_materials_variants"].contains("mappings"))
-      for (Json& m : e["KHR_materials_variants"]["mappings"]) {
-        shift(m, "material", o.materials);
-        if (m.contains("variants")) shift_all(m["variants"], o.variants);
-      }
-  }
-  if (mesh.contains("extensions") && mesh["extensions"].contains("TACKPOINT_mesh") &&
-      mesh["extensions"]["TACKPOINT_mesh"].contains("positions"))
-    shift_all(mesh["extensions"]["TACKPOINT_mesh"]["positions"], o.buffer_views);
-}
-
-void shift_document(Json& json, const Offsets& o) {
-  const auto each = [&](const char* key, auto&& change) {
-    if (json.contains(key) && json[key].is_array())
-      for (Json& v : json[key])
-        if (v.is_object()) change(v);
-  };
-  each("bufferViews", [&](Json& v) { shift_buffer_view(v, o); });
-  each("accessors", [&](Json& v) {
-    shift(v, "bufferView", o.buffer_views);
-    if (!v.contains("sparse")) return;
-    for (const char* key : {"indices", "values"})
-      if (v["sparse"].contains(key)) shift(v["sparse"][key], "bufferView", o.buffer_views);
-  });
-  each("meshes", [&](Json& v) { shift_mesh(v, o); });
-  each("materials", [&](Json& v) { shift_textures(v, o.textures); });
-  each("textures", [&](Json& v) {
-    shift(v, "source", o.images);
-    shift(v, "sampler", o.samplers);
-    if (v.contains("extensions"))
-      for (Json& e : v["extensions"]) shift(e, "source", o.images);
-  });
-  each("images", [&](Json& v) { shift(v, "bufferView", o.buffer_views); });
-  each("skins", [&](Json& v) {
-    shift(v, "inverseBindMatrices", o.accessors);
-    shift(v, "skeleton", o.nodes);
-    if (v.contains("joints")) shift_all(v["joints"], o.nodes);
-  });
-  each("animations", [&](Json& v) {
-    if (v.contains("samplers"))
-      for (Json& s : v["samplers"]) {
-        shift(s, "input", o.accessors);
-        shift(s, "output", o.accessors);
-      }
-    if (v.contains("channels"))
-      for (Json& c : v["channels"])
-        if (c.contains("target")) shift(c["target"], "node", o.nodes);
-  });
-}
-
-// Arrays inside document extensions that numbers elsewhere refer to.
-int extension_array_size(const Json& json, const char* extension, const char* key) {
-  if (!json.contains("extensions") || !json["extensions"].contains(extension)) return 0;
-  return size_of(json["extensions"][extension], key);
-}
-
-void append_arrays(Json& into, const Json& from) {
-  for (const auto& [key, value] : from.items()) {
-    if (key == "buffers" || key == "asset") continue;
-    if (!into.contains(key)) {
-      into[key] = value;
-    } else if (value.is_array() && into[key].is_array()) {
-      for (const Json& v : value)
-        if (!v.is_string() || std::find(into[key].begin(), into[key].end(), v) == into[key].end())
-          into[key].push_back(v);
-    } else if (key == "extensions" && value.is_object()) {
-      for (const auto& [name, extension] : value.items()) {
-        if (into[key].contains(name) && extension.is_object())
-          append_arrays(into[key][name], extension);
-        else
-          into[key][name] = extension;
-      }
+void append_extensions(Json& into, const Json& from, std::vector<std::string>& notes) {
+  if (!from.contains("extensions")) return;
+  for (const auto& [name, extension] : from["extensions"].items()) {
+    Json& all = into["extensions"];
+    if (!all.is_object()) all = Json::object();
+    if (!all.contains(name)) {
+      all[name] = extension;
+    } else if (is_joined(name)) {
+      for (const auto& [owner, list] : kJoined)
+        if (name == owner) append_list(all[name], list, extension);
+    } else if (all[name] != extension) {
+      notes.push_back(
+          fmt::format("Both documents have {} for the whole of them; that of the one brought in was left "
+                      "out.",
+                      printable(name)));
     }
   }
 }
 
+// Who made it and under which terms: both are said. Other members of the asset stay those of the first.
+void append_asset(Json& into, const Json& from) {
+  if (!from.contains("asset") || !from["asset"].is_object()) return;
+  const Json& theirs = from["asset"];
+  if (!into.contains("asset") || !into["asset"].is_object()) into["asset"] = Json::object();
+  Json& asset = into["asset"];
+  if (theirs.contains("copyright") && theirs["copyright"].is_string()) {
+    const auto text = theirs["copyright"].get<std::string>();
+    const std::string ours =
+        asset.contains("copyright") && asset["copyright"].is_string() ? asset["copyright"].get<std::string>() : "";
+    if (ours.find(text) == std::string::npos) asset["copyright"] = ours.empty() ? text : ours + "; " + text;
+  }
+  if (theirs.contains("extras") && !asset.contains("extras")) asset["extras"] = theirs["extras"];
+}
+
 }  // namespace
 
-MergedDocuments merge(const CarriedDocument& first, const CarriedDocument& second) {
-  const Json& a = first.json;
-  const std::size_t bytes = (first.binary->size() + 7) / 8 * 8;
-  const Offsets o{size_of(a, "bufferViews"),
-                  size_of(a, "accessors"),
-                  size_of(a, "meshes"),
-                  size_of(a, "materials"),
-                  size_of(a, "textures"),
-                  size_of(a, "images"),
-                  size_of(a, "samplers"),
-                  size_of(a, "skins"),
-                  size_of(a, "cameras"),
-                  extension_array_size(a, "KHR_lights_punctual", "lights"),
-                  first.node_limit,
-                  extension_array_size(a, "KHR_materials_variants", "variants"),
-                  bytes};
-  auto document = std::make_shared<CarriedDocument>(first);
-  Json shifted = second.json;
-  shift_document(shifted, o);
-  append_arrays(document->json, shifted);
-  auto binary = std::make_shared<Bytes>(*first.binary);
-  binary->resize(bytes, 0);
-  binary->insert(binary->end(), second.binary->begin(), second.binary->end());
-  document->binary = std::move(binary);
-  MergedDocuments merged{nullptr, o.nodes, o.meshes, o.materials, o.cameras, o.skins, o.lights};
-  for (const auto& [number, node] : second.other_nodes) {
-    Json copy = shifted_content(node, merged);
-    shift(copy, "mesh", o.meshes);
-    if (copy.contains("children")) shift_all(copy["children"], o.nodes);
-    document->other_nodes[number + o.nodes] = std::move(copy);
-  }
-  for (Json scene : second.other_scenes) {
-    if (scene.contains("nodes")) shift_all(scene["nodes"], o.nodes);
-    document->other_scenes.push_back(std::move(scene));
-  }
-  document->node_limit = first.node_limit + second.node_limit;
-  merged.document = std::move(document);
-  return merged;
+int MergedDocuments::shifted(Ref kind, int number) const {
+  // Buffer 0 is the one that both have.
+  if (kind == Ref::Buffer && number == 0) return 0;
+  const auto found = offset.find(kind);
+  return found == offset.end() ? number : number + found->second;
 }
 
 Json shifted_content(Json content, const MergedDocuments& merged) {
-  shift(content, "camera", merged.camera_offset);
-  shift(content, "skin", merged.skin_offset);
-  if (content.is_object() && content.contains("extensions") && content["extensions"].contains("KHR_lights_punctual"))
-    shift(content["extensions"]["KHR_lights_punctual"], "light", merged.light_offset);
+  each_reference_of_node(content, [&](Ref kind, Json& value) {
+    if (value.is_number_integer()) value = merged.shifted(kind, value.get<int>());
+  });
   return content;
+}
+
+MergedDocuments merge(const CarriedDocument& first, const CarriedDocument& second,
+                      const std::set<std::string>& left_out) {
+  MergedDocuments merged;
+  for (const Ref kind : kAll) merged.offset[kind] = count_of(first.json, kind);
+  merged.offset[Ref::Node] = first.node_limit;
+  merged.offset[Ref::Buffer] = std::max(count_of(first.json, Ref::Buffer), 1) - 1;
+  const std::size_t bytes = (first.binary.size() + 7) / 8 * 8;
+
+  Json theirs = second.json;
+  if (!left_out.empty()) {
+    leave_out(theirs, left_out);
+    for (const char* list : {"extensionsUsed", "extensionsRequired"})
+      if (theirs.contains(list))
+        std::erase_if(theirs[list].get_ref<Json::array_t&>(),
+                      [&](const Json& name) { return name.is_string() && left_out.contains(name.get<std::string>()); });
+  }
+  const auto shift = [&](Ref kind, Json& value) {
+    if (value.is_string())
+      value = pointer_with(value.get<std::string>(), [&](Ref k, int n) { return merged.shifted(k, n); });
+    else
+      value = merged.shifted(kind, value.get<int>());
+  };
+  each_reference(theirs, shift);
+  if (theirs.contains("bufferViews"))
+    for (Json& view : theirs["bufferViews"]) {
+      const auto move = [&](Json& v) {
+        if (v.is_object() && v.value("buffer", 0) == 0)
+          v["byteOffset"] = v.value("byteOffset", std::uint64_t{0}) + bytes;
+      };
+      move(view);
+      if (view.contains("extensions") && view["extensions"].contains("EXT_meshopt_compression"))
+        move(view["extensions"]["EXT_meshopt_compression"]);
+    }
+
+  auto document = std::make_shared<CarriedDocument>(first);
+  Json& ours = document->json;
+  for (const auto& [key, value] : theirs.items()) {
+    if (key == "buffers") {
+      // The first is the one with the data; those behind it have none, and views count on their being there.
+      if (!ours.contains(key) || ours[key].empty()) ours[key] = Json::array({Json{{"byteLength", 0}}});
+      for (std::size_t i = 1; i < value.size(); ++i) ours[key].push_back(value[i]);
+    } else if (key == "asset") {
+      append_asset(ours, theirs);
+    } else if (key == "extensions") {
+      append_extensions(ours, theirs, merged.notes);
+    } else if (key == "extensionsUsed" || key == "extensionsRequired") {
+      append_names(ours, key.c_str(), theirs);
+    } else if (value.is_array()) {
+      append_list(ours, key.c_str(), theirs);
+    } else if (key == "TACKPOINT_scene") {
+      Json wrapped{{"scenes", Json::array({value})}};
+      each_reference(wrapped, shift);
+      if (!ours.contains(key)) ours[key] = wrapped["scenes"][0];
+    } else if (!ours.contains(key)) {
+      ours[key] = value;
+    }
+  }
+  if (first.binary.empty()) {
+    document->binary = second.binary;
+  } else if (!second.binary.empty()) {
+    Bytes binary(first.binary.view().begin(), first.binary.view().end());
+    binary.resize(bytes, 0);
+    binary.insert(binary.end(), second.binary.view().begin(), second.binary.view().end());
+    document->binary = Blob(std::move(binary));
+  }
+  for (const auto& [number, node] : second.other_nodes) {
+    Json copy = node;
+    if (!left_out.empty()) leave_out(copy, left_out);
+    document->other_nodes[merged.shifted(Ref::Node, number)] = shifted_content(std::move(copy), merged);
+  }
+  Json scenes{{"scenes", second.other_scenes}};
+  each_reference(scenes, shift);
+  for (Json& scene : scenes["scenes"]) document->other_scenes.push_back(std::move(scene));
+  document->node_limit = first.node_limit + second.node_limit;
+  merged.document = std::move(document);
+  return merged;
 }
 
 }  // namespace tack

@@ -3,6 +3,8 @@
 #include <fmt/format.h>
 
 #include "core/files/glb.h"
+#include "core/files/scanner.h"
+#include "core/printable.h"
 
 namespace tack {
 
@@ -11,6 +13,7 @@ Result<Format> format_of(ByteView bytes, const std::filesystem::path& path) {
   if (is_glb(bytes)) return Format::Gltf;
   const std::string_view start(reinterpret_cast<const char*>(bytes.data()), std::min<std::size_t>(bytes.size(), 512));
   if (start.starts_with("ply\n") || start.starts_with("ply\r")) return Format::Ply;
+  if (start.starts_with("glTF")) return Format::Gltf;
   std::string ending = path.extension().string();
   for (char& c : ending) c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
   if (ending == ".glb" || ending == ".gltf") return Format::Gltf;
@@ -18,8 +21,7 @@ Result<Format> format_of(ByteView bytes, const std::filesystem::path& path) {
   if (ending == ".stl") return Format::Stl;
   if (ending == ".ply") return Format::Ply;
   if (start.starts_with("{") && start.find("\"asset\"") != std::string_view::npos) return Format::Gltf;
-  return fail(fmt::format("Files ending in \"{}\" cannot be read.", ending), {},
-              "Use .glb, .gltf, .obj, .stl or .ply.");
+  return Format::Other;
 }
 
 Result<Delivery> read_delivery(const std::filesystem::path& path, const ImportOptions& options) {
@@ -38,10 +40,11 @@ namespace {
 // where doubles run out.
 Result<Delivery> made_sound(Delivery delivery) {
   constexpr double kMostInWorld = 1e15;
+  constexpr std::size_t kLongestName = 1 << 16;  // bytes
   std::vector<Affine> worlds;
   worlds.reserve(delivery.parts.size());
   for (DeliveredPart& part : delivery.parts) {
-    part.name = shortened(as_utf8(part.name), 200);
+    part.name = shortened(as_utf8(part.name), kLongestName);
     const Affine local = matrix_of(part.placement);
     const bool below = part.parent > 0 && part.parent <= worlds.size();
     const Affine world = below ? worlds[part.parent - 1] * local : local;
@@ -55,12 +58,32 @@ Result<Delivery> made_sound(Delivery delivery) {
   return delivery;
 }
 
+// A format that something beside this library knows, made a glTF first.
+Result<Delivery> read_other(ByteView bytes, const std::filesystem::path& path, const ImportOptions& options,
+                            const Around& around) {
+  if (!around.other)
+    return fail(fmt::format("Files ending in \"{}\" cannot be read.", printable(path.extension().string(), 40)), {},
+                "Use .glb, .gltf, .obj, .stl or .ply.");
+  std::vector<std::string> notes;
+  FileAxes axes;
+  auto made = around.other(bytes, path, options, notes, axes);
+  if (!made) return tl::unexpected(made.error());
+  auto delivery = read_gltf(std::move(*made), path, {}, around);
+  if (!delivery) return delivery;
+  delivery->notes.insert(delivery->notes.begin(), notes.begin(), notes.end());
+  delivery->read_as = axes;
+  return delivery;
+}
+
 }  // namespace
 
-Result<Delivery> read_delivery(ByteView bytes, const std::filesystem::path& path, const ImportOptions& options) {
+Result<Delivery> read_delivery(ByteView bytes, const std::filesystem::path& path, const ImportOptions& options,
+                               Around around) {
+  if (!around.beside) around.beside = files_beside(path.parent_path());
   const std::string name = path.filename().string();
   const auto with_name = [&](Result<Delivery> result) -> Result<Delivery> {
     if (result) result = made_sound(*std::move(result));
+    if (result) result->file = name;
     // Whatever is wrong, it is said of which file.
     if (!result && result.error().where.find(name) == std::string::npos)
       result.error().where = name + (result.error().where.empty() ? "" : ", " + result.error().where);
@@ -68,6 +91,12 @@ Result<Delivery> read_delivery(ByteView bytes, const std::filesystem::path& path
   };
   // The JSON library and the standard containers throw; what a file can make them throw ends here.
   try {
+    // Some editors save text in UTF-16.
+    std::optional<Bytes> narrow;
+    if (const auto format = format_of(bytes, path); format && *format != Format::Gltf && *format != Format::Other) {
+      narrow = from_utf16(bytes);
+      if (narrow) bytes = *narrow;
+    }
     const auto format = format_of(bytes, path);
     if (!format) return with_name(tl::unexpected(format.error()));
     if (*format == Format::Gltf && (options.unit || options.up))
@@ -76,10 +105,11 @@ Result<Delivery> read_delivery(ByteView bytes, const std::filesystem::path& path
     if (*format != Format::Gltf && options.scene)
       return with_name(fail("Only glTF files have several scenes.", {}, "Leave the scene out."));
     switch (*format) {
-      case Format::Gltf: return with_name(read_gltf(bytes, path, options));
-      case Format::Obj: return with_name(read_obj(bytes, path, options));
-      case Format::Stl: return with_name(read_stl(bytes, path, options));
-      default: return with_name(read_ply(bytes, path, options));
+      case Format::Gltf: return with_name(read_gltf(bytes, path, options, around));
+      case Format::Obj: return with_name(read_obj(bytes, path, options, around));
+      case Format::Stl: return with_name(read_stl(bytes, path, options, around));
+      case Format::Ply: return with_name(read_ply(bytes, path, options, around));
+      default: return with_name(read_other(bytes, path, options, around));
     }
   } catch (const Json::exception&) {
     return with_name(fail("The file is damaged: a value in it is not of the kind it should be."));
@@ -88,13 +118,16 @@ Result<Delivery> read_delivery(ByteView bytes, const std::filesystem::path& path
   }
 }
 
-void convert_positions(std::vector<Vec3>& positions, const ImportOptions& options, double unit, UpAxis up) {
-  const double factor = options.unit.value_or(unit);
-  const bool y_up = options.up.value_or(up) == UpAxis::Y;
+void convert_positions(std::vector<Vec3>& positions, const FileAxes& axes) {
   for (Vec3& p : positions) {
-    if (y_up) p = {p.x, -p.z, p.y};
-    p = p * factor;
+    if (axes.up == UpAxis::Y) p = {p.x, -p.z, p.y};
+    p = p * axes.unit;
   }
+}
+
+FileAxes axes_for(const ImportOptions& options, const std::optional<FileAxes>& said, const FileAxes& otherwise) {
+  const FileAxes& guessed = said ? *said : otherwise;
+  return {options.unit.value_or(guessed.unit), options.up.value_or(guessed.up)};
 }
 
 }  // namespace tack

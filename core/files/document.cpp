@@ -4,6 +4,7 @@
 
 #include "core/files/plane_json.h"
 #include "core/files/tie_json.h"
+#include "core/printable.h"
 
 namespace tack {
 
@@ -21,13 +22,43 @@ ColourNames names_in(const DeliveredPart& part, const Delivery& delivery) {
   return any ? std::make_shared<const std::vector<std::string>>(std::move(names)) : nullptr;
 }
 
+// Whether something beside the mesh stands in a node's own frame. What an animated node has stays with what moves; only
+// copies of its mesh go with that.
+bool frame_is_used(const CarriedNode& node) {
+  const Json& content = node.content;
+  if (!content.is_object()) return false;
+  const bool extended = content.contains("extensions") && content["extensions"].is_object();
+  if (node.animated) return extended && content["extensions"].contains("EXT_mesh_gpu_instancing");
+  if (content.contains("camera")) return true;
+  if (!extended) return false;
+  constexpr std::string_view kHarmless[] = {"KHR_node_visibility", "KHR_node_selectability", "KHR_node_hoverability",
+                                            "KHR_xmp_json_ld"};
+  for (const auto& [name, extension] : content["extensions"].items())
+    if (std::find(std::begin(kHarmless), std::end(kHarmless), name) == std::end(kHarmless)) return true;
+  return false;
+}
+
+SkinPtr skin_of(const DeliveredSkin& delivered, const Mesh& mesh) {
+  auto shape = std::make_shared<BoundShape>();
+  shape->positions.assign(mesh.positions().begin(), mesh.positions().end());
+  shape->normals.assign(mesh.normals().begin(), mesh.normals().end());
+  shape->first = delivered.first;
+  shape->influences = delivered.influences;
+  shape->inverse_bind = delivered.inverse_bind;
+  auto skin = std::make_shared<Skin>();
+  skin->shape = std::move(shape);
+  skin->joints.assign(delivered.joints.begin(), delivered.joints.end());
+  skin->carried = delivered.carried;
+  return skin;
+}
+
 }  // namespace
 
 Result<std::vector<Part>> parts_of(const Delivery& delivery) {
   std::vector<MeshPtr> meshes;
   for (std::size_t i = 0; i < delivery.meshes.size(); ++i) {
-    auto mesh = make_mesh(delivery.meshes[i]);
-    if (!mesh) return fail(mesh.error().what, fmt::format("mesh {}", i));
+    auto mesh = mesh_over(delivery.meshes[i]);
+    if (!mesh) return fail(mesh.error().what, fmt::format("{}, mesh {}", delivery.file, i));
     meshes.push_back(std::move(*mesh));
   }
   std::vector<Part> parts;
@@ -53,8 +84,10 @@ Result<std::vector<Part>> parts_of(const Delivery& delivery) {
     if (d.grid != PlaneGrid{}) part.grid = std::make_shared<const PlaneGrid>(d.grid);
     part.carried_mesh = d.carried_mesh;
     part.geometry_in_metres = d.geometry_in_metres;
-    part.skinned = d.carried && d.carried->content.is_object() && d.carried->content.contains("skin");
     if (d.carried) part.carried = std::make_shared<const CarriedNode>(*d.carried);
+    part.animated = d.carried && d.carried->animated;
+    part.frame_used = d.carried && frame_is_used(*d.carried);
+    if (d.skin && part.mesh) part.skin = skin_of(*d.skin, *part.mesh);
     parts.push_back(std::move(part));
   }
   return parts;
@@ -63,10 +96,19 @@ Result<std::vector<Part>> parts_of(const Delivery& delivery) {
 namespace {
 
 // A scene of these parts alone: they get the numbers 1, 2, 3 … in their order, which are also what Part::parent counts.
-Scene scene_of(std::vector<Part> parts) {
+// Meshes stand where their joints put them.
+Result<Scene> scene_of(std::vector<Part> parts) {
   Scene scene;
   for (Part& part : parts) scene.add(std::move(part));
+  if (!scene.skinned().empty())
+    if (const auto ok = settle_skins({}, scene); !ok) return tl::unexpected(ok.error());
   return scene;
+}
+
+std::string joined(const std::set<std::string>& names) {
+  std::string text;
+  for (const std::string& name : names) text += (text.empty() ? "" : ", ") + printable(name, 100);
+  return text;
 }
 
 }  // namespace
@@ -78,7 +120,9 @@ Result<Document> document_of(const Delivery& delivery) {
   document.settings = delivery.settings;
   document.notes = delivery.notes;
   document.is_document = delivery.is_document;
-  document.scene = scene_of(std::move(*parts));
+  auto scene = scene_of(std::move(*parts));
+  if (!scene) return tl::unexpected(scene.error());
+  document.scene = *std::move(scene);
   document.scene.set_carried(delivery.carried);
   document.scene.set_colours(delivery.colours);
   document.scene.set_ties(ties_from_json(delivery.ties, document.scene, document.notes));
@@ -86,37 +130,103 @@ Result<Document> document_of(const Delivery& delivery) {
   return document;
 }
 
-Result<Bring> bring_of(const Delivery& delivery, const std::filesystem::path& path, const Scene& scene) {
+namespace {
+
+bool same_numbers(const Mesh& a, const Mesh& b) {
+  const auto same = [](const auto& x, const auto& y) {
+    return x.size() == y.size() && (x.empty() || std::memcmp(x.data(), y.data(), x.size_bytes()) == 0);
+  };
+  return same(a.positions(), b.positions()) && same(a.triangles(), b.triangles()) &&
+         same(a.primitives(), b.primitives());
+}
+
+// Whether the part of the scene and what is below it are made of the same meshes, placed alike within it; `twins` gets
+// for each part of the list the one of the scene.
+bool same_tree(const Scene& scene, PartId here, const Scene& alone, PartId there, std::vector<PartId>& twins) {
+  const Part &a = scene.part(here), &b = alone.part(there);
+  if (a.skin || b.skin || a.guide != b.guide || a.children.size() != b.children.size() || !a.mesh != !b.mesh)
+    return false;
+  if (a.mesh && (a.baked != Affine{} || !same_numbers(*a.mesh, *b.mesh))) return false;
+  twins[there - 1] = here;
+  for (std::size_t i = 0; i < a.children.size(); ++i) {
+    if (scene.part(a.children[i]).local != alone.part(b.children[i]).local) return false;
+    if (!same_tree(scene, a.children[i], alone, b.children[i], twins)) return false;
+  }
+  return true;
+}
+
+// The parts of the scene that those of the file are the same as; empty when there are none.
+std::vector<PartId> twins_in(const Scene& scene, const Scene& alone) {
+  if (alone.roots().size() != 1 || !alone.views().empty()) return {};
+  for (const PartId id : scene.in_tree_order()) {
+    std::vector<PartId> twins(alone.size(), kNoPart);
+    if (same_tree(scene, id, alone, alone.roots().front(), twins)) return twins;
+  }
+  return {};
+}
+
+}  // namespace
+
+Result<Bring> bring_of(const Delivery& delivery, const std::filesystem::path& path, const Scene& scene,
+                       const BringOptions& options) {
   auto parts = parts_of(delivery);
   if (!parts) return tl::unexpected(parts.error());
   if (parts->empty()) return fail("There are no parts in this file.", path.filename().string());
+  auto alone = scene_of(*parts);
+  if (!alone) return tl::unexpected(alone.error());
+  for (const PartId id : alone->skinned()) (*parts)[id - 1] = alone->part(id);
   Bring bring;
   bring.file = path.filename().string();
   bring.path = path.string();
   bring.carried = delivery.carried;
   bring.colours = delivery.colours;
-  if (!delivery.ties.empty()) {
-    std::vector<std::string> left_out;  // what cannot be read was said when the file was checked
-    bring.ties = ties_from_json(delivery.ties, scene_of(*parts), left_out);
-  }
+  bring.notes = delivery.notes;
+  std::vector<std::string> left_out;  // what cannot be read was said when the file was checked
+  if (!delivery.ties.empty()) bring.ties = ties_from_json(delivery.ties, *alone, left_out);
   if (delivery.planes.contains("follows")) {
     // The guides go on following what came in with them.
-    std::vector<std::string> left_out;
-    Scene alone = scene_of(*parts);
-    read_planes(Json{{"follows", delivery.planes["follows"]}}, alone, left_out);
-    for (std::size_t i = 0; i < parts->size(); ++i) (*parts)[i].law = alone.part(static_cast<PartId>(i + 1)).law;
+    read_planes(Json{{"follows", delivery.planes["follows"]}}, *alone, left_out);
+    for (std::size_t i = 0; i < parts->size(); ++i) (*parts)[i].law = alone->part(static_cast<PartId>(i + 1)).law;
   }
-  if (scene.carried() && delivery.carried) {
-    const MergedDocuments merged = merge(*scene.carried(), *delivery.carried);
+  if (const std::vector<PartId> twins = options.instances ? twins_in(scene, *alone) : std::vector<PartId>{};
+      !twins.empty()) {
+    for (std::size_t i = 0; i < parts->size(); ++i) {
+      const Part& twin = scene.part(twins[i]);
+      Part& part = (*parts)[i];
+      part.mesh = twin.mesh;
+      part.colours = twin.colours;
+      part.colour_names = twin.colour_names;
+      part.recoloured = twin.recoloured;
+      part.carried_mesh = twin.carried_mesh;
+      part.geometry_in_metres = twin.geometry_in_metres;
+      part.carried = twin.carried;
+    }
+    bring.carried = scene.carried();
+    bring.instance_of = scene.part(twins.front()).name;
+  } else if (scene.carried() && delivery.carried) {
+    const std::set<std::string> names = unknown_numbers_in(delivery);
+    const bool leaves = options.unknown == UnknownNumbers::LeaveOut;
+    if (!names.empty())
+      bring.notes.push_back(fmt::format(
+          "{} may name things by number and {} not known here: {}.", joined(names), names.size() == 1 ? "is" : "are",
+          leaves ? "left out of what was brought in" : "in what was brought in those numbers may be wrong now"));
+    const MergedDocuments merged = merge(*scene.carried(), *delivery.carried, leaves ? names : std::set<std::string>{});
     bring.carried = merged.document;
+    bring.notes.insert(bring.notes.end(), merged.notes.begin(), merged.notes.end());
     for (NamedColour& colour : bring.colours)
-      for (int& material : colour.materials) material += merged.material_offset;
+      for (int& material : colour.materials) material = merged.shifted(Ref::Material, material);
     for (Part& part : *parts) {
-      if (part.carried_mesh >= 0) part.carried_mesh += merged.mesh_offset;
+      if (part.carried_mesh >= 0) part.carried_mesh = merged.shifted(Ref::Mesh, part.carried_mesh);
+      if (part.skin) {
+        auto skin = std::make_shared<Skin>(*part.skin);
+        skin->carried = merged.shifted(Ref::Skin, skin->carried);
+        part.skin = std::move(skin);
+      }
       if (!part.carried) continue;
       auto node = std::make_shared<CarriedNode>(*part.carried);
+      if (leaves) leave_out(node->content, names);
       node->content = shifted_content(std::move(node->content), merged);
-      if (node->original >= 0) node->original += merged.node_offset;
+      if (node->original >= 0) node->original = merged.shifted(Ref::Node, node->original);
       part.carried = std::move(node);
     }
   } else if (!bring.carried) {
@@ -124,6 +234,16 @@ Result<Bring> bring_of(const Delivery& delivery, const std::filesystem::path& pa
   }
   bring.parts = std::make_shared<const std::vector<Part>>(std::move(*parts));
   return bring;
+}
+
+std::set<std::string> unknown_numbers_in(const Delivery& delivery) {
+  std::set<std::string> names;
+  if (!delivery.carried) return names;
+  names = unknown_with_numbers(delivery.carried->json);
+  for (const auto& [number, node] : delivery.carried->other_nodes) names.merge(unknown_with_numbers_in_node(node));
+  for (const DeliveredPart& part : delivery.parts)
+    if (part.carried) names.merge(unknown_with_numbers_in_node(part.carried->content));
+  return names;
 }
 
 }  // namespace tack

@@ -20,8 +20,20 @@ Result<std::vector<Part>> parts_of(const Delivery& delivery);
 /// A delivery as a document of its own.
 Result<Document> document_of(const Delivery& delivery);
 
+/// What becomes of extensions that may hold numbers which nobody here can shift, when a file goes behind another.
+enum class UnknownNumbers { Keep, LeaveOut };
+/// Their names; none for most files.
+std::set<std::string> unknown_numbers_in(const Delivery& delivery);
+
+struct BringOptions {
+  UnknownNumbers unknown = UnknownNumbers::Keep;
+  /// Where the scene has the same part already – the same meshes in the same arrangement – it comes in as an instance
+  /// of that: with its meshes, their colours, and nothing of the file twice.
+  bool instances = false;
+};
 /// A delivery as a step that brings it into `scene`, which may have carried data of its own.
-Result<Bring> bring_of(const Delivery& delivery, const std::filesystem::path& path, const Scene& scene);
+Result<Bring> bring_of(const Delivery& delivery, const std::filesystem::path& path, const Scene& scene,
+                       const BringOptions& options = {});
 
 /// The document as a .glb: metres, Y up through one root node, every number of ours below it; validator-clean, and the
 /// same bytes for the same document whenever it is written. The layout is in docs/format.md.

@@ -3,7 +3,9 @@
 #include <fmt/format.h>
 
 #include "core/entry/units.h"
+#include "core/files/axes_comment.h"
 #include "core/files/save_document.h"
+#include "core/printable.h"
 
 namespace tack {
 namespace {
@@ -39,6 +41,14 @@ Result<std::vector<Baked>> bake_any(const Scene& scene, const ExportOptions& opt
   return all;
 }
 
+// A name as a line of an OBJ can hold it: in one line, without what would begin a comment or go on in the next line.
+std::string line_name(const std::string& path) {
+  std::string name = printable(as_utf8(path), 1 << 20);
+  for (std::size_t at = name.find(" #"); at != std::string::npos; at = name.find(" #", at)) name[at] = '_';
+  if (name.ends_with('\\')) name += '_';
+  return name;
+}
+
 Bytes bytes_of(const std::string& text) { return {text.begin(), text.end()}; }
 
 }  // namespace
@@ -46,10 +56,10 @@ Bytes bytes_of(const std::string& text) { return {text.begin(), text.end()}; }
 Result<Bytes> write_obj(const Scene& scene, const ExportOptions& options) {
   const auto all = bake_any(scene, options);
   if (!all) return tl::unexpected(all.error());
-  std::string text = "# Tack Point\n";
+  std::string text = "# " + axes_comment({options.unit, options.up}) + "\n";
   std::size_t first = 1;
   for (const Baked& b : *all) {
-    text += "o " + b.path + "\n";
+    text += "o " + line_name(b.path) + "\n";
     for (const Vec3& p : b.positions)
       text += "v " + full_digits(p.x) + " " + full_digits(p.y) + " " + full_digits(p.z) + "\n";
     for (const Triangle& t : b.triangles) text += fmt::format("f {} {} {}\n", t[0] + first, t[1] + first, t[2] + first);
@@ -66,8 +76,8 @@ Result<Bytes> write_stl(const Scene& scene, const ExportOptions& options) {
   if (count == 0) return fail("There is no triangle in the scene, and an STL file has nothing else.");
   if (count > 0xFFFFFFFFu) return fail("There are more triangles than an STL file can hold.");
   Bytes out(80, ' ');
-  constexpr std::string_view kTitle = "Tack Point";
-  std::copy(kTitle.begin(), kTitle.end(), out.begin());
+  const std::string title = axes_comment({options.unit, options.up});
+  std::copy_n(title.begin(), std::min<std::size_t>(title.size(), 80), out.begin());
   append(out, static_cast<std::uint32_t>(count));
   const auto put = [&](const Vec3& v) {
     for (int i = 0; i < 3; ++i) append(out, static_cast<float>(v[i]));
@@ -91,10 +101,10 @@ Result<Bytes> write_ply(const Scene& scene, const ExportOptions& options) {
     triangles += b.triangles.size();
   }
   Bytes out =
-      bytes_of(fmt::format("ply\nformat binary_little_endian 1.0\ncomment Tack Point\nelement vertex {}\n"
+      bytes_of(fmt::format("ply\nformat binary_little_endian 1.0\ncomment {}\nelement vertex {}\n"
                            "property double x\nproperty double y\nproperty double z\nelement face {}\n"
                            "property list uchar uint vertex_indices\nend_header\n",
-                           vertices, triangles));
+                           axes_comment({options.unit, options.up}), vertices, triangles));
   for (const Baked& b : *all)
     for (const Vec3& p : b.positions)
       for (int i = 0; i < 3; ++i) append(out, p[i]);

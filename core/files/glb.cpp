@@ -76,7 +76,7 @@ Result<Json> parse_json_list(std::string_view text, int deepest) { return parsed
 
 bool is_glb(ByteView bytes) { return bytes.size() >= 4 && read_at<std::uint32_t>(bytes, 0) == kMagic; }
 
-Result<Glb> read_glb(ByteView bytes) {
+Result<Glb> read_glb(ByteView bytes, const std::shared_ptr<const void>& keep) {
   if (bytes.size() < 20 || !is_glb(bytes)) return fail("This is not a GLB file, or it is cut off.");
   const auto version = read_at<std::uint32_t>(bytes, 4), length = read_at<std::uint32_t>(bytes, 8);
   if (length < 20) return fail("The GLB says that it is shorter than its own header.");
@@ -95,7 +95,7 @@ Result<Glb> read_glb(ByteView bytes) {
     if (chunk_length > length - at) return fail("A chunk of the GLB is longer than the file.");
     if (type == kBinaryChunk) {
       const ByteView chunk = bytes.subspan(at, chunk_length);
-      glb.binary.assign(chunk.begin(), chunk.end());
+      glb.binary = keep ? Blob(chunk, keep) : Blob(Bytes(chunk.begin(), chunk.end()));
       break;
     }
     at += chunk_length;

@@ -17,12 +17,13 @@ Result<Json> parse_json_list(std::string_view text, int deepest = 256);
 
 struct Glb {
   Json json;
-  Bytes binary;  ///< empty when there is no binary chunk
+  Blob binary;  ///< empty when there is no binary chunk
 };
 
 bool is_glb(ByteView bytes);
-/// Takes a GLB 2.0 apart (glTF 2.0 specification, chapter 4); every length is checked against the file.
-Result<Glb> read_glb(ByteView bytes);
+/// Takes a GLB 2.0 apart (glTF 2.0 specification, chapter 4); every length is checked against the file. With `keep`,
+/// which holds `bytes`, the binary chunk is not copied.
+Result<Glb> read_glb(ByteView bytes, const std::shared_ptr<const void>& keep = nullptr);
 /// Puts one together, chunks padded to 4 bytes. Fails over 4 GiB, the most the container can hold.
 Result<Bytes> write_glb(const Json& json, ByteView binary);
 

@@ -12,16 +12,6 @@ namespace {
 constexpr std::size_t kLongestColourName = 200;  // bytes
 constexpr std::size_t kMostColours = 10000;
 
-float srgb_of(double linear) {
-  const double v = std::clamp(linear, 0.0, 1.0);
-  return static_cast<float>(v <= 0.0031308 ? 12.92 * v : 1.055 * std::pow(v, 1 / 2.4) - 0.055);
-}
-
-double linear_of_srgb(float value) {
-  const double v = value;
-  return v <= 0.04045 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4);
-}
-
 // The four numbers of a material's base colour; null when it has none that can be read.
 const Json* base_colour(const Json& material) {
   if (!material.is_object() || !material.contains("pbrMetallicRoughness")) return nullptr;
@@ -83,6 +73,16 @@ class ColourList {
 };
 
 }  // namespace
+
+float srgb_of(double linear) {
+  const double v = std::clamp(linear, 0.0, 1.0);
+  return static_cast<float>(v <= 0.0031308 ? 12.92 * v : 1.055 * std::pow(v, 1 / 2.4) - 0.055);
+}
+
+double linear_of_srgb(float value) {
+  const double v = value;
+  return v <= 0.04045 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4);
+}
 
 Colour colour_of_material(const Json& material) {
   Colour colour{1, 1, 1, 1};

@@ -10,6 +10,10 @@ namespace tack {
 /// only where the material blends.
 Colour colour_of_material(const Json& material);
 
+/// A channel of 0 to 1 as glTF's factors and vertex colours have it, from sRGB, and back.
+double linear_of_srgb(float value);
+float srgb_of(double linear);
+
 /// A plain material of that colour; matte, no metal.
 Json plain_material(const std::string& name, const Colour& colour);
 /// The base colour of a material; everything else of it stays, its alpha too.

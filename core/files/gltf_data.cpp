@@ -3,12 +3,89 @@
 #include <fmt/format.h>
 #include <meshoptimizer.h>
 
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+#include "core/files/gltf_make.h"
+#include "core/printable.h"
+
 namespace tack {
 namespace {
 
 constexpr std::uint64_t kMostElements = 400'000'000;
 
-std::uint64_t component_size(std::uint64_t type) {
+// What decoding may make of the data: no honest file makes more of plain numbers (a byte of colour becomes a double,
+// an accessor may be used by several meshes), or of what is packed.
+constexpr std::uint64_t kFree = std::uint64_t{64} << 20, kPlainTimes = 100, kPackedTimes = 4000;
+
+double component(ByteView bytes, std::size_t at, std::uint64_t type, bool normalized) {
+  double value = 0;
+  switch (type) {
+    case 5120: value = read_at<std::int8_t>(bytes, at); break;
+    case 5121: value = bytes[at]; break;
+    case 5122: value = read_at<std::int16_t>(bytes, at); break;
+    case 5123: value = read_at<std::uint16_t>(bytes, at); break;
+    case 5125: value = read_at<std::uint32_t>(bytes, at); break;
+    default: return read_at<float>(bytes, at);
+  }
+  return normalized ? std::max(value / full_scale(type), -1.0) : value;
+}
+
+// What a `uri` of the document stands for: embedded data, or a file in its folder.
+Result<Bytes> load_uri(const std::string& uri, const FilesBeside& beside) {
+  if (uri.starts_with("data:")) {
+    const std::size_t comma = uri.find(',');
+    if (comma == std::string::npos || uri.substr(0, comma).find(";base64") == std::string::npos)
+      return fail("Embedded data is not base64.");
+    return decode_base64(std::string_view(uri).substr(comma + 1));
+  }
+  std::string name;
+  for (std::size_t i = 0; i < uri.size(); ++i) {
+    if (uri[i] == '%' && i + 2 < uri.size() && std::isxdigit(static_cast<unsigned char>(uri[i + 1])) &&
+        std::isxdigit(static_cast<unsigned char>(uri[i + 2]))) {
+      name += static_cast<char>(std::stoi(uri.substr(i + 1, 2), nullptr, 16));
+      i += 2;
+    } else {
+      name += uri[i];
+    }
+  }
+  return beside(name);
+}
+
+// Pictures beside the document, or embedded as text, come into the buffer: a saved .glb would lose or bloat them.
+template <typename Begin>
+void gather_pictures(Json& json, Bytes& all, Begin&& begin_behind, const FilesBeside& beside,
+                     std::vector<std::string>& notes) {
+  if (!json.contains("images") || !json["images"].is_array()) return;
+  for (Json& image : json["images"]) {
+    if (!image.is_object() || !image.contains("uri") || !image["uri"].is_string()) continue;
+    const std::string uri = image["uri"].get<std::string>();
+    const bool embedded = uri.starts_with("data:");
+    const std::string shown = embedded ? "A picture in the file" : fmt::format("The picture {}", printable(uri, 200));
+    const auto bytes = load_uri(uri, beside);
+    if (!bytes) {
+      notes.push_back(fmt::format("{} is missing: {}", shown, sentence(bytes.error())));
+      continue;
+    }
+    const std::string kind = kind_of_picture(*bytes);
+    if (kind.empty()) {
+      notes.push_back(fmt::format("{} is not a picture of a kind that is known, and stays outside.", shown));
+      continue;
+    }
+    begin_behind();
+    if (!json.contains("bufferViews")) json["bufferViews"] = Json::array();
+    image.erase("uri");
+    image["bufferView"] = json["bufferViews"].size();
+    image["mimeType"] = kind;
+    json["bufferViews"].push_back({{"buffer", 0}, {"byteOffset", all.size()}, {"byteLength", bytes->size()}});
+    all.insert(all.end(), bytes->begin(), bytes->end());
+  }
+}
+
+}  // namespace
+
+std::size_t component_size(std::uint64_t type) {
   switch (type) {
     case 5120:
     case 5121: return 1;
@@ -28,53 +105,38 @@ int components_of(const std::string& type) {
   return 0;
 }
 
-double component(ByteView bytes, std::size_t at, std::uint64_t type, bool normalized) {
+double full_scale(std::uint64_t type) {
   switch (type) {
-    case 5120: {
-      const double v = read_at<std::int8_t>(bytes, at);
-      return normalized ? std::max(v / 127, -1.0) : v;
-    }
-    case 5121: return normalized ? bytes[at] / 255.0 : bytes[at];
-    case 5122: {
-      const double v = read_at<std::int16_t>(bytes, at);
-      return normalized ? std::max(v / 32767, -1.0) : v;
-    }
-    case 5123: {
-      const double v = read_at<std::uint16_t>(bytes, at);
-      return normalized ? v / 65535 : v;
-    }
-    case 5125: return read_at<std::uint32_t>(bytes, at);
-    default: return read_at<float>(bytes, at);
+    case 5120: return 127;
+    case 5121: return 255;
+    case 5122: return 32767;
+    case 5123: return 65535;
+    case 5125: return 4294967295.0;
+    default: return 1;
   }
 }
 
-// What a `uri` of the document stands for: embedded data, or a file in its folder.
-Result<Bytes> load_uri(const std::string& uri, const std::filesystem::path& folder) {
-  if (uri.starts_with("data:")) {
-    const std::size_t comma = uri.find(',');
-    if (comma == std::string::npos || uri.substr(0, comma).find(";base64") == std::string::npos)
-      return fail("Embedded data is not base64.");
-    return decode_base64(std::string_view(uri).substr(comma + 1));
-  }
-  std::string name;
-  for (std::size_t i = 0; i < uri.size(); ++i) {
-    if (uri[i] == '%' && i + 2 < uri.size() && std::isxdigit(static_cast<unsigned char>(uri[i + 1])) &&
-        std::isxdigit(static_cast<unsigned char>(uri[i + 2]))) {
-      name += static_cast<char>(std::stoi(uri.substr(i + 1, 2), nullptr, 16));
-      i += 2;
-    } else {
-      name += uri[i];
+void put_component(std::uint8_t* at, std::uint64_t type, double value, bool normalized) {
+  const auto put = [&]<typename T>(T) {
+    const double low = static_cast<double>(std::numeric_limits<T>::lowest()),
+                 high = static_cast<double>(std::numeric_limits<T>::max());
+    const auto whole = static_cast<T>(std::clamp(std::nearbyint(value), low, high));
+    std::memcpy(at, &whole, sizeof whole);
+  };
+  if (normalized) value *= full_scale(type);
+  if (!std::isfinite(value)) value = 0;
+  switch (type) {
+    case 5120: return put(std::int8_t{});
+    case 5121: return put(std::uint8_t{});
+    case 5122: return put(std::int16_t{});
+    case 5123: return put(std::uint16_t{});
+    case 5125: return put(std::uint32_t{});
+    default: {
+      const auto narrow = static_cast<float>(value);
+      std::memcpy(at, &narrow, sizeof narrow);
     }
   }
-  const std::filesystem::path file(name);
-  if (name.find("://") != std::string::npos || file.is_absolute() || name.find("..") != std::string::npos)
-    return fail(fmt::format("\"{}\" is outside the document's folder and is not read.", name));
-  return read_file(folder / file);
 }
-
-Json& buffer_view_or_empty(Json& json, std::size_t i) { return json["bufferViews"][i]; }
-
-}  // namespace
 
 std::optional<std::uint64_t> unsigned_at(const Json& object, const char* key, std::uint64_t otherwise) {
   if (!object.is_object() || !object.contains(key)) return otherwise;
@@ -92,10 +154,16 @@ std::optional<std::uint64_t> unsigned_at(const Json& object, const char* key, st
   return std::nullopt;
 }
 
-Result<Bytes> gather_buffers(Json& json, Bytes binary, const std::filesystem::path& folder) {
-  if (!json.contains("buffers")) return Bytes{};
+Result<Blob> gather_buffers(Json& json, Blob binary, const FilesBeside& beside, std::vector<std::string>& notes) {
+  if (!json.contains("buffers")) json["buffers"] = Json::array();
   if (!json["buffers"].is_array()) return fail("The list of buffers is damaged.");
+  Blob whole;  // the one buffer, as long as nothing has to go behind it
   Bytes all;
+  const auto begin_behind = [&] {
+    if (!whole.empty()) all.assign(whole.view().begin(), whole.view().end());
+    whole = {};
+    all.resize((all.size() + 7) / 8 * 8, 0);
+  };
   std::vector<std::optional<std::uint64_t>> start(json["buffers"].size());
   Json fallbacks = Json::array();
   std::vector<std::size_t> fallback_number(start.size(), 0);
@@ -103,13 +171,14 @@ Result<Bytes> gather_buffers(Json& json, Bytes binary, const std::filesystem::pa
     const Json& buffer = json["buffers"][i];
     const auto length = unsigned_at(buffer, "byteLength", 0);
     if (!buffer.is_object() || !length) return fail(fmt::format("Buffer {} is damaged.", i));
-    Bytes bytes;
+    Blob bytes;
     if (buffer.contains("uri")) {
-      auto loaded = load_uri(buffer["uri"].get<std::string>(), folder);
+      if (!buffer["uri"].is_string()) return fail(fmt::format("Buffer {} is damaged.", i));
+      auto loaded = load_uri(buffer["uri"].get<std::string>(), beside);
       if (!loaded) return fail(fmt::format("Buffer {} cannot be read: {}", i, sentence(loaded.error())));
-      bytes = std::move(*loaded);
+      bytes = Blob(std::move(*loaded));
     } else if (i == 0 && !binary.empty()) {
-      bytes = std::exchange(binary, {});
+      bytes = binary;
     } else {
       // A buffer without data: only what meshopt compression leaves as a fallback may be so.
       fallback_number[i] = fallbacks.size() + 1;
@@ -118,13 +187,15 @@ Result<Bytes> gather_buffers(Json& json, Bytes binary, const std::filesystem::pa
     }
     if (bytes.size() < *length)
       return fail(fmt::format("Buffer {} should have {} bytes and has {}.", i, *length, bytes.size()));
-    bytes.resize(*length);
-    all.resize((all.size() + 7) / 8 * 8, 0);
+    bytes = Blob(bytes.view().first(*length), bytes.keep());
+    if (whole.empty() && all.empty()) {
+      start[i] = 0;
+      whole = std::move(bytes);
+      continue;
+    }
+    begin_behind();
     start[i] = all.size();
-    if (all.empty())
-      all = std::move(bytes);
-    else
-      all.insert(all.end(), bytes.begin(), bytes.end());
+    all.insert(all.end(), bytes.view().begin(), bytes.view().end());
   }
   const auto place = [&](Json& view) -> Result<void> {
     const auto buffer = unsigned_at(view, "buffer", 0);
@@ -141,37 +212,52 @@ Result<Bytes> gather_buffers(Json& json, Bytes binary, const std::filesystem::pa
   };
   if (json.contains("bufferViews"))
     for (std::size_t i = 0; i < json["bufferViews"].size(); ++i) {
-      Json& view = buffer_view_or_empty(json, i);
+      Json& view = json["bufferViews"][i];
       if (!view.is_object()) return fail(fmt::format("Buffer view {} is damaged.", i));
       if (const auto done = place(view); !done) return tl::unexpected(done.error());
       if (view.contains("extensions") && view["extensions"].contains("EXT_meshopt_compression"))
         if (const auto done = place(view["extensions"]["EXT_meshopt_compression"]); !done)
           return tl::unexpected(done.error());
     }
-  // Pictures beside the document, or embedded as text, come into the buffer: a saved .glb would lose or bloat them.
-  if (json.contains("images") && json["images"].is_array())
-    for (Json& image : json["images"]) {
-      if (!image.is_object() || !image.contains("uri") || !image["uri"].is_string()) continue;
-      const std::string uri = image["uri"].get<std::string>();
-      const auto bytes = load_uri(uri, folder);
-      if (!bytes || bytes->empty()) continue;
-      if (uri.starts_with("data:image/")) image["mimeType"] = uri.substr(5, uri.find_first_of(";,") - 5);
-      const bool png = bytes->size() > 4 && (*bytes)[1] == 'P' && (*bytes)[2] == 'N';
-      all.resize((all.size() + 7) / 8 * 8, 0);
-      if (!json.contains("bufferViews")) json["bufferViews"] = Json::array();
-      image.erase("uri");
-      image["bufferView"] = json["bufferViews"].size();
-      if (!image.contains("mimeType")) image["mimeType"] = png ? "image/png" : "image/jpeg";
-      json["bufferViews"].push_back({{"buffer", 0}, {"byteOffset", all.size()}, {"byteLength", bytes->size()}});
-      all.insert(all.end(), bytes->begin(), bytes->end());
-    }
+  // What the first buffer said of itself beside its length stays.
+  Json first = json["buffers"].empty() ? Json::object() : json["buffers"][0];
+  if (!start.empty() && !start[0]) first = Json::object();
+  gather_pictures(json, all, begin_behind, beside, notes);
+  if (whole.empty()) whole = Blob(std::move(all));
   json["buffers"] = Json::array();
-  if (!all.empty())
-    json["buffers"].push_back({{"byteLength", all.size()}});
-  else if (!fallbacks.empty())
+  if (!whole.empty()) {
+    first.erase("uri");
+    first["byteLength"] = whole.size();
+    json["buffers"].push_back(std::move(first));
+  } else if (!fallbacks.empty()) {
     return fail("The document's buffers have no data.");
+  } else {
+    json.erase("buffers");
+    return whole;
+  }
   for (const Json& fallback : fallbacks) json["buffers"].push_back(fallback);
-  return all;
+  return whole;
+}
+
+GltfData::GltfData(const Json& json, ByteView binary, std::function<void(ByteView)> done)
+    : json_(json), binary_(binary), done_(std::move(done)), left_(kFree + kPlainTimes * binary.size()) {}
+
+const Json* GltfData::accessor(std::uint64_t number) const {
+  return json_.contains("accessors") && number < json_["accessors"].size() ? &json_["accessors"][number] : nullptr;
+}
+
+Result<void> GltfData::spend(std::uint64_t decoded) {
+  if (decoded > left_)
+    return fail("The file says that it holds far more numbers than there is data for; it is not read.");
+  left_ -= decoded;
+  return {};
+}
+
+Result<void> GltfData::spend_packed(std::uint64_t decoded, std::uint64_t packed) {
+  if (decoded > kFree + kPackedTimes * packed)
+    return fail("The file says that it holds far more numbers than there is data for; it is not read.");
+  left_ += std::min(decoded, kPackedTimes * packed) * kPlainTimes;  // what was packed is data, too
+  return {};
 }
 
 Result<ByteView> GltfData::view(std::uint64_t number) {
@@ -191,6 +277,7 @@ Result<ByteView> GltfData::view(std::uint64_t number) {
   const std::string mode = source.value("mode", std::string{}), filter = source.value("filter", std::string("NONE"));
   if (!stride || !count || *stride == 0 || *stride > 256 || *count > kMostElements || *count > *length * 4096)
     return fail(fmt::format("The compressed buffer view {} is damaged.", number));
+  if (const auto ok = spend_packed(*stride * *count, *length); !ok) return tl::unexpected(ok.error());
   Bytes out(*stride * *count);
   int error = 1;
   if (mode == "ATTRIBUTES" && *stride % 4 == 0)
@@ -219,8 +306,8 @@ Result<GltfData::Layout> GltfData::layout(const Json& accessor, int components) 
   l.normalized = accessor.value("normalized", false);
   const std::uint64_t element = component_size(*type) * static_cast<std::uint64_t>(components);
   if (!accessor.contains("bufferView")) {
-    // Zeros, which only sparse values make sense of; the file's size bounds nothing here, so a fixed number does.
-    if (*count > 50'000'000) return fail("An accessor without data has a count beyond all measure.");
+    // Zeros, which only sparse values make sense of.
+    if (!accessor.contains("sparse")) return fail("An accessor has no data.");
     return l;
   }
   const auto number = unsigned_at(accessor, "bufferView", 0);
@@ -245,6 +332,7 @@ Result<std::vector<double>> GltfData::numbers(std::uint64_t number, int componen
   const auto l = layout(accessor, components);
   if (!l) return tl::unexpected(l.error());
   const auto width = static_cast<std::size_t>(components);
+  if (const auto ok = spend(l->count * width * sizeof(double)); !ok) return tl::unexpected(ok.error());
   std::vector<double> values(l->count * width, 0.0);
   if (!l->bytes.empty()) {
     const std::size_t size = component_size(l->component_type);
@@ -289,6 +377,89 @@ Result<void> GltfData::put_sparse(const Json& accessor, int components, std::vec
       values[static_cast<std::size_t>(at) * width + c] =
           component(*value_bytes, (i * width + c) * size, type, normalized);
   }
+  return {};
+}
+
+Result<void> GltfData::vectors(std::uint64_t number, std::vector<Vec3>& out) {
+  const Json* accessor = this->accessor(number);
+  if (accessor && accessor->value("componentType", 0) == 5126 && !accessor->contains("sparse")) {
+    // What nearly all files have: floats, copied straight to where they are wanted.
+    const auto l = layout(*accessor, 3);
+    if (!l) return tl::unexpected(l.error());
+    if (const auto ok = spend(l->count * sizeof(Vec3)); !ok) return ok;
+    const std::size_t begin = out.size();
+    out.resize(begin + l->count);
+    const std::uint8_t* at = l->bytes.data() + l->offset;
+    for (std::size_t i = 0; i < l->count; ++i, at += l->stride) {
+      std::array<float, 3> v;
+      std::memcpy(v.data(), at, sizeof v);
+      out[begin + i] = {v[0], v[1], v[2]};
+    }
+    if (done_) done_(l->bytes);
+    return {};
+  }
+  const auto values = numbers(number, 3);
+  if (!values) return tl::unexpected(values.error());
+  out.reserve(out.size() + values->size() / 3);
+  for (std::size_t i = 0; i + 2 < values->size(); i += 3)
+    out.push_back({(*values)[i], (*values)[i + 1], (*values)[i + 2]});
+  return {};
+}
+
+namespace {
+
+template <typename T>
+std::uint32_t widened(ByteView bytes, std::size_t at) {
+  T value;
+  std::memcpy(&value, bytes.data() + at, sizeof value);
+  return value;
+}
+
+// Calls f(i, index) for all indices of a plain accessor, by its type.
+template <typename F>
+void each_index(ByteView bytes, std::size_t offset, std::size_t stride, std::size_t count, std::uint64_t type, F&& f) {
+  const auto go = [&](auto read) {
+    for (std::size_t i = 0; i < count; ++i) f(i, read(bytes, offset + i * stride));
+  };
+  if (type == 5121)
+    go(widened<std::uint8_t>);
+  else if (type == 5123)
+    go(widened<std::uint16_t>);
+  else
+    go(widened<std::uint32_t>);
+}
+
+}  // namespace
+
+Result<void> GltfData::triangles(std::uint64_t number, std::uint32_t first, std::size_t count,
+                                 std::vector<Triangle>& out) {
+  const auto beyond = [&](std::uint32_t v) {
+    return fail(fmt::format("It names vertex {}, but there are {}.", v, count));
+  };
+  const Json* accessor = this->accessor(number);
+  const std::uint64_t type = accessor ? unsigned_at(*accessor, "componentType", 0).value_or(0) : 0;
+  if (accessor && (type == 5121 || type == 5123 || type == 5125) && !accessor->contains("sparse")) {
+    const auto l = layout(*accessor, 1);
+    if (!l) return tl::unexpected(l.error());
+    const std::size_t whole = l->count / 3;
+    if (const auto ok = spend(whole * sizeof(Triangle)); !ok) return ok;
+    const std::size_t begin = out.size();
+    out.resize(begin + whole);
+    std::uint32_t most = 0;
+    each_index(l->bytes, l->offset, l->stride, whole * 3, type, [&](std::size_t i, std::uint32_t v) {
+      most = std::max(most, v);
+      out[begin + i / 3][i % 3] = v + first;
+    });
+    if (whole > 0 && most >= count) return beyond(most);
+    if (done_) done_(l->bytes);
+    return {};
+  }
+  const auto order = indices(number);
+  if (!order) return tl::unexpected(order.error());
+  for (const std::uint32_t v : *order)
+    if (v >= count) return beyond(v);
+  for (std::size_t i = 0; i + 2 < order->size(); i += 3)
+    out.push_back({(*order)[i] + first, (*order)[i + 1] + first, (*order)[i + 2] + first});
   return {};
 }
 

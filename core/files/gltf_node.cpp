@@ -1,5 +1,7 @@
 #include "core/files/gltf_node.h"
 
+#include <fmt/format.h>
+
 #include "core/math/degrees.h"
 #include "core/math/split.h"
 
@@ -39,19 +41,44 @@ Affine node_matrix(const Json& node) {
   return a;
 }
 
-Result<Placement> node_placement(const Json& node, bool& flattened) {
-  flattened = false;
+Result<Placement> node_placement(const Json& node) {
   if (has_matrix(node)) return placement_from(node_matrix(node));
   Placement p;
   if (const auto t = numbers<3>(node, "translation")) p.position = {(*t)[0], (*t)[1], (*t)[2]};
   if (const auto s = numbers<3>(node, "scale")) p.scale = {(*s)[0], (*s)[1], (*s)[2]};
   if (const auto r = numbers<4>(node, "rotation")) p.rotation = degrees_from_rotation(rotation_from_quaternion(*r));
-  for (int i = 0; i < 3; ++i)
-    if (p.scale[i] == 0) {
-      p.scale[i] = 1;
-      flattened = true;
-    }
   return p;
+}
+
+Result<void> check_node(const Json& node) {
+  const auto bad = [&](const char* key) { return fail(fmt::format("The {} of a node is damaged.", key)); };
+  if (node.contains("translation") && !numbers<3>(node, "translation")) return bad("translation");
+  if (node.contains("rotation") && !numbers<4>(node, "rotation")) return bad("rotation");
+  if (node.contains("scale") && !numbers<3>(node, "scale")) return bad("scale");
+  if (!node.contains("matrix")) return {};
+  const auto m = numbers<16>(node, "matrix");
+  if (!m) return bad("matrix");
+  if ((*m)[3] != 0 || (*m)[7] != 0 || (*m)[11] != 0 || (*m)[15] != 1)
+    return fail("The matrix of a node is a projection, which places nothing.");
+  return {};
+}
+
+Json affine_json(const Affine& a) {
+  Json list = Json::array();
+  for (const Vec3& column : {a.linear.column[0], a.linear.column[1], a.linear.column[2], a.translation})
+    for (int i = 0; i < 3; ++i) list.push_back(column[i] + 0.0);
+  return list;
+}
+
+std::optional<Affine> affine_from(const Json& json) {
+  if (!json.is_array() || json.size() != 12) return std::nullopt;
+  Affine a;
+  for (std::size_t i = 0; i < 12; ++i) {
+    if (!json[i].is_number() || !std::isfinite(json[i].get<double>())) return std::nullopt;
+    Vec3& column = i < 9 ? a.linear.column[i / 3] : a.translation;
+    column[static_cast<int>(i % 3)] = json[i].get<double>();
+  }
+  return a;
 }
 
 void write_transform(Json& node, const Vec3& t, const Mat3& rotation, const Vec3& s) {

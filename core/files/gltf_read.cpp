@@ -1,70 +1,57 @@
 // Reading glTF 2.0, our own documents among them. The layout of our documents is in docs/format.md.
 #include <fmt/format.h>
 
-#include <set>
+#include <map>
 
 #include "core/files/delivery.h"
 #include "core/files/gltf_colours.h"
+#include "core/files/gltf_figures.h"
 #include "core/files/gltf_mesh.h"
 #include "core/files/gltf_node.h"
 #include "core/files/part_extension.h"
 #include "core/files/plane_json.h"
+#include "core/math/degrees.h"
+#include "core/math/split.h"
 
 namespace tack {
 namespace {
-
-constexpr int kDeepest = 1000;
-constexpr std::size_t kLongestName = 200;  // bytes
 
 bool extension_is_harmless(const std::string& name) {
   for (const char* prefix : {"KHR_materials_", "KHR_texture_", "EXT_texture_", "TACKPOINT_"})
     if (name.starts_with(prefix)) return true;
   for (const char* known : {"KHR_draco_mesh_compression", "EXT_meshopt_compression", "KHR_mesh_quantization",
-                            "KHR_lights_punctual", "KHR_animation_pointer", "KHR_xmp_json_ld"})
+                            "KHR_lights_punctual", "KHR_animation_pointer", "KHR_xmp_json_ld", "KHR_node_visibility"})
     if (name == known) return true;
   return false;
 }
 
 class GltfReader {
  public:
-  GltfReader(Json json, Bytes binary) : json_(std::move(json)), binary_(std::move(binary)), data_(json_, binary_) {}
+  GltfReader(Json json, Blob binary, const Around& around)
+      : json_(std::move(json)),
+        binary_(std::move(binary)),
+        data_(json_, binary_.view(), around.passed),
+        around_(around) {}
 
-  Result<Delivery> read(const std::filesystem::path& path, const ImportOptions& options) {
+  Result<Delivery> read(const std::filesystem::path& path, const ImportOptions& options,
+                        std::vector<std::string> notes) {
+    delivery_.notes = std::move(notes);
     if (auto ok = check_header(); !ok) return tl::unexpected(ok.error());
     if (auto ok = choose_scene(options); !ok) return tl::unexpected(ok.error());
-    find_animated();
+    if (auto ok = part_scenes(json_, roots_, other_scenes_); !ok) return tl::unexpected(ok.error());
     read_colours();
-    if (auto ok = read_meshes(); !ok) return tl::unexpected(ok.error());
     if (auto ok = read_tree(path); !ok) return tl::unexpected(ok.error());
+    if (auto ok = join_skins(); !ok) return tl::unexpected(ok.error());
     carry();
-    drop_unused_meshes();
     return std::move(delivery_);
   }
 
  private:
   const Json& node(int number) const { return json_["nodes"][static_cast<std::size_t>(number)]; }
-  int node_count() const {
-    return json_.contains("nodes") && json_["nodes"].is_array() ? static_cast<int>(json_["nodes"].size()) : 0;
-  }
-
-  // The node numbers in a list of them; damaged entries fail.
-  Result<std::vector<int>> node_list(const Json& owner, const char* key) const {
-    std::vector<int> list;
-    if (!owner.contains(key)) return list;
-    if (!owner[key].is_array()) return fail("A list of nodes is damaged.");
-    for (const Json& v : owner[key]) {
-      if (!v.is_number_integer() || v.get<std::int64_t>() < 0 || v.get<std::int64_t>() >= node_count())
-        return fail(fmt::format("Node {} is named, but there are {}.", v.dump(), node_count()));
-      list.push_back(v.get<int>());
-    }
-    return list;
-  }
+  int node_count() const { return count_of(json_, Ref::Node); }
+  Result<std::vector<int>> children_of(int number) const { return node_list(json_, node(number), "children"); }
 
   Result<void> check_header() {
-    if (!json_.contains("asset") || !json_["asset"].is_object()) return fail("The file does not say that it is glTF.");
-    const std::string version = json_["asset"].value("version", std::string{});
-    if (!version.starts_with("2."))
-      return fail(fmt::format("This is glTF version \"{}\"; only version 2 can be read.", version));
     if (json_.contains("extensionsRequired"))
       for (const Json& name : json_["extensionsRequired"])
         if (!name.is_string() || !extension_is_harmless(name.get<std::string>()))
@@ -91,6 +78,29 @@ class GltfReader {
     }
     if (json_.contains("extensions") && !json_["extensions"].is_object())
       return fail("The file is damaged: its \"extensions\" are not an object.");
+    return check_nodes();
+  }
+
+  // Nothing in a node is passed over: what cannot be meant as it stands is refused.
+  Result<void> check_nodes() const {
+    for (int i = 0; i < node_count(); ++i) {
+      const Json& n = node(i);
+      const auto bad = [&](const std::string& what) {
+        return fail(what, fmt::format("node {}{}", i,
+                                      n.contains("name") && n["name"].is_string()
+                                          ? fmt::format(" (\"{}\")", printable(n["name"].get<std::string>(), 100))
+                                          : std::string{}));
+      };
+      if (const auto ok = check_node(n); !ok) return bad(ok.error().what);
+      for (const auto& [key, kind] : {std::pair{"mesh", Ref::Mesh}, {"skin", Ref::Skin}, {"camera", Ref::Camera}}) {
+        const auto number = unsigned_at(n, key, 0);
+        if (n.contains(key) && (!number || *number >= static_cast<std::uint64_t>(count_of(json_, kind))))
+          return bad(fmt::format("It names {} {}, but there are {}.", key, n[key].dump(), count_of(json_, kind)));
+      }
+      if (n.contains("name") && !n["name"].is_string()) return bad("Its name is no text.");
+      if (n.contains("extensions") && !n["extensions"].is_object()) return bad("Its extensions are no object.");
+      if (const auto list = children_of(i); !list) return bad(list.error().what);
+    }
     return {};
   }
 
@@ -100,7 +110,7 @@ class GltfReader {
       // No scene: everything that has no parent.
       std::set<int> children;
       for (int i = 0; i < node_count(); ++i) {
-        const auto list = node_list(node(i), "children");
+        const auto list = children_of(i);
         if (!list) return tl::unexpected(list.error());
         children.insert(list->begin(), list->end());
       }
@@ -118,30 +128,12 @@ class GltfReader {
     if (scenes > 1 && !options.scene)
       delivery_.notes.push_back(
           fmt::format("The file has {} scenes; scene {} was opened and the others are kept.", scenes, *chosen));
-    auto roots = node_list(scene_, "nodes");
+    auto roots = node_list(json_, scene_, "nodes");
     if (!roots) return tl::unexpected(roots.error());
     roots_ = std::move(*roots);
     for (std::size_t i = 0; i < scenes; ++i)
       if (i != *chosen) other_scenes_.push_back(json_["scenes"][i]);
     return {};
-  }
-
-  void find_animated() {
-    const auto note = [&](const Json& v) {
-      if (v.is_number_integer()) animated_.insert(v.get<std::int64_t>());
-    };
-    if (json_.contains("animations") && json_["animations"].is_array())
-      for (const Json& a : json_["animations"])
-        if (a.is_object() && a.contains("channels"))
-          for (const Json& c : a["channels"])
-            if (c.is_object() && c.contains("target") && c["target"].is_object() && c["target"].contains("node"))
-              note(c["target"]["node"]);
-    if (json_.contains("skins") && json_["skins"].is_array())
-      for (const Json& s : json_["skins"])
-        if (s.is_object() && s.contains("joints"))
-          for (const Json& j : s["joints"]) note(j);
-    for (int i = 0; i < node_count(); ++i)
-      if (node(i).contains("skin")) animated_.insert(i);
   }
 
   const Json* layout() const {
@@ -157,30 +149,56 @@ class GltfReader {
       for (const int m : delivery_.colours[i].materials) colour_of_[static_cast<std::size_t>(m)] = static_cast<int>(i);
   }
 
-  Result<void> read_meshes() {
-    const std::size_t count = json_.contains("meshes") && json_["meshes"].is_array() ? json_["meshes"].size() : 0;
-    // Meshes that share all their accessors are one mesh with other materials: instances.
-    std::unordered_map<std::string, int> by_geometry;
-    for (std::size_t i = 0; i < count; ++i) {
-      auto mesh = read_gltf_mesh(json_, data_, i);
-      if (!mesh) return tl::unexpected(mesh.error());
-      colours_.push_back(std::move(mesh->colours));
-      for (int& m : mesh->materials)
-        m = m >= 0 && static_cast<std::size_t>(m) < colour_of_.size() ? colour_of_[static_cast<std::size_t>(m)] : -1;
-      named_.push_back(std::move(mesh->materials));
-      Json geometry = json_["meshes"][i]["primitives"];
-      for (Json& p : geometry)
-        if (p.is_object()) p.erase("material");
-      const auto [known, fresh] = by_geometry.try_emplace(geometry.dump(), static_cast<int>(delivery_.meshes.size()));
-      mesh_of_.push_back(mesh->data.positions.empty() ? -1 : known->second);
-      if (fresh) delivery_.meshes.push_back(std::move(mesh->data));
+  // A mesh as a node shows it: with these morph weights, in the node's units or converted, bent by joints or not.
+  // Meshes that share all their accessors are one mesh with other materials: instances.
+  struct Shown {
+    int mesh = -1;  // delivered; −1 for one that shows nothing
+    std::vector<Colour> colours;
+    std::vector<int> named;
+    std::shared_ptr<const GltfMesh> bound;  // what joints have of it
+  };
+  Result<const Shown*> shown_mesh(const Json& from, bool in_metres, bool bends) {
+    const auto number = static_cast<std::size_t>(*unsigned_at(from, "mesh", 0));
+    const Json& mesh = json_["meshes"][number];
+    const std::vector<double> weights = morph_weights(from, mesh);
+    const std::string how = weights_key(weights) + (in_metres ? "m" : "") + (bends ? "j" : "");
+    const auto [known, fresh] = shown_.try_emplace({number, how});
+    Shown& shown = known->second;
+    if (!fresh) return &shown;
+    auto read = read_gltf_mesh(json_, data_, number, weights, bends);
+    if (shown_.size() % 64 == 0)
+      around_.done(std::min(1.0, static_cast<double>(shown_.size()) / static_cast<double>(count_of(json_, Ref::Mesh))));
+    if (!read) return tl::unexpected(read.error());
+    shown.colours = std::move(read->colours);
+    for (int& m : read->materials)
+      m = m >= 0 && static_cast<std::size_t>(m) < colour_of_.size() ? colour_of_[static_cast<std::size_t>(m)] : -1;
+    shown.named = std::move(read->materials);
+    if (read->data.positions.empty()) return &shown;
+    Json geometry = mesh["primitives"];
+    for (Json& p : geometry) p.erase("material");
+    if (mesh.contains("extensions") && mesh["extensions"].contains("TACKPOINT_mesh"))
+      geometry.push_back(mesh["extensions"]["TACKPOINT_mesh"]);
+    const auto [twin, new_mesh] =
+        by_geometry_.try_emplace(geometry.dump() + how, static_cast<int>(delivery_.meshes.size()));
+    shown.mesh = twin->second;
+    if (new_mesh) {
+      if (in_metres) {
+        for (Vec3& p : read->data.positions) p = to_millimetres(p);
+        for (auto& n : read->data.normals) n = {n[0], -n[2], n[1]};
+      }
+      delivery_.meshes.push_back(spans_of(std::move(read->data)));
+      read->data = {};
     }
-    converted_.assign(delivery_.meshes.size(), -1);
-    return {};
+    if (bends) shown.bound = std::make_shared<const GltfMesh>(std::move(*read));
+    return &shown;
+  }
+  static std::string weights_key(const std::vector<double>& weights) {
+    std::string key;
+    for (const double w : weights) key += fmt::format("{:a},", w);
+    return key;
   }
 
   Result<void> read_tree(const std::filesystem::path& path) {
-    visited_.assign(static_cast<std::size_t>(node_count()), false);
     if (const Json* ours = layout()) {
       const std::string version = ours->value("version", std::string("1.0"));
       if (!version.starts_with("1."))
@@ -196,9 +214,8 @@ class GltfReader {
           "This was a Tack Point document, but what it says of itself is damaged: it was read like any other glTF "
           "file.");
     }
-    for (const int root : roots_)
-      if (auto ok = read_foreign_root(root, 0, path); !ok) return ok;
-    return {};
+    limit_ = node_count();
+    return read_foreign_trees(roots_, path);
   }
 
   // Our own document: one root converts, everything below it is a part; what other programs put beside it is imported.
@@ -210,36 +227,50 @@ class GltfReader {
     for (const char* member : kPlaneMembers)
       if (layout.contains(member)) delivery_.planes[member] = layout[member];
     layout_ = layout;
-    for (const auto* known : {"version", "root", "unit", "view", "ties", "colours"}) layout_.erase(known);
+    for (const auto* known : {"version", "root", "unit", "view", "ties", "colours", "imported"}) layout_.erase(known);
     for (const auto* known : kPlaneMembers) layout_.erase(known);
-    visited_[static_cast<std::size_t>(root)] = true;
-    const auto children = node_list(node(root), "children");
-    if (!children) return tl::unexpected(children.error());
-    for (const int child : *children)
-      if (auto ok = read_own(child, 0, 1); !ok) return ok;
+    const Json& imported = layout.contains("imported") ? layout["imported"] : Json();
+    // Before format 1.1 all nodes were numbered anew: where something may name them, they keep what they have now.
+    const bool may_be_named =
+        json_.contains("animations") || json_.contains("skins") || !unknown_with_numbers(json_).empty();
+    limit_ = imported.is_number_integer() ? std::clamp(imported.get<int>(), 0, node_count())
+             : may_be_named               ? node_count()
+                                          : 0;
+    visited_.assign(static_cast<std::size_t>(node_count()), false);
+    leave_ = nodes_to_leave(json_);
+    std::vector<int> beside;
     for (const int other : roots_) {
-      if (other == root || visited_[static_cast<std::size_t>(other)]) continue;
-      if (auto ok = read_foreign_root(other, 0, {}); !ok) return ok;
+      if (other == root) continue;
+      const Json* e = any_part_extension(node(other));
+      if (e && e->contains("of") && role_of(node(other)) == "skinned") {
+        const auto head = unsigned_at(*e, "of", kNoNumber);
+        if (head && *head < static_cast<std::uint64_t>(node_count())) skinned_of_[static_cast<int>(*head)] = other;
+        visited_[static_cast<std::size_t>(other)] = true;
+      } else if (e && e->contains("under")) {
+        const auto under = unsigned_at(*e, "under", kNoNumber);
+        if (under && *under < static_cast<std::uint64_t>(node_count()))
+          stands_under_[static_cast<int>(*under)].push_back(other);
+      } else {
+        beside.push_back(other);
+      }
     }
-    return {};
-  }
-
-  Result<void> visit(int number, int depth) {
-    if (depth > kDeepest) return fail(fmt::format("The nodes are nested more than {} deep.", kDeepest));
-    if (visited_[static_cast<std::size_t>(number)])
-      return fail(fmt::format("Node {} has two parents, or is its own.", number));
-    visited_[static_cast<std::size_t>(number)] = true;
-    return {};
+    // Checks the whole tree before anything of it is believed.
+    if (const auto tree = tree_below(json_, roots_); !tree) return tl::unexpected(tree.error());
+    visited_[static_cast<std::size_t>(root)] = true;
+    const auto children = children_of(root);
+    for (const int child : *children)
+      if (auto ok = read_own(child, 0); !ok) return ok;
+    std::erase_if(beside, [&](int other) { return visited_[static_cast<std::size_t>(other)]; });
+    if (beside.empty()) return {};
+    limit_ = std::max(limit_, *std::max_element(beside.begin(), beside.end()) + 1);
+    return read_foreign_trees(beside, {});
   }
 
   std::string name_of(int number, const char* otherwise) const {
     std::string name = node(number).value("name", std::string{});
-    if (name.empty() && node(number).contains("mesh")) {
-      const auto mesh = unsigned_at(node(number), "mesh", ~0ull >> 1);
-      if (mesh && *mesh < mesh_of_.size()) name = mesh_name(json_, *mesh);
-    }
+    if (name.empty() && node(number).contains("mesh")) name = mesh_name(json_, *unsigned_at(node(number), "mesh", 0));
     if (name.empty()) name = fmt::format("{} {}", otherwise, number);
-    return shortened(name, kLongestName);
+    return name;
   }
 
   std::uint32_t add(DeliveredPart part) {
@@ -247,27 +278,72 @@ class GltfReader {
     return static_cast<std::uint32_t>(delivery_.parts.size());
   }
 
-  void set_mesh(DeliveredPart& part, const Json& from, bool in_metres) {
-    const auto mesh = unsigned_at(from, "mesh", ~0ull >> 1);
-    if (!mesh || *mesh >= mesh_of_.size() || mesh_of_[*mesh] < 0) return;
-    part.carried_mesh = static_cast<int>(*mesh);
+  Result<void> set_mesh(DeliveredPart& part, const Json& from, bool in_metres) {
+    if (!from.contains("mesh")) return {};
+    const auto shown = shown_mesh(from, in_metres, false);
+    if (!shown) return tl::unexpected(shown.error());
+    if ((*shown)->mesh < 0) return {};
+    part.carried_mesh = static_cast<int>(*unsigned_at(from, "mesh", 0));
     part.geometry_in_metres = in_metres;
-    part.colours = colours_[*mesh];
-    part.named = named_[*mesh];
-    part.mesh = in_metres ? converted_mesh(mesh_of_[*mesh]) : mesh_of_[*mesh];
-    used_.insert(part.mesh);
+    part.colours = (*shown)->colours;
+    part.named = (*shown)->named;
+    part.mesh = (*shown)->mesh;
+    return {};
   }
 
-  // The mesh with its positions in mm, Z up; each mesh is converted once.
-  int converted_mesh(int mesh) {
-    const auto at = static_cast<std::size_t>(mesh);
-    if (converted_[at] >= 0) return converted_[at];
-    MeshData data = delivery_.meshes[at];
-    for (Vec3& p : data.positions) p = to_millimetres(p);
-    for (auto& n : data.normals) n = {n[0], -n[2], n[1]};
-    converted_[at] = static_cast<int>(delivery_.meshes.size());
-    delivery_.meshes.push_back(std::move(data));
-    return converted_[at];
+  // The mesh of a node that joints bend; which parts those are is settled when all of them are there.
+  Result<void> set_bent_mesh(DeliveredPart& part, int number) {
+    const auto shown = shown_mesh(node(number), false, true);
+    if (!shown) return tl::unexpected(shown.error());
+    if ((*shown)->mesh < 0) return {};
+    const auto skin_number = static_cast<int>(*unsigned_at(node(number), "skin", 0));
+    const Json& skin = json_["skins"][static_cast<std::size_t>(skin_number)];
+    const auto joints = node_list(json_, skin, "joints");
+    if (!joints) return tl::unexpected(joints.error());
+    part.carried_mesh = static_cast<int>(*unsigned_at(node(number), "mesh", 0));
+    part.colours = (*shown)->colours;
+    part.named = (*shown)->named;
+    part.mesh = (*shown)->mesh;
+    DeliveredSkin s;
+    s.carried = skin_number;
+    s.first = (*shown)->bound->first;
+    s.influences = (*shown)->bound->influences;
+    for (const BoundShape::Influence& i : s.influences)
+      if (i.joint >= joints->size())
+        return fail(fmt::format("A vertex names joint {}, but there are {}.", i.joint, joints->size()), part.name);
+    s.inverse_bind.resize(joints->size());
+    if (skin.contains("inverseBindMatrices")) {
+      const auto accessor = unsigned_at(skin, "inverseBindMatrices", kNoNumber);
+      const auto numbers = accessor ? data_.numbers(*accessor, 16) : fail("A skin's matrices are damaged.");
+      if (!numbers) return tl::unexpected(numbers.error());
+      if (numbers->size() < joints->size() * 16) return fail("A skin has fewer matrices than joints.", part.name);
+      for (std::size_t j = 0; j < joints->size(); ++j) {
+        Affine& bind = s.inverse_bind[j];
+        for (std::size_t c = 0; c < 4; ++c)
+          for (int r = 0; r < 3; ++r)
+            (c < 3 ? bind.linear.column[c] : bind.translation)[r] =
+                (*numbers)[j * 16 + c * 4 + static_cast<std::size_t>(r)];
+      }
+    }
+    for (const int joint : *joints) s.joints.push_back(static_cast<std::uint32_t>(joint));
+    part.skin = std::move(s);
+    return {};
+  }
+
+  // Joints are named by their nodes until all parts are there.
+  Result<void> join_skins() {
+    for (DeliveredPart& part : delivery_.parts) {
+      if (!part.skin) continue;
+      for (std::size_t j = 0; j < part.skin->joints.size(); ++j) {
+        const auto found = part_of_node_.find(static_cast<int>(part.skin->joints[j]));
+        if (found == part_of_node_.end())
+          return fail(fmt::format("Joint {} of \"{}\" is not in the scene.", part.skin->joints[j], part.name));
+        part.skin->joints[j] = found->second;
+        if (const auto& node = delivery_.parts[found->second - 1].carried)
+          part.skin->inverse_bind[j] = node->taken * part.skin->inverse_bind[j];
+      }
+    }
+    return {};
   }
 
   static Json members(const Json& from, std::initializer_list<const char*> leave) {
@@ -278,8 +354,10 @@ class GltfReader {
 
   CarriedNode carried(int number, bool raw) const {
     CarriedNode c;
-    c.original = number;
-    Json rest = members(node(number), {"name", "children", "mesh", "translation", "rotation", "scale", "matrix"});
+    c.original = number < limit_ ? number : -1;
+    Json rest = members(node(number), {"name", "children", "translation", "rotation", "scale", "matrix", "skin"});
+    // A mesh that shows nothing is not ours to write again.
+    if (rest.contains("mesh") && shows(node(number))) rest.erase("mesh");
     if (rest.contains("extensions")) {
       rest["extensions"].erase("TACKPOINT_part");
       if (rest["extensions"].empty()) rest.erase("extensions");
@@ -292,46 +370,107 @@ class GltfReader {
     }
     return c;
   }
+  bool shows(const Json& n) const {
+    const Json& primitives = json_["meshes"][static_cast<std::size_t>(*unsigned_at(n, "mesh", 0))]["primitives"];
+    return primitives.is_array() && std::any_of(primitives.begin(), primitives.end(), has_positions);
+  }
+  static Json place_of(const Json& n) {
+    Json place = Json::object();
+    for (const char* key : {"translation", "rotation", "scale", "matrix"})
+      if (n.contains(key)) place[key] = n[key];
+    return place;
+  }
 
   static void keep_if_any(DeliveredPart& part, CarriedNode c) {
-    if (!c.head.empty() || !c.content.empty() || c.animated) part.carried = std::move(c);
+    if (!c.head.empty() || !c.content.empty() || c.animated || c.original >= 0 || c.taken != Affine{})
+      part.carried = std::move(c);
   }
 
-  bool tree_is_animated(int root) const {
-    std::vector<bool> seen(static_cast<std::size_t>(node_count()), false);
-    std::vector<int> pending{root};
-    while (!pending.empty()) {
-      const int next = pending.back();
-      pending.pop_back();
-      if (seen[static_cast<std::size_t>(next)]) continue;
-      seen[static_cast<std::size_t>(next)] = true;
-      if (animated_.contains(next)) return true;
-      if (const auto list = node_list(node(next), "children"))
-        pending.insert(pending.end(), list->begin(), list->end());
+  // Trees of another program: conjugated into mm, Z up; kept raw below one conversion group when something in them
+  // moves. Trees that the joints of one mesh are spread over go below the same group.
+  Result<void> read_foreign_trees(std::vector<int> roots, const std::filesystem::path& path) {
+    auto figures = take_figures_out(json_, roots, delivery_.notes);
+    if (!figures) return tl::unexpected(figures.error());
+    limit_ = node_count();
+    figures_ = std::move(*figures);
+    leave_ = nodes_to_leave(json_);
+    visited_.resize(static_cast<std::size_t>(node_count()), false);
+    const auto tree = tree_below(json_, roots);
+    if (!tree) return tl::unexpected(tree.error());
+    // Whether anything below is to be left: children stand behind their parents.
+    std::vector<bool> leave = leave_;
+    for (const Figure& figure : figures_)
+      for (const int top : figure.tops) leave[static_cast<std::size_t>(top)] = true;
+    for (auto n = tree->order.rbegin(); n != tree->order.rend(); ++n) {
+      const int parent = tree->parent[static_cast<std::size_t>(*n)];
+      if (parent >= 0 && leave[static_cast<std::size_t>(*n)]) leave[static_cast<std::size_t>(parent)] = true;
     }
-    return false;
+    const Figure* spread = !figures_.empty() && figures_.front().below < 0 && figures_.front().tops.size() > 1
+                               ? &figures_.front()
+                               : nullptr;
+    std::uint32_t spread_group = 0;
+    for (const int root : roots) {
+      if (!leave[static_cast<std::size_t>(root)]) {
+        if (auto ok = read_foreign(root, 0, false); !ok) return ok;
+        continue;
+      }
+      const bool in_spread = spread && std::find(spread->tops.begin(), spread->tops.end(), root) != spread->tops.end();
+      if (!in_spread || spread_group == 0) {
+        DeliveredPart group;
+        group.name = path.empty() ? name_of(root, "Group") : path.stem().string();
+        group.placement.rotation = {90, 0, 0};
+        group.placement.scale = {1000, 1000, 1000};
+        const std::uint32_t made = add(std::move(group));
+        if (in_spread) {
+          const auto wrapper = add_wrapper(*spread, made);
+          if (!wrapper) return tl::unexpected(wrapper.error());
+          spread_group = *wrapper;
+        } else {
+          if (auto ok = read_foreign(root, made, true); !ok) return ok;
+          continue;
+        }
+      }
+      if (auto ok = read_foreign(root, spread_group, true); !ok) return ok;
+    }
+    return {};
   }
 
-  // A tree of another program: conjugated into mm, Z up when it stands still; kept raw below one conversion group when
-  // something in it moves.
-  Result<void> read_foreign_root(int root, std::uint32_t parent, const std::filesystem::path& path) {
-    if (!tree_is_animated(root)) return read_foreign(root, parent, false, 1);
+  // What stands above the joints of a figure and carries them: the part of its mesh, or with several meshes a group.
+  Result<std::uint32_t> add_wrapper(const Figure& figure, std::uint32_t parent) {
+    const auto bent = [&](int number, std::uint32_t below) -> Result<std::uint32_t> {
+      DeliveredPart part;
+      part.name = name_of(number, "Mesh");
+      part.parent = below;
+      if (auto ok = set_bent_mesh(part, number); !ok) return tl::unexpected(ok.error());
+      keep_if_any(part, carried(number, true));
+      visited_[static_cast<std::size_t>(number)] = true;
+      return add(std::move(part));
+    };
+    if (figure.meshes.size() == 1) return bent(figure.meshes.front(), parent);
     DeliveredPart group;
-    group.name = path.empty() ? name_of(root, "Group") : path.stem().string();
+    const Json& skin = json_["skins"][static_cast<std::size_t>(*unsigned_at(node(figure.meshes.front()), "skin", 0))];
+    group.name = skin.contains("name") && skin["name"].is_string() ? skin["name"].get<std::string>() : "Figure";
     group.parent = parent;
-    group.placement.rotation = {90, 0, 0};
-    group.placement.scale = {1000, 1000, 1000};
-    return read_foreign(root, add(std::move(group)), true, 1);
+    const std::uint32_t made = add(std::move(group));
+    for (const int number : figure.meshes)
+      if (auto ok = bent(number, made); !ok) return ok;
+    return made;
   }
 
-  Result<void> read_foreign(int number, std::uint32_t parent, bool raw, int depth) {
-    if (auto ok = visit(number, depth); !ok) return ok;
+  Result<void> read_foreign(int number, std::uint32_t parent, bool raw) {
+    for (const Figure& figure : figures_)
+      if (raw && figure.tops.size() == 1 && figure.tops.front() == number) {
+        const auto wrapper = add_wrapper(figure, parent);
+        if (!wrapper) return tl::unexpected(wrapper.error());
+        parent = *wrapper;
+      }
+    visited_[static_cast<std::size_t>(number)] = true;
     const Json& n = node(number);
     DeliveredPart part;
     part.name = name_of(number, "Group");
     part.parent = parent;
-    bool flattened = false;
-    Result<Placement> placement = node_placement(n, flattened);
+    const bool moves = raw && leave_[static_cast<std::size_t>(number)];
+    Result<Placement> placement = node_placement(n);
     if (placement && !raw) {
       if (has_matrix(n)) {
         const Affine c = metres_to_millimetres();
@@ -341,29 +480,39 @@ class GltfReader {
       }
     }
     if (!placement) {
-      placement = Placement{};
-      flattened = true;
-    }
-    if (flattened) {
-      delivery_.notes.push_back(fmt::format("\"{}\" was flattened by a factor of 0; it is hidden.", part.name));
-      part.hidden = true;
+      if (raw) return fail("Its matrix flattens it askew, which cannot be placed together with what moves.", part.name);
+      // Flattened askew, as by a shadow's projection: two parts do what one cannot.
+      const Affine c = metres_to_millimetres();
+      const Affine matrix = c * node_matrix(n) * *inverse(c);
+      const TurnStretchTurn split = split_by_singular_values(matrix.linear);
+      DeliveredPart outer;
+      outer.name = part.name;
+      outer.parent = parent;
+      outer.placement.position = matrix.translation;
+      outer.placement.rotation = degrees_from_rotation(split.turn);
+      outer.placement.scale = split.stretch;
+      for (int i = 0; i < 3; ++i)
+        if (std::abs(split.stretch[i]) <= 1e-12 * largest_component(split.stretch)) outer.placement.scale[i] = 0;
+      part.parent = add(std::move(outer));
+      Placement inner;
+      inner.rotation = degrees_from_rotation(split.first_turn);
+      placement = inner;
     }
     part.placement = *placement;
-    set_mesh(part, n, !raw);
+    if (auto ok = set_mesh(part, n, !raw); !ok) return ok;
     if (!raw) part.geometry_in_metres = true;
     CarriedNode c = carried(number, raw);
-    if (raw && animated_.contains(number)) {
+    if (n.contains("skin")) c.content["skin"] = n["skin"];  // put here by another program; kept
+    if (moves) {
       c.animated = true;
-      c.rest = Json::object();
-      for (const char* key : {"translation", "rotation", "scale", "matrix"})
-        if (n.contains(key)) c.rest[key] = n[key];
+      c.rest = place_of(n);
     }
     keep_if_any(part, std::move(c));
     const std::uint32_t self = add(std::move(part));
-    const auto children = node_list(n, "children");
-    if (!children) return tl::unexpected(children.error());
+    part_of_node_[number] = self;
+    const auto children = children_of(number);
     for (const int child : *children)
-      if (auto ok = read_foreign(child, self, raw, depth + 1); !ok) return ok;
+      if (auto ok = read_foreign(child, self, raw); !ok) return ok;
     return {};
   }
 
@@ -382,85 +531,105 @@ class GltfReader {
     return p;
   }
 
-  Result<void> read_own(int number, std::uint32_t parent, int depth) {
+  Result<void> read_own(int number, std::uint32_t parent) {
     const Json& n = node(number);
     const auto extension = part_extension(n);
-    if (!extension) return read_foreign_in_document(number, parent, depth);
-    if (auto ok = visit(number, depth); !ok) return ok;
+    if (!extension) return read_foreign_in_document(number, parent);
+    visited_[static_cast<std::size_t>(number)] = true;
     DeliveredPart part;
-    part.name = shortened(n.value("name", std::string{}), kLongestName);
+    part.name = n.value("name", std::string{});
     if (part.name.empty()) part.name = name_of(number, "Part");
     part.parent = parent;
     read_part_extension(*extension, part, delivery_.notes);
-    part.carried = carried(number, true);
-    CarriedNode& c = *part.carried;
-    // The chain of nodes that make up one part: head, then inner (skew), moved (animated) and geometry nodes.
-    int body = number, skew_node = -1;
-    const Json* content = nullptr;
+    CarriedNode c = carried(number, true);
+    if (extension->contains("taken"))
+      if (const auto taken = affine_from((*extension)["taken"]); taken && inverse(*taken)) c.taken = *taken;
+    // The chain of nodes that make up one part: head, skew, then what is animated, what undoes what verbs have taken
+    // in, and last what is in metres. Children hang in the last but that.
+    std::vector<int> chain{number};
+    int body = number, skew_node = -1, moved = -1, geometry = -1;
     std::vector<int> children;
     for (;;) {
-      const auto list = node_list(node(body), "children");
-      if (!list) return tl::unexpected(list.error());
-      children = *list;
+      children = *children_of(body);
       const auto with_role = [&](std::string_view role) {
         const auto at = std::find_if(children.begin(), children.end(), [&](int k) { return role_of(node(k)) == role; });
         return at == children.end() ? -1 : *at;
       };
-      const int inner = with_role("skew"), moved = with_role("animated"), geometry = with_role("geometry");
-      const int next = inner >= 0 ? inner : moved;
-      if (next >= 0) {
-        if (auto ok = visit(next, depth); !ok) return ok;
-        if (moved >= 0 && inner < 0) content = &node(moved), c.original = moved;
-        if (inner >= 0) skew_node = inner;
-        body = next;
-        continue;
+      int next = -1;
+      if (const int skew = with_role("skew"); skew >= 0) next = skew_node = skew;
+      if (const int found = with_role("animated"); next < 0 && found >= 0) next = moved = found;
+      if (const int undone = with_role("undone"); next < 0 && undone >= 0) next = undone;
+      if (next < 0) {
+        geometry = with_role("geometry");
+        break;
       }
-      if (geometry >= 0) {
-        if (auto ok = visit(geometry, depth); !ok) return ok;
-        content = &node(geometry);
-        std::erase(children, geometry);
-        const CarriedNode below = carried(geometry, true);
-        c.head = c.content;
-        c.content = below.content;
-        set_mesh(part, *content, true);
-      } else {
-        if (content) c.content = carried(c.original, true).content;
-        set_mesh(part, node(body), false);
-      }
-      break;
+      chain.push_back(next);
+      body = next;
     }
+    std::erase(children, geometry);
+    const auto below = skinned_of_.find(number);
+    const bool stands_alone = below == skinned_of_.end() && n.contains("skin") && n.contains("mesh");
+    const int bent = below != skinned_of_.end() ? below->second : stands_alone ? number : -1;
+    int content = number;
+    if (bent >= 0) {
+      content = bent;
+      if (auto ok = set_bent_mesh(part, bent); !ok) return ok;
+    } else if (geometry >= 0) {
+      content = geometry;
+      chain.push_back(geometry);
+      if (auto ok = set_mesh(part, node(geometry), true); !ok) return ok;
+    } else {
+      if (moved >= 0)
+        content = moved;
+      else if (skew_node >= 0)
+        content = skew_node;
+      if (auto ok = set_mesh(part, node(body), false); !ok) return ok;
+    }
+    for (const int link : chain) {
+      visited_[static_cast<std::size_t>(link)] = true;
+      if (link < limit_) c.original = std::max(c.original, link);
+    }
+    if (content != number) {
+      const CarriedNode inside = carried(content, true);
+      c.head = c.content;
+      c.content = inside.content;
+      if (content < limit_) c.original = content;
+    }
+    // Weights stand with the mesh, which may hang below what undoes a bake.
+    if (body != content && geometry < 0 && node(body).contains("weights")) c.content["weights"] = node(body)["weights"];
+    if (body != content && bent < 0 && geometry < 0 && node(body).contains("mesh") && !shows(node(body)))
+      c.content["mesh"] = node(body)["mesh"];
     if (extension->value("animated", false)) {
       c.animated = true;
-      c.rest = Json::object();
-      for (const char* key : {"translation", "rotation", "scale", "matrix"})
-        if (node(c.original).contains(key)) c.rest[key] = node(c.original)[key];
+      const int mover = moved >= 0 ? moved : number;
+      c.rest = place_of(node(mover));
+      if (mover < limit_) c.original = mover;
+      meant_by_[body] = mover;
     }
     if (extension->value("metres", false)) part.geometry_in_metres = true;
-    reconcile(number, skew_node, part);
-    CarriedNode keep = std::move(c);
-    part.carried.reset();
-    keep_if_any(part, std::move(keep));
+    reconcile(number, skew_node, moved >= 0, c, part);
+    keep_if_any(part, std::move(c));
     const std::uint32_t self = add(std::move(part));
+    for (const int link : chain) part_of_node_[link] = self;
     for (const int child : children)
-      if (auto ok = read_own(child, self, depth + 1); !ok) return ok;
-    // Skinned meshes stand at the scene's root in the file, and know where they belong.
-    for (const int root : roots_)
-      if (const auto e = part_extension(node(root)); e && e->contains("under") && (*e)["under"] == number)
-        if (auto ok = read_own(root, self, depth + 1); !ok) return ok;
+      if (auto ok = read_own(child, self); !ok) return ok;
+    // Before format 1.1 bent meshes stood at the scene's root, and knew where they belong.
+    if (const auto found = stands_under_.find(number); found != stands_under_.end())
+      for (const int child : found->second)
+        if (auto ok = read_own(child, self); !ok) return ok;
     return {};
   }
 
   // A node's own numbers win over ours where another program changed them.
-  void reconcile(int number, int inner, DeliveredPart& part) {
-    const CarriedNode& c = *part.carried;
-    const bool wrapped = c.animated && c.original != number;
-    const Affine rest = wrapped ? node_matrix(c.rest) : Affine{};
-    const Affine local = matrix_of(part.placement);
-    Affine expected = local;
+  void reconcile(int number, int inner, bool wrapped, const CarriedNode& c, DeliveredPart& part) {
+    Affine back, expected = matrix_of(part.placement) * c.taken;
     if (wrapped) {
-      const auto back = inverse(rest);
-      if (!back) return;
-      expected = local * *back;
+      const auto rest = node_placement(c.rest);
+      if (!rest) return;
+      back = matrix_of(unflattened(*rest));
+      const auto away = inverse(back);
+      if (!away) return;
+      expected = matrix_of(unflattened(part.placement)) * c.taken * *away;
     }
     const Affine found = inner >= 0 ? node_matrix(node(number)) * node_matrix(node(inner)) : node_matrix(node(number));
     double off = distance(expected.translation, found.translation) / (1 + length(expected.translation));
@@ -468,39 +637,55 @@ class GltfReader {
       off = std::max(off,
                      distance(expected.linear.column[i], found.linear.column[i]) / length(expected.linear.column[i]));
     if (off <= 1e-9) return;
-    if (auto placement = placement_from(wrapped ? found * rest : found, part.placement.pivot)) {
+    const auto taken_back = inverse(c.taken);
+    if (!taken_back) return;
+    if (auto placement = placement_from((wrapped ? found * back : found) * *taken_back, part.placement.pivot)) {
+      for (int i = 0; i < 3; ++i)
+        if (wrapped && part.placement.scale[i] == 0) placement->scale[i] = 0;
       part.placement = *placement;
       part.typed = nullptr;
       delivery_.notes.push_back(fmt::format("Another program placed \"{}\" anew; its numbers were taken.", part.name));
     }
   }
 
-  Result<void> read_foreign_in_document(int number, std::uint32_t parent, int depth) {
+  Result<void> read_foreign_in_document(int number, std::uint32_t parent) {
     // A node another program added below ours lives in mm, Z up already: its geometry too.
-    return read_foreign(number, parent, true, depth);
+    limit_ = std::max(limit_, number + 1);
+    return read_foreign(number, parent, true);
   }
 
   void carry() {
     auto document = std::make_shared<CarriedDocument>();
-    document->json = json_;
-    for (const char* key : {"nodes", "scenes", "scene"}) document->json.erase(key);
     document->other_scenes = other_scenes_;
-    document->node_limit = node_count();
-    // Nodes of other scenes stay as they are; nodes that are shared with ours are kept a second time for them.
-    std::set<int> others;
+    document->node_limit = limit_;
+    // What is in no part stays as it is, under its number. Nodes of ours that nothing leads to any more go.
     std::vector<int> pending;
     for (const Json& scene : other_scenes_)
-      if (const auto list = node_list(scene, "nodes")) pending.insert(pending.end(), list->begin(), list->end());
-    for (int i = 0; i < node_count(); ++i)
+      if (const auto list = node_list(json_, scene, "nodes")) pending.insert(pending.end(), list->begin(), list->end());
+    for (int i = 0; i < limit_; ++i)
       if (!visited_[static_cast<std::size_t>(i)]) pending.push_back(i);
     while (!pending.empty()) {
       const int next = pending.back();
       pending.pop_back();
-      if (!others.insert(next).second) continue;
-      if (const auto list = node_list(node(next), "children"))
-        pending.insert(pending.end(), list->begin(), list->end());
+      if (visited_[static_cast<std::size_t>(next)]) continue;
+      visited_[static_cast<std::size_t>(next)] = true;
+      document->other_nodes[next] = node(next);
+      document->node_limit = std::max(document->node_limit, next + 1);
+      if (const auto list = children_of(next)) pending.insert(pending.end(), list->begin(), list->end());
     }
-    for (const int i : others) document->other_nodes[i] = node(i);
+    // Nothing is read from it any more.
+    document->json = std::move(json_);
+    for (const char* key : {"nodes", "scenes", "scene"}) document->json.erase(key);
+    // Weights that are animated mean the node that has the mesh; here that is the one whose number stays.
+    if (document->json.contains("animations"))
+      for (Json& animation : document->json["animations"]) {
+        if (!animation.contains("channels") || !animation["channels"].is_array()) continue;
+        for (Json& channel : animation["channels"]) {
+          if (!channel.is_object() || !channel.contains("target") || !channel["target"].is_object()) continue;
+          const auto meant = meant_by_.find(channel["target"].value("node", -1));
+          if (meant != meant_by_.end()) channel["target"]["node"] = meant->second;
+        }
+      }
     // What a newer version wrote into the layout is kept, and so is everything else that the scene itself had.
     if (scene_.is_object()) {
       scene_.erase("nodes");
@@ -511,45 +696,37 @@ class GltfReader {
       }
       if (!scene_.empty()) document->json["TACKPOINT_scene"] = scene_;
     }
-    document->binary = std::make_shared<const Bytes>(std::move(binary_));
+    document->binary = binary_;
     delivery_.carried = std::move(document);
   }
 
-  // Meshes that no part shows are carried in the file, not in memory.
-  void drop_unused_meshes() {
-    std::vector<int> renumbered(delivery_.meshes.size(), -1);
-    std::vector<MeshData> kept;
-    for (const int mesh : used_) {
-      renumbered[static_cast<std::size_t>(mesh)] = static_cast<int>(kept.size());
-      kept.push_back(std::move(delivery_.meshes[static_cast<std::size_t>(mesh)]));
-    }
-    for (DeliveredPart& part : delivery_.parts)
-      if (part.mesh >= 0) part.mesh = renumbered[static_cast<std::size_t>(part.mesh)];
-    delivery_.meshes = std::move(kept);
-  }
-
   Json json_;
-  Bytes binary_;
+  Blob binary_;
   GltfData data_;
+  const Around& around_;
   Delivery delivery_;
   Json scene_ = Json::object(), layout_ = Json::object(), other_scenes_ = Json::array();
   std::vector<int> roots_;
-  std::set<std::int64_t> animated_;
-  std::vector<int> mesh_of_;    // glTF mesh to delivered mesh, −1 for none
-  std::vector<int> converted_;  // delivered mesh to its converted twin
-  std::set<int> used_;
-  std::vector<std::vector<Colour>> colours_;
-  std::vector<std::vector<int>> named_;  // for each primitive of each mesh the number of its named colour
-  std::vector<int> colour_of_;           // material to named colour, −1 for none
-  std::vector<bool> visited_;
+  std::vector<bool> leave_;    // nodes that stay as they are
+  std::vector<bool> visited_;  // nodes that are in a part
+  int limit_ = 0;              // numbers below stay
+  std::vector<Figure> figures_;
+  std::map<std::pair<std::size_t, std::string>, Shown> shown_;
+  std::unordered_map<std::string, int> by_geometry_;
+  std::vector<int> colour_of_;  // material to named colour, −1 for none
+  std::map<int, std::uint32_t> part_of_node_;
+  std::map<int, int> skinned_of_;  // head to the node with its bent mesh
+  std::map<int, std::vector<int>> stands_under_;
+  std::map<int, int> meant_by_;  // the node with an animated part's mesh to the one that moves
 };
 
 }  // namespace
 
-Result<Delivery> read_gltf(ByteView bytes, const std::filesystem::path& path, const ImportOptions& options) {
+Result<Delivery> read_gltf(ByteView bytes, const std::filesystem::path& path, const ImportOptions& options,
+                           const Around& around) {
   Glb glb;
   if (is_glb(bytes)) {
-    auto read = read_glb(bytes);
+    auto read = read_glb(bytes, around.keep);
     if (!read) return tl::unexpected(read.error());
     glb = std::move(*read);
   } else {
@@ -557,9 +734,28 @@ Result<Delivery> read_gltf(ByteView bytes, const std::filesystem::path& path, co
     if (!json) return tl::unexpected(json.error());
     glb.json = std::move(*json);
   }
-  auto binary = gather_buffers(glb.json, std::move(glb.binary), path.parent_path());
+  return read_gltf(std::move(glb), path, options, around);
+}
+
+Result<Delivery> read_gltf(Glb glb, const std::filesystem::path& path, const ImportOptions& options,
+                           const Around& around) {
+  // Which version it is comes before everything that another version has otherwise.
+  const Json asset = glb.json.contains("asset") ? glb.json["asset"] : Json();
+  const bool listed_by_name = glb.json.contains("buffers") && glb.json["buffers"].is_object();
+  const auto said = [&](const char* key, const char* otherwise) {
+    return asset.is_object() && asset.contains(key) && asset[key].is_string() ? asset[key].get<std::string>()
+                                                                              : std::string(otherwise);
+  };
+  const std::string version = said("version", listed_by_name ? "1.0" : "");
+  if (version.empty()) return fail("The file does not say which version of glTF it is.");
+  if (!version.starts_with("2."))
+    return fail(fmt::format("This is glTF version {}; only version 2 can be read.", printable(version, 40)));
+  if (const std::string least = said("minVersion", "2.0"); least != "2.0")
+    return fail(fmt::format("This file needs glTF {}; 2.0 can be read.", printable(least, 40)));
+  std::vector<std::string> notes;
+  auto binary = gather_buffers(glb.json, std::move(glb.binary), around.beside, notes);
   if (!binary) return tl::unexpected(binary.error());
-  return GltfReader(std::move(glb.json), std::move(*binary)).read(path, options);
+  return GltfReader(std::move(glb.json), std::move(*binary), around).read(path, options, std::move(notes));
 }
 
 }  // namespace tack

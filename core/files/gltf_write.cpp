@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 
 #include <map>
+#include <set>
 
 #include "core/files/document.h"
 #include "core/files/glb.h"
@@ -22,7 +23,7 @@ class DocumentWriter {
   DocumentWriter(const Scene& scene, const DocumentSettings& settings) : scene_(scene), settings_(settings) {
     if (scene.carried()) {
       json_ = scene.carried()->json;
-      binary_ = *scene.carried()->binary;
+      binary_.assign(scene.carried()->binary.view().begin(), scene.carried()->binary.view().end());
     }
     for (const char* key : {"meshes", "accessors", "bufferViews", "materials"})
       if (!json_.contains(key)) json_[key] = Json::array();
@@ -32,20 +33,44 @@ class DocumentWriter {
   Result<Bytes> write() {
     number_nodes();
     write_nodes();
-    patch_references();
+    drop_what_moved_what_is_gone();
     colours_ = meshes_.list_of_colours();
     return write_glb(assemble(), binary_);
   }
 
  private:
+  // The nodes of one part. `undone` and `undone_too` take back what verbs have taken into the part, for what its file
+  // had in the node's own frame; `skinned` stands at the scene's root.
   struct Numbers {
-    int head = -1, inner = -1, moved = -1, geometry = -1;
-    int body() const { return moved >= 0 ? moved : inner >= 0 ? inner : head; }
+    int head = -1, inner = -1, moved = -1, undone = -1, undone_too = -1, geometry = -1, skinned = -1;
+    // Where children hang.
+    int body() const {
+      for (const int n : {undone_too, undone, moved, inner})
+        if (n >= 0) return n;
+      return head;
+    }
+    // What the numbers of the file mean: what moves, or what has the part's mesh and the rest of its content.
+    int meant(bool animated) const {
+      if (animated) return moved >= 0 ? moved : head;
+      return skinned >= 0 ? skinned : geometry >= 0 ? geometry : inner >= 0 ? inner : head;
+    }
   };
 
+  // Everything that has been taken into the part since its file was made.
+  static Affine taken_into(const Part& part) { return part.carried ? part.baked * part.carried->taken : part.baked; }
+
+  static bool is_animated(const Part& part) { return part.carried && part.carried->animated; }
+
+  static Affine rest_of(const Part& part) {
+    const auto rest = node_placement(part.carried->rest);
+    return matrix_of(rest ? unflattened(*rest) : Placement{});
+  }
+  // Where the animated node of a part stands at rest.
+  static Affine mover_of(const Part& part) { return matrix_of(unflattened(part.placement)) * taken_into(part); }
+
   static bool is_wrapped(const Part& part) {
-    if (!part.carried || !part.carried->animated) return false;
-    const Affine rest = node_matrix(part.carried->rest), now = part.local;
+    if (!is_animated(part)) return false;
+    const Affine rest = rest_of(part), now = mover_of(part);
     double off = distance(rest.translation, now.translation) / (1 + length(rest.translation));
     for (int i = 0; i < 3; ++i)
       off = std::max(off,
@@ -55,8 +80,8 @@ class DocumentWriter {
 
   // The wrapper's matrix: what stands above an animated node so that it comes to rest where it was placed.
   static Affine wrapper_of(const Part& part) {
-    const auto back = inverse(node_matrix(part.carried->rest));
-    return back ? part.local * *back : Affine{};
+    const auto back = inverse(rest_of(part));
+    return back ? mover_of(part) * *back : Affine{};
   }
 
   static bool has_content(const Part& part) {
@@ -70,57 +95,77 @@ class DocumentWriter {
     return head_nodes(wrapper, placement ? *placement : Placement{});
   }
 
-  // Every node's number is settled before any is written, because animations, skins and children refer to them.
+  // What undoes below an animated node what has been taken into its part; nothing to undo in most.
+  static std::optional<HeadNodes> undone_of(const Part& part) {
+    if (!is_animated(part) || taken_into(part) == Affine{}) return std::nullopt;
+    const auto back = inverse(taken_into(part));
+    if (!back) return std::nullopt;
+    const auto placement = placement_from(*back);
+    return head_nodes(*back, placement ? *placement : Placement{});
+  }
+
+  // Nodes that came with a file keep their numbers, because animations, skins and extensions refer to them; ours come
+  // behind. Where what had a number is gone, an empty node holds its place.
   void number_nodes() {
-    int next = 1;  // 0 is the root
+    const int limit = scene_.carried() ? scene_.carried()->node_limit : 0;
+    nodes_ = Json::array();
+    for (int i = 0; i < limit; ++i) nodes_.push_back(Json::object());
+    std::vector<bool> used(static_cast<std::size_t>(limit), false);
+    if (scene_.carried())
+      for (const auto& [number, other] : scene_.carried()->other_nodes) {
+        nodes_[static_cast<std::size_t>(number)] = other;
+        used[static_cast<std::size_t>(number)] = true;
+      }
+    int next = limit;
+    root_ = next++;
     for (const PartId id : scene_.in_tree_order()) {
       const Part& part = scene_.part(id);
       Numbers n;
-      n.head = next++;
-      if (head_of(part).inner) n.inner = next++;
-      if (is_wrapped(part)) n.moved = next++;
-      if (is_written_in_metres(part) && has_content(part)) n.geometry = next++;
+      const bool wrapped = is_wrapped(part);
+      const auto undone = undone_of(part);
+      // A copy of a part has the same number: it is the first one's.
+      const int own = part.carried ? part.carried->original : -1;
+      int* kept = nullptr;
+      if (own >= 0 && own < limit && !used[static_cast<std::size_t>(own)])
+        kept = is_animated(part)                                   ? (wrapped ? &n.moved : &n.head)
+               : part.skin                                         ? &n.skinned
+               : (is_written_in_metres(part) && has_content(part)) ? &n.geometry
+               : head_of(part).inner                               ? &n.inner
+                                                                   : &n.head;
+      if (kept) {
+        *kept = own;
+        used[static_cast<std::size_t>(own)] = true;
+      }
+      const auto number = [&](int& slot, bool wanted) {
+        if (wanted && slot < 0) slot = next++;
+      };
+      number(n.head, true);
+      // An animated node that stands as it came is written as it came, skew and all.
+      number(n.inner, head_of(part).inner.has_value() && (wrapped || !is_animated(part)));
+      number(n.moved, wrapped);
+      number(n.undone, undone.has_value());
+      number(n.undone_too, undone && undone->inner);
+      number(n.geometry, is_written_in_metres(part) && has_content(part));
+      number(n.skinned, part.skin != nullptr);
       numbers_[id] = n;
-      // Copies of a part carry the same node; what refers to it means the first.
-      if (part.carried && part.carried->original >= 0) new_number_.try_emplace(part.carried->original, n.body());
     }
-    if (!scene_.carried()) return;
-    for (const auto& [old, node] : scene_.carried()->other_nodes) {
-      other_number_[old] = next++;
-      new_number_.try_emplace(old, other_number_[old]);
-    }
+    while (static_cast<int>(nodes_.size()) < next) nodes_.push_back(Json::object());
+    for (std::size_t i = 0; i < used.size(); ++i)
+      if (!used[i]) gone_.insert(static_cast<int>(i));
   }
+
+  void put(int number, Json node) { nodes_[static_cast<std::size_t>(number)] = std::move(node); }
 
   void write_nodes() {
     Json root{{"name", "Millimetres, Z up"}};
     root["rotation"] = Json::array({-kHalfRoot, 0.0, 0.0, kHalfRoot});
     root["scale"] = Json::array({0.001, 0.001, 0.001});
-    scene_roots_.push_back(0);
+    scene_roots_.push_back(root_);
     Json children = Json::array();
-    for (const PartId id : scene_.roots()) place_child(id, children);
+    for (const PartId id : scene_.roots()) children.push_back(numbers_.at(id).head);
     if (!children.empty()) root["children"] = children;
-    nodes_.push_back(std::move(root));
+    put(root_, std::move(root));
     for (const PartId id : scene_.in_tree_order()) write_part(id);
-    if (!scene_.carried()) return;
-    for (const auto& [old, node] : scene_.carried()->other_nodes) {
-      Json copy = node;
-      if (copy.contains("children"))
-        for (Json& c : copy["children"])
-          if (c.is_number_integer() && other_number_.contains(c.get<int>())) c = other_number_.at(c.get<int>());
-      nodes_.push_back(std::move(copy));
-    }
-  }
-
-  // Skinned meshes stand at the scene's root (glTF ignores their own place), everything else below its parent.
-  void place_child(PartId id, Json& children) {
-    if (is_skinned(scene_.part(id)))
-      scene_roots_.push_back(numbers_.at(id).head);
-    else
-      children.push_back(numbers_.at(id).head);
-  }
-
-  static bool is_skinned(const Part& part) {
-    return part.carried && part.carried->content.is_object() && part.carried->content.contains("skin");
   }
 
   static void add_members(Json& node, const Json& members) {
@@ -133,100 +178,165 @@ class DocumentWriter {
       }
     }
   }
+  static Json with_role(const char* role) { return {{"extensions", {{"TACKPOINT_part", {{"role", role}}}}}}; }
 
   void write_part(PartId id) {
     const Part& part = scene_.part(id);
     const Numbers& n = numbers_.at(id);
-    const bool animated = part.carried && part.carried->animated;
+    const bool animated = is_animated(part);
+    const Affine taken = taken_into(part);
     HeadNodes heads = head_of(part);
     Json head{{"name", part.name}};
     Json extension = write_part_extension(part);
     if (part.geometry_in_metres && !is_written_in_metres(part)) extension.erase("metres");
     if (animated) extension["animated"] = true;
-    if (is_skinned(part) && part.parent != kNoPart) extension["under"] = numbers_.at(part.parent).head;
+    if (taken != Affine{} && (animated || (n.geometry >= 0 && !part.mesh))) extension["taken"] = affine_json(taken);
     head["extensions"] = {{"TACKPOINT_part", extension}};
     add_members(head, animated && n.moved < 0 ? part.carried->rest : heads.head);
 
     Json children = Json::array();
-    for (const PartId child : part.children) place_child(child, children);
+    for (const PartId child : part.children) children.push_back(numbers_.at(child).head);
     if (n.geometry >= 0) children.push_back(n.geometry);
 
-    // The chain from the head down; content and children go onto the last of it.
-    Json inner, moved;
-    Json* body = &head;
+    // The chain from the head down; content goes onto what moves, the mesh and the children onto the last of it.
+    std::vector<std::pair<int, Json>> chain;
+    chain.emplace_back(n.head, std::move(head));
+    const auto link = [&](int number, Json node) {
+      chain.back().second["children"] = Json::array({number});
+      chain.emplace_back(number, std::move(node));
+    };
     if (n.inner >= 0) {
-      head["children"] = Json::array({n.inner});
-      inner = *heads.inner;
-      inner["extensions"] = {{"TACKPOINT_part", {{"role", "skew"}}}};
-      body = &inner;
+      Json inner = with_role("skew");
+      add_members(inner, *heads.inner);
+      link(n.inner, std::move(inner));
     }
     if (n.moved >= 0) {
-      (*body)["children"] = Json::array({n.moved});
-      moved = part.carried->rest;
+      Json moved = with_role("animated");
+      add_members(moved, part.carried->rest);
       moved["name"] = part.name;
-      moved["extensions"] = {{"TACKPOINT_part", {{"role", "animated"}}}};
-      body = &moved;
+      link(n.moved, std::move(moved));
     }
-    if (!children.empty()) (*body)["children"] = children;
-    if (part.carried) add_members(head, part.carried->head);
-    if (n.geometry < 0) write_content(*body, part);
-    nodes_.push_back(std::move(head));
-    if (n.inner >= 0) nodes_.push_back(std::move(inner));
-    if (n.moved >= 0) nodes_.push_back(std::move(moved));
-    if (n.geometry >= 0) {
-      Json geometry{{"extensions", {{"TACKPOINT_part", {{"role", "geometry"}}}}}};
-      geometry["rotation"] = Json::array({kHalfRoot, 0.0, 0.0, kHalfRoot});
-      geometry["scale"] = Json::array({1000.0, 1000.0, 1000.0});
-      write_content(geometry, part);
-      nodes_.push_back(std::move(geometry));
+    const std::size_t mover = chain.size() - 1;
+    if (n.undone >= 0) {
+      const HeadNodes undone = *undone_of(part);
+      Json outer = with_role("undone");
+      add_members(outer, undone.head);
+      link(n.undone, std::move(outer));
+      if (n.undone_too >= 0) {
+        Json inner = with_role("undone");
+        add_members(inner, *undone.inner);
+        link(n.undone_too, std::move(inner));
+      }
     }
+    if (!children.empty()) chain.back().second["children"] = children;
+    if (part.carried) add_members(chain.front().second, part.carried->head);
+    if (n.skinned >= 0) {
+      Json skinned = with_role("skinned");
+      skinned["extensions"]["TACKPOINT_part"]["of"] = n.head;
+      skinned["name"] = part.name;
+      write_content(skinned, skinned, part);
+      skinned["skin"] = skin_of(part);
+      put(n.skinned, std::move(skinned));
+      scene_roots_.push_back(n.skinned);
+    } else if (n.geometry >= 0) {
+      // What has no mesh of its own, a camera or a light, stays as it stood although the part's frame was turned.
+      Json geometry = with_role("geometry");
+      if (!part.mesh && taken != Affine{}) {
+        const auto placement = placement_from(taken * metres_to_millimetres());
+        if (placement) add_members(geometry, head_nodes(taken * metres_to_millimetres(), *placement).head);
+      } else {
+        geometry["rotation"] = Json::array({kHalfRoot, 0.0, 0.0, kHalfRoot});
+        geometry["scale"] = Json::array({1000.0, 1000.0, 1000.0});
+      }
+      write_content(geometry, geometry, part);
+      put(n.geometry, std::move(geometry));
+    } else {
+      write_content(chain.back().second, chain[mover].second, part);
+    }
+    if (animated && n.undone >= 0 && part.mesh) mesh_below_[chain[mover].first] = n.body();
+    for (auto& [number, node] : chain) put(number, std::move(node));
   }
 
-  void write_content(Json& node, const Part& part) {
+  // The mesh and its weights onto `node`, everything else that came along onto `frame`.
+  void write_content(Json& node, Json& frame, const Part& part) {
     if (part.mesh) node["mesh"] = meshes_.number_of(part);
-    if (part.carried) add_members(node, part.carried->content);
+    if (!part.carried) return;
+    Json content = part.carried->content;
+    for (const char* key : {"weights", "mesh"})
+      if (content.is_object() && content.contains(key) && (std::string_view(key) == "weights" || !part.mesh)) {
+        node[key] = content[key];
+        content.erase(key);
+      }
+    add_members(frame, content);
   }
 
-  void renumber(Json& owner, const char* key) {
-    if (!owner.is_object() || !owner.contains(key) || !owner[key].is_number_integer()) return;
-    const auto at = new_number_.find(owner[key].get<int>());
-    if (at != new_number_.end())
-      owner[key] = at->second;
-    else
-      owner.erase(key);
+  // The number of a skin with the part's joints: the one that it came with as long as those are the same nodes.
+  int skin_of(const Part& part) {
+    Json joints = Json::array();
+    for (const PartId joint : part.skin->joints)
+      joints.push_back(numbers_.at(joint).meant(is_animated(scene_.part(joint))));
+    Json& skins = json_["skins"];
+    const auto number = static_cast<std::size_t>(part.skin->carried);
+    skins_used_.insert(part.skin->carried);
+    if (skins[number]["joints"] == joints) return part.skin->carried;
+    Json skin = skins[number];
+    skin["joints"] = joints;
+    skin.erase("skeleton");
+    const auto same = std::find(skins.begin(), skins.end(), skin);
+    const auto at = static_cast<int>(same - skins.begin());
+    if (same == skins.end()) skins.push_back(std::move(skin));
+    skins_used_.insert(at);
+    return at;
   }
 
-  // Animations and skins name nodes by number: by their new ones from here on. Channels and joints whose part was
-  // deleted go with it.
-  void patch_references() {
-    if (json_.contains("animations")) {
+  // Channels whose node was deleted go with it; a skin that nothing has any more keeps its number, and joints that are
+  // there.
+  void drop_what_moved_what_is_gone() {
+    const auto is_gone = [&](const Json& owner, const char* key) {
+      return owner.is_object() && owner.contains(key) && owner[key].is_number_integer() &&
+             gone_.contains(owner[key].get<int>());
+    };
+    if (json_.contains("animations"))
       for (Json& animation : json_["animations"]) {
-        if (!animation.is_object() || !animation.contains("channels")) continue;
+        if (!animation.contains("channels") || !animation["channels"].is_array()) continue;
         Json kept = Json::array();
         for (Json& channel : animation["channels"]) {
-          const bool had = channel.is_object() && channel.contains("target") && channel["target"].contains("node");
-          if (had) renumber(channel["target"], "node");
-          if (!had || channel["target"].contains("node")) kept.push_back(channel);
+          if (channel.is_object() && channel.contains("target") && is_gone(channel["target"], "node")) continue;
+          if (channel.is_object() && channel.contains("target") && channel["target"].is_object()) {
+            // Weights move the node that has the mesh.
+            Json& target = channel["target"];
+            if (target.value("path", std::string{}) == "weights" && target.contains("node"))
+              if (const auto found = mesh_below_.find(target["node"].get<int>()); found != mesh_below_.end())
+                target["node"] = found->second;
+          }
+          kept.push_back(channel);
+        }
+        // An animation keeps its number, and one without a channel would not be valid: this one moves nothing.
+        if (kept.empty() && !animation["channels"].empty()) {
+          Json idle = animation["channels"][0];
+          idle["target"].erase("node");
+          kept.push_back(std::move(idle));
         }
         animation["channels"] = kept;
       }
-      auto& animations = json_["animations"].get_ref<Json::array_t&>();
-      std::erase_if(animations,
-                    [](const Json& a) { return a.is_object() && a.contains("channels") && a["channels"].empty(); });
-      if (animations.empty()) json_.erase("animations");
+    if (!json_.contains("skins")) return;
+    for (std::size_t s = 0; s < json_["skins"].size(); ++s) {
+      Json& skin = json_["skins"][s];
+      if (!skin.is_object()) continue;
+      if (is_gone(skin, "skeleton")) skin.erase("skeleton");
+      if (skins_used_.contains(static_cast<int>(s)) || !skin.contains("joints") || !skin["joints"].is_array()) continue;
+      const bool whole = std::none_of(skin["joints"].begin(), skin["joints"].end(), [&](const Json& j) {
+        return j.is_number_integer() && gone_.contains(j.get<int>());
+      });
+      if (whole) continue;
+      skin["joints"] = Json::array({root_});
+      skin.erase("inverseBindMatrices");
     }
-    if (json_.contains("skins"))
-      for (Json& skin : json_["skins"]) {
-        renumber(skin, "skeleton");
-        if (skin.is_object() && skin.contains("joints"))
-          for (Json& joint : skin["joints"])
-            if (joint.is_number_integer() && new_number_.contains(joint.get<int>()))
-              joint = new_number_.at(joint.get<int>());
-      }
   }
 
   Json scenes() const {
-    Json layout{{"version", "1.0"}, {"root", 0}, {"unit", settings_.unit}};
+    Json layout{{"version", "1.1"}, {"root", root_}, {"unit", settings_.unit}};
+    if (scene_.carried() && scene_.carried()->node_limit > 0) layout["imported"] = scene_.carried()->node_limit;
     if (settings_.view) layout["view"] = *settings_.view;
     if (!scene_.ties().empty()) layout["ties"] = ties_to_json(scene_);
     write_planes(layout, scene_);
@@ -240,12 +350,7 @@ class DocumentWriter {
     scene["nodes"] = scene_roots_;
     Json all = Json::array({scene});
     if (scene_.carried())
-      for (Json other : scene_.carried()->other_scenes) {
-        if (other.contains("nodes"))
-          for (Json& n : other["nodes"])
-            if (n.is_number_integer() && other_number_.contains(n.get<int>())) n = other_number_.at(n.get<int>());
-        all.push_back(std::move(other));
-      }
+      for (const Json& other : scene_.carried()->other_scenes) all.push_back(other);
     return all;
   }
 
@@ -264,7 +369,11 @@ class DocumentWriter {
         use_extension("TACKPOINT_mesh");
     const Json all_scenes = scenes();
     Json buffers = Json::array();
-    if (!binary_.empty()) buffers.push_back({{"byteLength", binary_.size()}});
+    if (!binary_.empty()) {
+      Json first = json_.contains("buffers") && !json_["buffers"].empty() ? json_["buffers"][0] : Json::object();
+      first["byteLength"] = binary_.size();
+      buffers.push_back(std::move(first));
+    }
     if (json_.contains("buffers"))
       for (std::size_t i = 1; i < json_["buffers"].size(); ++i) buffers.push_back(json_["buffers"][i]);
     json_.erase("buffers");
@@ -301,9 +410,11 @@ class DocumentWriter {
   Json colours_;
   Json nodes_ = Json::array();
   std::vector<int> scene_roots_;
+  int root_ = 0;
   std::map<PartId, Numbers> numbers_;
-  std::map<int, int> new_number_;    // original node to written node
-  std::map<int, int> other_number_;  // the same for nodes of other scenes
+  std::set<int> gone_;             // numbers that nothing has any more
+  std::map<int, int> mesh_below_;  // of an animated node, where its mesh stands below what undoes a bake
+  std::set<int> skins_used_;
 };
 
 }  // namespace

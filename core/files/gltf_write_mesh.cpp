@@ -8,36 +8,11 @@
 #include "core/mesh/transform.h"
 
 namespace tack {
-namespace {
-
-// Whether a primitive has become one of ours: what has no positions was passed over when it was read.
-bool is_read(const Json& primitive) {
-  if (!primitive.is_object()) return false;
-  if (primitive.contains("extensions") && primitive["extensions"].contains("KHR_draco_mesh_compression")) return true;
-  return primitive.contains("attributes") && primitive["attributes"].contains("POSITION");
-}
-
-}  // namespace
 
 bool is_written_in_metres(const Part& part) {
   if (!part.geometry_in_metres) return false;
   return part.baked == Affine{} ||
          (part.carried && part.carried->content.is_object() && !part.carried->content.empty());
-}
-
-int MeshWriter::add_view(const void* data, std::size_t size, int target) {
-  binary_.resize((binary_.size() + 7) / 8 * 8, 0);
-  Json view{{"buffer", 0}, {"byteOffset", binary_.size()}, {"byteLength", size}};
-  if (target != 0) view["target"] = target;
-  const auto* bytes = static_cast<const std::uint8_t*>(data);
-  binary_.insert(binary_.end(), bytes, bytes + size);
-  json_["bufferViews"].push_back(std::move(view));
-  return static_cast<int>(json_["bufferViews"].size()) - 1;
-}
-
-int MeshWriter::add_accessor(Json accessor) {
-  json_["accessors"].push_back(std::move(accessor));
-  return static_cast<int>(json_["accessors"].size()) - 1;
 }
 
 int MeshWriter::material_of(const Colour& c) {
@@ -82,7 +57,7 @@ Json MeshWriter::list_of_colours() {
 void MeshWriter::colour_primitives(Json& mesh, const Part& part, bool keep_materials) {
   std::size_t i = 0;
   for (Json& primitive : mesh["primitives"]) {
-    if (keep_materials && !is_read(primitive)) continue;
+    if (keep_materials && !has_positions(primitive)) continue;
     const Colour colour = i < part.colours.size() ? part.colours[i] : Colour{};
     const bool named = part.colour_names && i < part.colour_names->size();
     ++i;
@@ -95,64 +70,17 @@ void MeshWriter::colour_primitives(Json& mesh, const Part& part, bool keep_mater
   }
 }
 
-MeshWriter::Written MeshWriter::write_primitive(const Mesh& mesh, const Primitive& p) {
-  Written w;
-  std::vector<float> positions;
-  bool exact = true;
-  Vec3 low{INFINITY, INFINITY, INFINITY}, high{-INFINITY, -INFINITY, -INFINITY};
-  for (std::uint32_t v = p.first_vertex; v < p.first_vertex + p.vertex_count; ++v)
-    for (int i = 0; i < 3; ++i) {
-      const double d = mesh.positions()[v][i];
-      const auto f = static_cast<float>(d);
-      exact &= static_cast<double>(f) == d;
-      positions.push_back(f);
-      low[i] = std::min(low[i], static_cast<double>(f));
-      high[i] = std::max(high[i], static_cast<double>(f));
-    }
-  const ByteView bytes(reinterpret_cast<const std::uint8_t*>(positions.data()), positions.size() * sizeof(float));
-  w.position = add_accessor({{"bufferView", add_view(bytes.data(), bytes.size(), 34962)},
-                             {"componentType", 5126},
-                             {"count", p.vertex_count},
-                             {"type", "VEC3"},
-                             {"min", vec_json(low)},
-                             {"max", vec_json(high)}});
-  if (!exact) {
-    w.doubles = add_view(&mesh.positions()[p.first_vertex], p.vertex_count * sizeof(Vec3), 0);
-    w.hash = fmt::format("{:016x}", hash_of(bytes));
-  }
-  if (!mesh.normals().empty()) {
-    std::vector<float> normals;
-    for (std::uint32_t v = p.first_vertex; v < p.first_vertex + p.vertex_count; ++v) {
-      const auto& n = mesh.normals()[v];
-      Vec3 unit = normalized({n[0], n[1], n[2]});
-      if (unit == Vec3{}) unit = {0, 0, 1};
-      for (int i = 0; i < 3; ++i) normals.push_back(static_cast<float>(unit[i]));
-    }
-    w.normal = add_accessor({{"bufferView", add_view(normals.data(), normals.size() * sizeof(float), 34962)},
-                             {"componentType", 5126},
-                             {"count", p.vertex_count},
-                             {"type", "VEC3"}});
-  }
-  return w;
-}
-
-int MeshWriter::write_indices(const Mesh& mesh, const Primitive& p, std::uint32_t first_vertex) {
-  std::vector<std::uint32_t> indices;
-  indices.reserve(std::size_t{p.triangle_count} * 3);
-  for (std::uint32_t t = p.first_triangle; t < p.first_triangle + p.triangle_count; ++t)
-    for (const std::uint32_t v : mesh.triangles()[t]) indices.push_back(v - first_vertex);
-  return add_accessor({{"bufferView", add_view(indices.data(), indices.size() * sizeof(std::uint32_t), 34963)},
-                       {"componentType", 5125},
-                       {"count", indices.size()},
-                       {"type", "SCALAR"}});
-}
-
 // The number of a mesh that came along with the document, as it is now: as it came; with other colours; apart from its
 // former instances; or with what verbs have taken into it.
 int MeshWriter::carried_mesh(const Part& part) {
-  const bool changed = part.baked != Affine{};
+  // A bent mesh is what its joints make of the one that came, and changes with every pose.
+  const bool changed = !part.skin && part.baked != Affine{};
+  // So does one that morph targets change at rest: with other weights it is another mesh here, and the same there.
+  const Json weights =
+      part.carried && part.carried->content.is_object() ? part.carried->content.value("weights", Json()) : Json();
+  const auto owner = std::tuple(part.carried_mesh, part.geometry_in_metres, weights.dump());
   const bool apart =
-      !changed && carried_owner_.try_emplace(part.carried_mesh, part.mesh.get()).first->second != part.mesh.get();
+      !part.skin && !changed && carried_owner_.try_emplace(owner, part.mesh.get()).first->second != part.mesh.get();
   if (!changed && !apart && !part.recoloured) return part.carried_mesh;
   const auto known = std::find_if(new_meshes_.begin(), new_meshes_.end(),
                                   [&](const NewMesh& m) { return m.carried == part.carried_mesh && m.shows(part); });
@@ -204,7 +132,7 @@ Json MeshWriter::twin_geometry(const Json& mesh) {
       json_["bufferViews"].push_back(std::move(copy));
       accessor["bufferView"] = json_["bufferViews"].size() - 1;
     }
-    p["attributes"]["POSITION"] = add_accessor(std::move(accessor));
+    p["attributes"]["POSITION"] = arrays_.accessor(std::move(accessor));
   }
   Json result{{"primitives", primitives}};
   if (mesh.contains("extensions") && mesh["extensions"].contains("TACKPOINT_mesh"))
@@ -212,21 +140,14 @@ Json MeshWriter::twin_geometry(const Json& mesh) {
   return result;
 }
 
-// Writes floats as an accessor with `components` numbers for each element.
-int MeshWriter::float_accessor(const std::vector<float>& numbers, int components) {
-  constexpr const char* kTypes[] = {"SCALAR", "VEC2", "VEC3", "VEC4"};
-  return add_accessor({{"bufferView", add_view(numbers.data(), numbers.size() * sizeof(float), 34962)},
-                       {"componentType", 5126},
-                       {"count", numbers.size() / static_cast<std::size_t>(components)},
-                       {"type", kTypes[components - 1]}});
-}
-
 // Directions or offsets of an accessor taken through `map`; the least and greatest are written too, which glTF wants
-// for positions. −1 when the accessor cannot be read.
+// for positions. The fourth number, a tangent's handedness, changes sign under a mirror. −1 when the accessor cannot be
+// read.
 int MeshWriter::mapped_accessor(const Json& number, int components, const Mat3& map, bool unit, bool bounds) {
-  if (!number.is_number_unsigned()) return -1;
+  if (!number.is_number_integer() || number.get<std::int64_t>() < 0) return -1;
   const auto numbers = GltfData(json_, binary_).numbers(number.get<std::uint64_t>(), components);
   if (!numbers) return -1;
+  const float hand = determinant(map) < 0 ? -1.0f : 1.0f;
   std::vector<float> out;
   Box box;
   for (std::size_t i = 0; i + 2 < numbers->size(); i += static_cast<std::size_t>(components)) {
@@ -234,14 +155,67 @@ int MeshWriter::mapped_accessor(const Json& number, int components, const Mat3& 
     if (unit) v = normalized(v);
     for (int k = 0; k < 3; ++k) out.push_back(static_cast<float>(v[k]));
     box.include(Vec3{double(out[out.size() - 3]), double(out[out.size() - 2]), double(out.back())});
-    if (components == 4) out.push_back(static_cast<float>((*numbers)[i + 3]));
+    if (components == 4) out.push_back(static_cast<float>((*numbers)[i + 3]) * hand);
   }
-  const int accessor = float_accessor(out, components);
+  const int accessor = arrays_.floats(out, components);
   if (bounds) {
     json_["accessors"].back()["min"] = vec_json(box.low);
     json_["accessors"].back()["max"] = vec_json(box.high);
   }
   return accessor;
+}
+
+// The offsets of a morph target to a direction: taken through `map`, and by as much shorter as that makes the direction
+// itself longer. −1 when they cannot be read.
+int MeshWriter::mapped_offsets(const Json& primitive, const char* name, int components, const Json& number,
+                               const Mat3& map) {
+  if (!number.is_number_integer() || number.get<std::int64_t>() < 0) return -1;
+  GltfData data(json_, binary_);
+  const auto offsets = data.numbers(number.get<std::uint64_t>(), 3);
+  const auto base = attribute_numbers(primitive, name, components, data);
+  const auto width = static_cast<std::size_t>(components);
+  if (!offsets || !base || offsets->size() / 3 != base->size() / width) return -1;
+  std::vector<float> out;
+  out.reserve(offsets->size());
+  for (std::size_t v = 0; v < offsets->size() / 3; ++v) {
+    const double longer = length(map * Vec3{(*base)[v * width], (*base)[v * width + 1], (*base)[v * width + 2]});
+    const Vec3 offset = map * Vec3{(*offsets)[v * 3], (*offsets)[v * 3 + 1], (*offsets)[v * 3 + 2]};
+    for (int i = 0; i < 3; ++i) out.push_back(static_cast<float>(longer > 0 ? offset[i] / longer : offset[i]));
+  }
+  return arrays_.floats(out, 3);
+}
+
+// Directions of a primitive, compressed or not, taken through `map`; −1 when they cannot be read.
+int MeshWriter::mapped_directions(const Json& primitive, const char* name, const Mat3& map) {
+  GltfData data(json_, binary_);
+  const auto base = attribute_numbers(primitive, name, 3, data);
+  if (!base) return -1;
+  std::vector<float> out;
+  out.reserve(base->size());
+  for (std::size_t v = 0; v + 2 < base->size(); v += 3) {
+    const Vec3 turned = normalized(map * Vec3{(*base)[v], (*base)[v + 1], (*base)[v + 2]});
+    for (int i = 0; i < 3; ++i) out.push_back(static_cast<float>(turned[i]));
+  }
+  return arrays_.floats(out, 3);
+}
+
+// An attribute that was compressed, as an accessor of its own with the same type; −1 when it cannot be read.
+int MeshWriter::unpacked_accessor(const Json& primitive, const std::string& name) {
+  const Json& number = primitive["attributes"][name];
+  if (!number.is_number_integer() || number.get<std::int64_t>() < 0) return -1;
+  GltfData data(json_, binary_);
+  const Json* known = data.accessor(number.get<std::uint64_t>());
+  if (!known) return -1;
+  Json accessor = *known;
+  const auto plain = draco_attribute(primitive, name, accessor, data);
+  if (!plain) return -1;
+  accessor["bufferView"] = arrays_.view(plain->bytes.data(), plain->bytes.size(), 34962);
+  const std::size_t packed = component_size(accessor.value("componentType", std::uint64_t{5126})) *
+                             static_cast<std::size_t>(components_of(accessor.value("type", std::string{})));
+  if (plain->stride != packed) json_["bufferViews"].back()["byteStride"] = plain->stride;
+  accessor["count"] = plain->count;
+  accessor.erase("byteOffset");
+  return arrays_.accessor(std::move(accessor));
 }
 
 // The geometry of a carried mesh with what verbs have taken into it: positions and normals are the mesh's own now,
@@ -257,32 +231,54 @@ Json MeshWriter::changed_geometry(const Part& part, const Json& carried) {
     map = back.linear * map;
     if (auto raw = transformed(*mesh, back)) mesh = *raw;
   }
-  Json written = write_geometry(*mesh);
+  // Morph targets add to what the file has; what they add at rest is in the mesh, and comes out of it again.
+  const Json node = part.carried ? part.carried->content : Json::object();
+  const std::vector<double> weights = morph_weights(node, carried);
   Json primitives = Json::array();
+  std::vector<Json> targets_of;
+  for (const Json& old : carried["primitives"]) {
+    Json targets = old.contains("targets") && old["targets"].is_array() ? old["targets"] : Json::array();
+    if (!has_positions(old)) continue;
+    for (Json& target : targets) {
+      if (!target.is_object()) continue;
+      if (target.contains("POSITION"))
+        if (const int mapped = mapped_accessor(target["POSITION"], 3, map, false, true); mapped >= 0)
+          target["POSITION"] = mapped;
+      // Offsets of directions are to directions that have unit length afterwards.
+      if (target.contains("NORMAL"))
+        if (const int mapped = mapped_offsets(old, "NORMAL", 3, target["NORMAL"], normal_map(map)); mapped >= 0)
+          target["NORMAL"] = mapped;
+      if (target.contains("TANGENT"))
+        if (const int mapped = mapped_offsets(old, "TANGENT", 4, target["TANGENT"], map); mapped >= 0)
+          target["TANGENT"] = mapped;
+    }
+    targets_of.push_back(targets);
+  }
+  if (!weights.empty())
+    if (auto base = without_morphs(*mesh, targets_of, weights)) mesh = *base;
+  Json written = write_geometry(*mesh);
   std::size_t next = 0;
   for (const Json& old : carried["primitives"]) {
     Json p = old;
-    const bool draco = p.contains("extensions") && p["extensions"].contains("KHR_draco_mesh_compression");
-    if (!p.contains("attributes") || (!draco && !p["attributes"].contains("POSITION")) ||
-        next >= written["primitives"].size()) {
+    if (!has_positions(p) || next >= written["primitives"].size()) {
       primitives.push_back(std::move(p));
       continue;
     }
+    if (!targets_of[next].empty()) p["targets"] = targets_of[next];
     const Json& fresh = written["primitives"][next++];
-    GltfData data(json_, binary_);
-    std::vector<std::pair<std::string, PlainAttribute>> decoded;
-    if (draco)
+    if (is_draco(old)) {
       for (const auto& [name, id] : old["attributes"].items())
         if (name != "POSITION" && name != "NORMAL")
-          if (auto plain = draco_attribute(old, name, data)) decoded.emplace_back(name, std::move(*plain));
-    for (const auto& [name, plain] : decoded) p["attributes"][name] = float_accessor(plain.numbers, plain.components);
-    if (draco) {
+          if (const int plain = unpacked_accessor(old, name); plain >= 0) p["attributes"][name] = plain;
       p["extensions"].erase("KHR_draco_mesh_compression");
       if (p["extensions"].empty()) p.erase("extensions");
     }
     p["attributes"]["POSITION"] = fresh["attributes"]["POSITION"];
     p["attributes"].erase("NORMAL");
     if (fresh["attributes"].contains("NORMAL")) p["attributes"]["NORMAL"] = fresh["attributes"]["NORMAL"];
+    if (!weights.empty() && old["attributes"].contains("NORMAL"))
+      if (const int normal = mapped_directions(old, "NORMAL", normal_map(map)); normal >= 0)
+        p["attributes"]["NORMAL"] = normal;
     if (fresh.contains("indices")) {
       p["indices"] = fresh["indices"];
       p.erase("mode");  // strips and fans have become triangles
@@ -290,18 +286,32 @@ Json MeshWriter::changed_geometry(const Part& part, const Json& carried) {
     if (p["attributes"].contains("TANGENT"))
       if (const int tangent = mapped_accessor(p["attributes"]["TANGENT"], 4, map, true, false); tangent >= 0)
         p["attributes"]["TANGENT"] = tangent;
-    if (p.contains("targets") && p["targets"].is_array())
-      for (Json& target : p["targets"])
-        for (const auto& [name, normal] : {std::pair{"POSITION", false}, {"NORMAL", true}, {"TANGENT", false}})
-          if (target.is_object() && target.contains(name)) {
-            const bool position = std::string_view(name) == "POSITION";
-            const int mapped = mapped_accessor(target[name], 3, normal ? normal_map(map) : map, false, position);
-            if (mapped >= 0) target[name] = mapped;
-          }
     primitives.push_back(std::move(p));
   }
   written["primitives"] = primitives;
   return written;
+}
+
+// The mesh with what its morph targets add at rest taken out, by the very floats that were written of them, and without
+// normals, which those have bent.
+std::optional<MeshPtr> MeshWriter::without_morphs(const Mesh& mesh, const std::vector<Json>& targets,
+                                                  const std::vector<double>& weights) {
+  MeshData data;
+  data.positions.assign(mesh.positions().begin(), mesh.positions().end());
+  data.triangles.assign(mesh.triangles().begin(), mesh.triangles().end());
+  data.primitives.assign(mesh.primitives().begin(), mesh.primitives().end());
+  for (std::size_t p = 0; p < std::min(targets.size(), data.primitives.size()); ++p)
+    for (std::size_t t = 0; t < std::min(weights.size(), targets[p].size()); ++t) {
+      if (weights[t] == 0 || !targets[p][t].is_object() || !targets[p][t].contains("POSITION")) continue;
+      const auto added = GltfData(json_, binary_).numbers(targets[p][t]["POSITION"].get<std::uint64_t>(), 3);
+      const std::uint32_t first = data.primitives[p].first_vertex;
+      if (!added || added->size() != std::size_t{data.primitives[p].vertex_count} * 3) return std::nullopt;
+      for (std::size_t v = 0; v < added->size() / 3; ++v)
+        for (int i = 0; i < 3; ++i)
+          data.positions[first + v][i] -= weights[t] * (*added)[v * 3 + static_cast<std::size_t>(i)];
+    }
+  auto made = make_mesh(std::move(data));
+  return made ? std::optional(*made) : std::nullopt;
 }
 
 int MeshWriter::new_mesh(const Part& part) {
@@ -321,31 +331,7 @@ int MeshWriter::new_mesh(const Part& part) {
 }
 
 Json MeshWriter::write_geometry(const Mesh& mesh) {
-  Json primitives = Json::array(), doubles = Json::array(), hashes = Json::array();
-  bool any_doubles = false;
-  Written shared;
-  std::uint32_t shared_first = 0;
-  for (const Primitive& p : mesh.primitives()) {
-    // Primitives without vertices of their own (an OBJ with several materials) use those of the first.
-    if (p.vertex_count > 0) {
-      shared = write_primitive(mesh, p);
-      shared_first = p.first_vertex;
-    }
-    if (shared.position < 0) continue;
-    Json primitive{{"attributes", {{"POSITION", shared.position}}}};
-    if (shared.normal >= 0) primitive["attributes"]["NORMAL"] = shared.normal;
-    if (p.triangle_count > 0)
-      primitive["indices"] = write_indices(mesh, p, shared_first);
-    else
-      primitive["mode"] = 0;
-    primitives.push_back(std::move(primitive));
-    any_doubles |= shared.doubles >= 0;
-    doubles.push_back(shared.doubles >= 0 ? Json(static_cast<unsigned>(shared.doubles)) : Json(nullptr));
-    hashes.push_back(shared.hash);
-  }
-  Json result{{"primitives", primitives}};
-  if (any_doubles) result["extensions"] = {{"TACKPOINT_mesh", {{"positions", doubles}, {"hashes", hashes}}}};
-  return result;
+  return geometry_of(arrays_, mesh.positions(), mesh.triangles(), mesh.normals(), mesh.primitives());
 }
 
 }  // namespace tack

@@ -4,6 +4,7 @@
 #include <map>
 
 #include "core/files/gltf_data.h"
+#include "core/files/gltf_make.h"
 #include "core/scene/scene.h"
 
 namespace tack {
@@ -27,13 +28,6 @@ class MeshWriter {
   Json list_of_colours();
 
  private:
-  // The accessors of one primitive's vertices: positions in float, in double beside them where float does not hold
-  // them.
-  struct Written {
-    int position = -1, normal = -1, indices = -1;
-    int doubles = -1;
-    std::string hash;
-  };
   struct NewMesh {
     const Mesh* mesh;
     std::vector<Colour> colours;
@@ -53,23 +47,26 @@ class MeshWriter {
   Json twin_geometry(const Json& mesh);
   Json changed_geometry(const Part& part, const Json& carried);
   Json write_geometry(const Mesh& mesh);
-  Written write_primitive(const Mesh& mesh, const Primitive& p);
-  int write_indices(const Mesh& mesh, const Primitive& p, std::uint32_t first_vertex);
-  int float_accessor(const std::vector<float>& numbers, int components);
   int mapped_accessor(const Json& number, int components, const Mat3& map, bool unit, bool bounds);
+  int mapped_offsets(const Json& primitive, const char* name, int components, const Json& number, const Mat3& map);
+  int mapped_directions(const Json& primitive, const char* name, const Mat3& map);
+  int unpacked_accessor(const Json& primitive, const std::string& name);
+  std::optional<MeshPtr> without_morphs(const Mesh& mesh, const std::vector<Json>& targets,
+                                        const std::vector<double>& weights);
   int material_of(const Colour& colour);
   std::optional<int> material_of(const std::string& name);
-  int add_view(const void* data, std::size_t size, int target);
-  int add_accessor(Json accessor);
 
   Json& json_;
   Bytes& binary_;
+  GltfArrays arrays_{json_, binary_};
   const std::vector<NamedColour>& colours_;
   std::vector<int> material_named_;  // for each of them its material, once it has one here
   std::map<std::array<int, 4>, int> materials_;
   std::map<const Mesh*, Json> geometry_;
   std::vector<NewMesh> new_meshes_;
-  std::map<int, const Mesh*> carried_owner_;  // which of the meshes that came from a carried one is written as it came
+  // Which of the meshes that came from a carried one, in its own units or converted and with these weights of its morph
+  // targets, is written as it came.
+  std::map<std::tuple<int, bool, std::string>, const Mesh*> carried_owner_;
 };
 
 }  // namespace tack

@@ -9,47 +9,55 @@
 #include "core/files/glb.h"
 #include "core/files/gltf_node.h"
 #include "core/files/part_extension.h"
+#include "core/printable.h"
 
 namespace tack {
 namespace {
 
 constexpr std::string_view kPackMagic = "TACKPACK";
 
-class Packer {
+// Where each array will lie, and what it is made of.
+class Layout {
  public:
   template <typename T>
   Json array(std::span<const T> values) {
-    while (body_.size() % 8 != 0) body_.push_back(0);
-    const std::size_t at = body_.size();
-    const auto* bytes = reinterpret_cast<const std::uint8_t*>(values.data());
-    body_.insert(body_.end(), bytes, bytes + values.size_bytes());
+    at_ = (at_ + 7) / 8 * 8;
+    const std::size_t at = at_;
+    arrays_.push_back({reinterpret_cast<const std::uint8_t*>(values.data()), values.size_bytes()});
+    at_ += values.size_bytes();
     return {{"at", at}, {"count", values.size()}};
   }
-
-  Bytes finish(const Json& json) const {
-    const std::string text = json.dump(-1, ' ', false, Json::error_handler_t::replace);
-    Bytes out(kPackMagic.begin(), kPackMagic.end());
-    append(out, static_cast<std::uint64_t>(text.size()));
-    out.insert(out.end(), text.begin(), text.end());
-    while (out.size() % 8 != 0) out.push_back(0);
-    out.insert(out.end(), body_.begin(), body_.end());
-    return out;
-  }
+  const std::vector<ByteView>& arrays() const { return arrays_; }
 
  private:
-  Bytes body_;
+  std::size_t at_ = 0;
+  std::vector<ByteView> arrays_;
 };
 
 template <typename T>
-Result<std::vector<T>> unpack_array(const Json& json, ByteView body) {
+Result<std::span<const T>> array_at(std::uint64_t at, std::uint64_t count, ByteView body) {
+  if (at % 8 != 0 || at > body.size() || count > (body.size() - at) / sizeof(T))
+    return fail("The import helper's answer is cut off.");
+  return std::span<const T>(reinterpret_cast<const T*>(body.data() + at), count);
+}
+
+template <typename T>
+Result<std::span<const T>> array_in(const Json& json, ByteView body) {
   if (!json.is_object() || !json.contains("at") || !json["at"].is_number_unsigned() || !json.contains("count") ||
       !json["count"].is_number_unsigned())
     return fail("The import helper's answer is damaged.");
-  const auto at = json["at"].get<std::uint64_t>(), count = json["count"].get<std::uint64_t>();
-  if (at > body.size() || count > (body.size() - at) / sizeof(T)) return fail("The import helper's answer is cut off.");
-  std::vector<T> values(count);
-  if (count > 0) std::memcpy(values.data(), body.data() + at, count * sizeof(T));
-  return values;
+  return array_at<T>(json["at"].get<std::uint64_t>(), json["count"].get<std::uint64_t>(), body);
+}
+
+template <typename T>
+std::vector<T> copied(const Result<std::span<const T>>& values) {
+  return {values->begin(), values->end()};
+}
+
+Json affines_json(const std::vector<Affine>& all) {
+  Json list = Json::array();
+  for (const Affine& a : all) list.push_back(affine_json(a));
+  return list;
 }
 
 Json colour_to_list(const Colour& c) { return Json::array({c.r, c.g, c.b, c.a}); }
@@ -59,52 +67,120 @@ Colour colour_from_list(const Json& json) {
   return {channel(0), channel(1), channel(2), channel(3)};
 }
 
-Json part_json(const DeliveredPart& d) {
-  Part part;
-  part.placement = d.placement;
-  part.typed = d.typed;
-  part.hidden = d.hidden;
-  part.locked = d.locked;
-  part.see_through = d.see_through;
-  part.kept = d.kept;
-  part.guide = d.guide;
-  if (d.grid != PlaneGrid{}) part.grid = std::make_shared<const PlaneGrid>(d.grid);
-  Json j{{"name", d.name},
-         {"parent", d.parent},
-         {"mesh", d.mesh},
-         {"carried_mesh", d.carried_mesh},
-         {"metres", d.geometry_in_metres},
-         {"placement", write_part_extension(part)}};
-  Json colours = Json::array();
-  for (const Colour& c : d.colours) colours.push_back(colour_to_list(c));
-  j["colours"] = colours;
-  if (!d.named.empty()) j["named"] = d.named;
-  if (d.carried)
-    j["carried"] = {{"head", d.carried->head},
-                    {"content", d.carried->content},
-                    {"original", d.carried->original},
-                    {"animated", d.carried->animated},
-                    {"rest", d.carried->rest}};
+// What every part has, and every mesh, as they lie in the block: a scene of fifty thousand parts is read in a moment
+// that way. What few have stands in the JSON.
+struct PackedPart {
+  Placement placement;
+  std::uint32_t parent = 0, colours = 0, named = 0;  // how many of the lists behind each other
+  std::int32_t mesh = -1, carried_mesh = -1, original = -1;
+  std::uint32_t flags = 0;
+  std::uint32_t unused = 0;
+};
+struct PackedMesh {
+  std::array<std::uint64_t, 4> at{}, count{};  // positions, triangles, normals, primitives
+};
+static_assert(std::is_trivially_copyable_v<PackedPart> && std::is_trivially_copyable_v<PackedMesh> &&
+              std::is_trivially_copyable_v<Colour>);
+enum Flag : std::uint32_t { kMetres = 1, kHidden = 2, kLocked = 4, kSeeThrough = 8, kCarried = 16, kAnimated = 32 };
+
+PackedPart packed(const DeliveredPart& d) {
+  PackedPart p;
+  p.placement = d.placement;
+  p.parent = d.parent;
+  p.colours = static_cast<std::uint32_t>(d.colours.size());
+  p.named = static_cast<std::uint32_t>(d.named.size());
+  p.mesh = d.mesh;
+  p.carried_mesh = d.carried_mesh;
+  if (d.carried) p.original = d.carried->original;
+  const std::pair<bool, Flag> flags[] = {{d.geometry_in_metres, kMetres},
+                                         {d.hidden, kHidden},
+                                         {d.locked, kLocked},
+                                         {d.see_through, kSeeThrough},
+                                         {d.carried.has_value(), kCarried},
+                                         {d.carried && d.carried->animated, kAnimated}};
+  for (const auto& [set, flag] : flags)
+    if (set) p.flags |= flag;
+  return p;
+}
+
+// What a part has beside that; null for most.
+Json more_of(const DeliveredPart& d) {
+  Json j;
+  if (d.typed || d.kept || d.guide != GuideKind::None || d.grid != PlaneGrid{}) {
+    Part part;
+    part.placement = d.placement;
+    part.typed = d.typed;
+    part.kept = d.kept;
+    part.guide = d.guide;
+    if (d.grid != PlaneGrid{}) part.grid = std::make_shared<const PlaneGrid>(d.grid);
+    j["extension"] = write_part_extension(part);
+  }
+  if (!d.carried) return j;
+  for (const auto& [key, value] :
+       {std::pair{"head", &d.carried->head}, {"content", &d.carried->content}, {"rest", &d.carried->rest}})
+    if (!value->is_null() && !value->empty()) j[key] = *value;
+  if (d.carried->taken != Affine{}) j["taken"] = affine_json(d.carried->taken);
   return j;
 }
 
-DeliveredPart part_from(const Json& j) {
+// Nothing of it is believed: numbers that are none, or that no placement has, end the reading.
+DeliveredPart unpacked(const PackedPart& p) {
   DeliveredPart d;
-  d.name = j.at("name").get<std::string>();
-  d.parent = j.at("parent").get<std::uint32_t>();
-  d.mesh = j.at("mesh").get<int>();
-  d.carried_mesh = j.at("carried_mesh").get<int>();
-  d.geometry_in_metres = j.at("metres").get<bool>();
-  std::vector<std::string> said;  // where the file was read
-  read_part_extension(j.at("placement"), d, said);
-  for (const Json& c : j.at("colours")) d.colours.push_back(colour_from_list(c));
-  if (j.contains("named")) d.named = j.at("named").get<std::vector<int>>();
-  if (j.contains("carried")) {
-    const Json& c = j.at("carried");
-    d.carried = CarriedNode{c.at("head"), c.at("content"), c.at("original").get<int>(), c.at("animated").get<bool>(),
-                            c.at("rest")};
+  const Placement& at = p.placement;
+  for (const Vec3* v : {&at.position, &at.rotation, &at.scale, &at.skew, &at.pivot})
+    if (!is_finite(*v)) throw std::range_error("a placement");
+  d.placement = at;
+  d.parent = p.parent;
+  d.mesh = p.mesh;
+  d.carried_mesh = p.carried_mesh;
+  d.geometry_in_metres = (p.flags & kMetres) != 0;
+  d.hidden = (p.flags & kHidden) != 0;
+  d.locked = (p.flags & kLocked) != 0;
+  d.see_through = (p.flags & kSeeThrough) != 0;
+  if ((p.flags & kCarried) != 0) {
+    d.carried.emplace();
+    d.carried->head = Json::object();
+    d.carried->content = Json::object();
+    d.carried->original = p.original;
+    d.carried->animated = (p.flags & kAnimated) != 0;
+    if (d.carried->animated) d.carried->rest = Json::object();
   }
   return d;
+}
+
+void add_more(const Json& j, DeliveredPart& d) {
+  if (j.contains("extension")) {
+    std::vector<std::string> said;  // where the file was read
+    const DeliveredPart was = d;
+    read_part_extension(j.at("extension"), d, said);
+    d.placement = was.placement;
+    d.hidden = was.hidden;
+    d.locked = was.locked;
+    d.see_through = was.see_through;
+  }
+  if (!d.carried) return;
+  if (j.contains("head")) d.carried->head = j.at("head");
+  if (j.contains("content")) d.carried->content = j.at("content");
+  if (j.contains("rest")) d.carried->rest = j.at("rest");
+  if (j.contains("taken")) d.carried->taken = affine_from(j.at("taken")).value();
+}
+
+float share_of(float v) { return v >= 0 && v <= 1 ? v : v > 1 ? 1.0f : 0.0f; }
+
+bool skin_fits(const DeliveredSkin& skin, const DeliveredPart& part, const Delivery& delivery) {
+  if (part.mesh < 0 || !delivery.carried || skin.carried < 0 ||
+      skin.carried >= count_of(delivery.carried->json, Ref::Skin) || skin.joints.empty() ||
+      skin.inverse_bind.size() != skin.joints.size())
+    return false;
+  for (const std::uint32_t joint : skin.joints)
+    if (joint == 0 || joint > delivery.parts.size()) return false;
+  const std::size_t vertices = delivery.meshes[static_cast<std::size_t>(part.mesh)].positions.size();
+  if (skin.first.size() != vertices + 1 || skin.first.front() != 0 || skin.first.back() != skin.influences.size())
+    return false;
+  if (!std::is_sorted(skin.first.begin(), skin.first.end())) return false;
+  return std::all_of(skin.influences.begin(), skin.influences.end(), [&](const BoundShape::Influence& i) {
+    return i.joint < skin.joints.size() && std::isfinite(i.weight);
+  });
 }
 
 // Whether every number of the delivery names something that is there. What writes the scene again follows them blindly.
@@ -119,6 +195,7 @@ bool numbers_fit(const Delivery& delivery) {
     if (!in(part.mesh, static_cast<int>(delivery.meshes.size())) || !in(part.carried_mesh, carried_meshes))
       return false;
     if (part.carried && !in(part.carried->original, nodes)) return false;
+    if (part.skin && !skin_fits(*part.skin, part, delivery)) return false;
     for (const int n : part.named)
       if (!in(n, static_cast<int>(delivery.colours.size()))) return false;
   }
@@ -136,17 +213,55 @@ bool numbers_fit(const Delivery& delivery) {
 
 }  // namespace
 
-Bytes pack(const Delivery& delivery) {
-  Packer packer;
-  Json meshes = Json::array(), parts = Json::array();
-  for (const MeshData& m : delivery.meshes)
-    meshes.push_back({{"positions", packer.array<Vec3>(m.positions)},
-                      {"triangles", packer.array<Triangle>(m.triangles)},
-                      {"normals", packer.array<std::array<float, 3>>(m.normals)},
-                      {"primitives", packer.array<Primitive>(m.primitives)}});
-  for (const DeliveredPart& part : delivery.parts) parts.push_back(part_json(part));
-  Json json{{"meshes", meshes},
-            {"parts", parts},
+bool pack(Delivery delivery, const std::function<bool(ByteView)>& out) {
+  Layout layout;
+  std::vector<PackedMesh> meshes;
+  meshes.reserve(delivery.meshes.size());
+  for (const MeshSpans& m : delivery.meshes) {
+    PackedMesh packed;
+    const auto put = [&](std::size_t i, auto values) {
+      const Json where = layout.array(values);
+      packed.at[i] = where["at"].get<std::uint64_t>();
+      packed.count[i] = where["count"].get<std::uint64_t>();
+    };
+    put(0, m.positions);
+    put(1, m.triangles);
+    put(2, m.normals);
+    put(3, std::span<const Primitive>(m.primitives));
+    meshes.push_back(packed);
+  }
+  const std::size_t mesh_arrays = layout.arrays().size();
+  std::vector<PackedPart> parts;
+  std::vector<Colour> colours;
+  std::vector<int> named;
+  std::string names;  // each ended by a zero byte
+  Json more = Json::array(), skins = Json::array();
+  parts.reserve(delivery.parts.size());
+  for (std::size_t i = 0; i < delivery.parts.size(); ++i) {
+    const DeliveredPart& part = delivery.parts[i];
+    parts.push_back(packed(part));
+    colours.insert(colours.end(), part.colours.begin(), part.colours.end());
+    named.insert(named.end(), part.named.begin(), part.named.end());
+    // A zero byte would end a name early.
+    for (const char c : as_utf8(part.name)) names += c == 0 ? ' ' : c;
+    names += '\0';
+    if (Json extra = more_of(part); !extra.is_null()) more.push_back(Json::array({i, std::move(extra)}));
+    if (part.skin)
+      skins.push_back({{"part", i},
+                       {"joints", part.skin->joints},
+                       {"inverse_bind", affines_json(part.skin->inverse_bind)},
+                       {"first", layout.array<std::uint32_t>(part.skin->first)},
+                       {"influences", layout.array<BoundShape::Influence>(part.skin->influences)},
+                       {"carried", part.skin->carried}});
+  }
+  Json json{{"meshes", layout.array<PackedMesh>(meshes)},
+            {"parts", layout.array<PackedPart>(parts)},
+            {"part_colours", layout.array<Colour>(colours)},
+            {"part_named", layout.array<int>(named)},
+            {"names", layout.array<char>(std::span<const char>(names))},
+            {"more", std::move(more)},
+            {"skins", std::move(skins)},
+            {"file", as_utf8(delivery.file)},
             {"notes", delivery.notes},
             {"is_document", delivery.is_document},
             {"unit", delivery.settings.unit},
@@ -156,6 +271,8 @@ Bytes pack(const Delivery& delivery) {
   for (const NamedColour& c : delivery.colours)
     json["colours"].push_back(
         {{"name", c.name}, {"colour", colour_to_list(c.colour)}, {"materials", c.materials}, {"textured", c.textured}});
+  if (delivery.read_as)
+    json["read_as"] = {{"unit", delivery.read_as->unit}, {"y_up", delivery.read_as->up == UpAxis::Y}};
   if (delivery.settings.view) json["view"] = *delivery.settings.view;
   if (delivery.carried) {
     Json nodes = Json::array();
@@ -164,12 +281,37 @@ Bytes pack(const Delivery& delivery) {
                        {"nodes", nodes},
                        {"scenes", delivery.carried->other_scenes},
                        {"node_limit", delivery.carried->node_limit},
-                       {"binary", packer.array<std::uint8_t>(*delivery.carried->binary)}};
+                       {"binary", layout.array<std::uint8_t>(delivery.carried->binary.view())}};
   }
-  return packer.finish(json);
+  const std::string text = json.dump(-1, ' ', false, Json::error_handler_t::replace);
+  json = {};
+  constexpr std::array<std::uint8_t, 8> kZeros{};
+  std::size_t at = 0;
+  const auto put = [&](ByteView bytes) {
+    at += bytes.size();
+    return bytes.empty() || out(bytes);
+  };
+  const auto align = [&] { return put(ByteView(kZeros).first((8 - at % 8) % 8)); };
+  Bytes head(kPackMagic.begin(), kPackMagic.end());
+  append(head, static_cast<std::uint64_t>(text.size()));
+  if (!put(head) || !put({reinterpret_cast<const std::uint8_t*>(text.data()), text.size()}) || !align()) return false;
+  for (std::size_t i = 0; i < layout.arrays().size(); ++i) {
+    if (!align() || !put(layout.arrays()[i])) return false;
+    if (i < mesh_arrays && i % 4 == 3) delivery.meshes[i / 4] = {};
+  }
+  return true;
 }
 
-Result<Delivery> unpack(ByteView bytes) {
+Bytes pack(const Delivery& delivery) {
+  Bytes all;
+  pack(delivery, [&](ByteView bytes) {
+    all.insert(all.end(), bytes.begin(), bytes.end());
+    return true;
+  });
+  return all;
+}
+
+Result<Delivery> unpack(ByteView bytes, const std::shared_ptr<const void>& keep) {
   if (bytes.size() < 16 || std::string_view(reinterpret_cast<const char*>(bytes.data()), 8) != kPackMagic)
     return fail("The import helper gave no proper answer.");
   const auto text_size = read_at<std::uint64_t>(bytes, 8);
@@ -180,16 +322,59 @@ Result<Delivery> unpack(ByteView bytes) {
     const auto json = parse_json({reinterpret_cast<const char*>(bytes.data()) + 16, text_size}, 300);
     if (!json) return tl::unexpected(json.error());
     Delivery delivery;
-    for (const Json& m : json->at("meshes")) {
-      auto positions = unpack_array<Vec3>(m.at("positions"), body);
-      auto triangles = unpack_array<Triangle>(m.at("triangles"), body);
-      auto normals = unpack_array<std::array<float, 3>>(m.at("normals"), body);
-      auto primitives = unpack_array<Primitive>(m.at("primitives"), body);
+    const auto meshes = array_in<PackedMesh>(json->at("meshes"), body);
+    const auto parts = array_in<PackedPart>(json->at("parts"), body);
+    const auto colours = array_in<Colour>(json->at("part_colours"), body);
+    const auto named = array_in<int>(json->at("part_named"), body);
+    const auto names = array_in<char>(json->at("names"), body);
+    if (!meshes || !parts || !colours || !named || !names) return fail("The import helper's answer is cut off.");
+    delivery.meshes.reserve(meshes->size());
+    for (const PackedMesh& m : *meshes) {
+      const auto positions = array_at<Vec3>(m.at[0], m.count[0], body);
+      const auto triangles = array_at<Triangle>(m.at[1], m.count[1], body);
+      const auto normals = array_at<std::array<float, 3>>(m.at[2], m.count[2], body);
+      const auto primitives = array_at<Primitive>(m.at[3], m.count[3], body);
       if (!positions || !triangles || !normals || !primitives) return fail("The import helper's answer is cut off.");
-      delivery.meshes.push_back(
-          {std::move(*positions), std::move(*triangles), std::move(*normals), std::move(*primitives)});
+      if (keep)
+        delivery.meshes.push_back({*positions, *triangles, *normals, copied(primitives), keep});
+      else
+        delivery.meshes.push_back(
+            spans_of({copied(positions), copied(triangles), copied(normals), copied(primitives)}));
     }
-    for (const Json& part : json->at("parts")) delivery.parts.push_back(part_from(part));
+    std::size_t colours_at = 0, named_at = 0, names_at = 0;
+    delivery.parts.reserve(parts->size());
+    for (const PackedPart& p : *parts) {
+      if (p.colours > colours->size() - colours_at || p.named > named->size() - named_at)
+        return fail("The import helper's answer is damaged.");
+      DeliveredPart part = unpacked(p);
+      for (std::size_t i = 0; i < p.colours; ++i) {
+        const Colour& c = (*colours)[colours_at++];
+        part.colours.push_back({share_of(c.r), share_of(c.g), share_of(c.b), share_of(c.a)});
+      }
+      part.named.assign(named->begin() + static_cast<std::ptrdiff_t>(named_at),
+                        named->begin() + static_cast<std::ptrdiff_t>(named_at + p.named));
+      named_at += p.named;
+      const auto end = std::find(names->begin() + static_cast<std::ptrdiff_t>(names_at), names->end(), '\0');
+      if (end == names->end()) return fail("The import helper's answer is damaged.");
+      part.name.assign(names->begin() + static_cast<std::ptrdiff_t>(names_at), end);
+      part.name = as_utf8(part.name);
+      names_at = static_cast<std::size_t>(end - names->begin()) + 1;
+      delivery.parts.push_back(std::move(part));
+    }
+    for (const Json& extra : json->at("more")) add_more(extra.at(1), delivery.parts.at(extra.at(0).get<std::size_t>()));
+    for (const Json& s : json->at("skins")) {
+      DeliveredSkin skin;
+      skin.joints = s.at("joints").get<std::vector<std::uint32_t>>();
+      for (const Json& bind : s.at("inverse_bind")) skin.inverse_bind.push_back(affine_from(bind).value());
+      const auto first = array_in<std::uint32_t>(s.at("first"), body);
+      const auto influences = array_in<BoundShape::Influence>(s.at("influences"), body);
+      if (!first || !influences) return fail("The import helper's answer is cut off.");
+      skin.first = copied(first);
+      skin.influences = copied(influences);
+      skin.carried = s.at("carried").get<int>();
+      delivery.parts.at(s.at("part").get<std::size_t>()).skin = std::move(skin);
+    }
+    delivery.file = json->at("file").get<std::string>();
     delivery.notes = json->at("notes").get<std::vector<std::string>>();
     delivery.is_document = json->at("is_document").get<bool>();
     delivery.settings.unit = json->at("unit").get<std::string>();
@@ -201,6 +386,10 @@ Result<Delivery> unpack(ByteView bytes) {
       delivery.colours.push_back(
           {name, colour, c.at("materials").get<std::vector<int>>(), name, colour, c.at("textured").get<bool>()});
     }
+    if (json->contains("read_as")) {
+      const Json& as = json->at("read_as");
+      delivery.read_as = FileAxes{as.at("unit").get<double>(), as.at("y_up").get<bool>() ? UpAxis::Y : UpAxis::Z};
+    }
     if (json->contains("view")) delivery.settings.view = json->at("view");
     if (json->contains("carried")) {
       const Json& c = json->at("carried");
@@ -209,9 +398,9 @@ Result<Delivery> unpack(ByteView bytes) {
       for (const Json& node : c.at("nodes")) document->other_nodes[node.at(0).get<int>()] = node.at(1);
       document->other_scenes = c.at("scenes");
       document->node_limit = c.at("node_limit").get<int>();
-      auto binary = unpack_array<std::uint8_t>(c.at("binary"), body);
+      const auto binary = array_in<std::uint8_t>(c.at("binary"), body);
       if (!binary) return tl::unexpected(binary.error());
-      document->binary = std::make_shared<const Bytes>(std::move(*binary));
+      document->binary = keep ? Blob(*binary, keep) : Blob(copied(binary));
       delivery.carried = std::move(document);
     }
     if (!numbers_fit(delivery)) return fail("The import helper's answer is damaged.");

@@ -16,13 +16,6 @@ constexpr const char* kName = "TACKPOINT_part";
 constexpr std::pair<const char*, GuideKind> kGuides[] = {
     {"point", GuideKind::Point}, {"line", GuideKind::Line}, {"plane", GuideKind::Plane}};
 
-const Json* any_extension(const Json& node) {
-  if (!node.is_object() || !node.contains("extensions") || !node["extensions"].is_object() ||
-      !node["extensions"].contains(kName) || !node["extensions"][kName].is_object())
-    return nullptr;
-  return &node["extensions"][kName];
-}
-
 Json typed_json(const TypedGroup& typed) {
   Json values = Json::array(), text = Json::array();
   for (int i = 0; i < 3; ++i) {
@@ -84,13 +77,20 @@ std::shared_ptr<const KeptTacks> kept_from(const Json& e, const std::string& par
 
 }  // namespace
 
+const Json* any_part_extension(const Json& node) {
+  if (!node.is_object() || !node.contains("extensions") || !node["extensions"].is_object() ||
+      !node["extensions"].contains(kName) || !node["extensions"][kName].is_object())
+    return nullptr;
+  return &node["extensions"][kName];
+}
+
 const Json* part_extension(const Json& node) {
-  const Json* e = any_extension(node);
+  const Json* e = any_part_extension(node);
   return e && !e->contains("role") ? e : nullptr;
 }
 
 std::string role_of(const Json& node) {
-  const Json* e = any_extension(node);
+  const Json* e = any_part_extension(node);
   return e && e->contains("role") && (*e)["role"].is_string() ? (*e)["role"].get<std::string>() : std::string{};
 }
 
@@ -105,8 +105,6 @@ void read_part_extension(const Json& e, DeliveredPart& part, std::vector<std::st
   take("scale", p.scale);
   take("skew", p.skew);
   take("pivot", p.pivot);
-  for (int i = 0; i < 3; ++i)
-    if (p.scale[i] == 0) p.scale[i] = 1;
   part.placement = p;
   part.hidden = e.contains("hidden") && e["hidden"] == true;
   part.locked = e.contains("locked") && e["locked"] == true;

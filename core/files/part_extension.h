@@ -7,7 +7,9 @@ namespace tack {
 
 /// The extension of a node that is the head of a part; nullptr for other nodes and for those that only have a role.
 const Json* part_extension(const Json& node);
-/// "skew", "geometry" or "animated" for the nodes below a head that belong to the same part; empty for others.
+/// The extension of any node that has one.
+const Json* any_part_extension(const Json& node);
+/// "skew", "animated", "undone", "geometry" or "skinned" for the nodes that belong to a head; empty for others.
 std::string role_of(const Json& node);
 
 /// Takes placement, typed numbers and flags from the extension; damaged members count as absent.

@@ -30,14 +30,33 @@ Result<Verb> bring_from_json(const Json& json, const Scene& scene, const std::fi
   const std::filesystem::path file = folder / json["file"].get<std::string>();
   const auto delivery = import_file(file, options);
   if (!delivery) return tl::unexpected(delivery.error());
-  auto bring = bring_of(*delivery, file, scene);
+  BringOptions how;
+  if (json.contains("instance")) {
+    if (!json["instance"].is_boolean()) return fail("This should be true or false.", "instance");
+    how.instances = json["instance"].get<bool>();
+  }
+  if (json.contains("unknown")) {
+    if (json["unknown"] != "keep" && json["unknown"] != "leave-out")
+      return fail("What is unknown is kept or left out: \"keep\" or \"leave-out\".", "unknown");
+    if (json["unknown"] == "leave-out") how.unknown = UnknownNumbers::LeaveOut;
+  }
+  auto bring = bring_of(*delivery, file, scene, how);
   if (!bring) return tl::unexpected(bring.error());
+  if (options.unit) bring->unit = json["unit"].get<std::string>();
+  if (options.up) bring->up = json["up"].get<std::string>();
+  bring->scene = options.scene;
   if (json.contains("at")) {
     const Json& at = json["at"];
     const auto all = amounts_from_json(at, EntryKind::Length, "at", scene, 0);
     if (!all) return tl::unexpected(all.error());
     if (!(*all)[0] || !(*all)[1] || !(*all)[2]) return fail("This should be three lengths, like [120, 0, 18].", "at");
     bring->at = Vec3{(*all)[0]->value, (*all)[1]->value, (*all)[2]->value};
+  }
+  if (json.contains("on")) {
+    if (!json["on"].is_string()) return fail("This should be a place, like \"\\\"Ramp\\\" face-centre 4\".", "on");
+    const auto on = parse_address(scene, json["on"].get<std::string>());
+    if (!on) return fail(on.error().what, "on");
+    bring->on = *on;
   }
   return Verb(std::move(*bring));
 }
@@ -59,6 +78,8 @@ std::vector<StepOutcome> run_steps(Journal& journal, const Json& list, const std
     } else {
       outcome.words = plain_text(journal.record().steps.back()->words);
       outcome.note = journal.record().steps.back()->remark;
+      if (const auto* bring = std::get_if<Bring>(&*verb))
+        for (const std::string& note : bring->notes) outcome.note += (outcome.note.empty() ? "" : " ") + note;
     }
     const bool failed = outcome.problem.has_value();
     outcomes.push_back(std::move(outcome));

@@ -31,24 +31,36 @@ struct MeshData {
   std::vector<Primitive> primitives;          ///< cover all vertices and triangles in order; empty means one
 };
 
+/// The same where it lies already, in memory that `keep` holds as long as the mesh lives and nobody writes to.
+struct MeshSpans {
+  std::span<const Vec3> positions;
+  std::span<const Triangle> triangles;
+  std::span<const std::array<float, 3>> normals;
+  std::vector<Primitive> primitives;
+  std::shared_ptr<const void> keep;
+};
+
+/// The arrays of `data`, which they keep.
+MeshSpans spans_of(MeshData data);
+
 struct MeshIndex;
 struct Features;
 struct MassCentre;
 
 class Mesh {
  public:
-  std::span<const Vec3> positions() const { return data_.positions; }
-  std::span<const Triangle> triangles() const { return data_.triangles; }
-  std::span<const std::array<float, 3>> normals() const { return data_.normals; }
-  std::span<const Primitive> primitives() const { return data_.primitives; }
+  std::span<const Vec3> positions() const { return arrays_.positions; }
+  std::span<const Triangle> triangles() const { return arrays_.triangles; }
+  std::span<const std::array<float, 3>> normals() const { return arrays_.normals; }
+  std::span<const Primitive> primitives() const { return arrays_.primitives; }
   const Box& box() const { return box_; }
   /// Tells meshes apart: no two meshes of a run have the same number, also when one is gone.
   std::uint64_t number() const { return number_; }
 
   /// The three corners of a triangle.
   std::array<Vec3, 3> corners(std::uint32_t triangle) const {
-    const Triangle& t = data_.triangles[triangle];
-    return {data_.positions[t[0]], data_.positions[t[1]], data_.positions[t[2]]};
+    const Triangle& t = arrays_.triangles[triangle];
+    return {arrays_.positions[t[0]], arrays_.positions[t[1]], arrays_.positions[t[2]]};
   }
 
   /// The search index (core/mesh/mesh_index.h); made by the first caller, on its thread.
@@ -69,10 +81,10 @@ class Mesh {
   ~Mesh();
 
  private:
-  explicit Mesh(MeshData data);
-  friend Result<std::shared_ptr<const Mesh>> make_mesh(MeshData data);
+  Mesh(MeshSpans arrays, const Box& box);
+  friend Result<std::shared_ptr<const Mesh>> mesh_over(MeshSpans arrays);
 
-  MeshData data_;
+  MeshSpans arrays_;
   Box box_;
   std::uint64_t number_;
   Lazy<MeshIndex> index_;
@@ -86,5 +98,7 @@ using MeshPtr = std::shared_ptr<const Mesh>;
 /// for each position or none, primitives covering everything in order. Says what is wrong otherwise. A mesh without
 /// triangles (points, lines) is allowed; one without vertices is not.
 Result<MeshPtr> make_mesh(MeshData data);
+/// The same of arrays that stay where they are. The checks run on all cores, at the speed of memory.
+Result<MeshPtr> mesh_over(MeshSpans arrays);
 
 }  // namespace tack

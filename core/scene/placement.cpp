@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include "core/math/degrees.h"
+#include "core/math/fit_rigid.h"
 #include "core/math/split.h"
 
 namespace tack {
@@ -36,8 +37,54 @@ Affine matrix_with_linear(const Placement& p, const Mat3& linear) {
   return {linear, p.pivot == Vec3{} ? p.position : p.position - linear * p.pivot};
 }
 
+namespace {
+
+// A map with columns that are exactly zero: those get the directions that the part's axes had, turned along with the
+// columns that are left, and the factors become zero again afterwards.
+Result<Split> split_flattened(const Placement& placement, const Mat3& linear, const Vec3& signs) {
+  const Mat3 before = rotation_from_degrees(placement.rotation);
+  std::array<bool, 3> zero{};
+  int left = 0, kept = 0;
+  for (int c = 0; c < 3; ++c) {
+    zero[static_cast<std::size_t>(c)] = linear.column[c] == Vec3{};
+    if (!zero[static_cast<std::size_t>(c)]) ++left, kept = c;
+  }
+  Mat3 whole = linear;
+  if (left == 2) {
+    const int c = zero[0] ? 0 : zero[1] ? 1 : 2;
+    const double mirror = signs.x * signs.y * signs.z;
+    whole.column[c] = normalized(cross(linear.column[(c + 1) % 3], linear.column[(c + 2) % 3])) * mirror;
+  } else if (left == 1) {
+    const double sign = signs[kept];
+    const Mat3 turn = smallest_turn(before.column[kept], normalized(linear.column[kept]) * sign, {});
+    for (int c = 0; c < 3; ++c)
+      if (c != kept) whole.column[c] = turn * before.column[c] * signs[c];
+  } else {
+    whole = before * Mat3::diagonal(signs);
+  }
+  auto split = split_linear(whole, signs);
+  if (!split) return split;
+  for (int c = 0; c < 3; ++c)
+    if (zero[static_cast<std::size_t>(c)]) split->scale[c] = 0;
+  // What a flattened axis is skewed by cannot be seen.
+  if (zero[1]) split->skew.x = placement.skew.x;
+  if (zero[2]) split->skew.y = placement.skew.y, split->skew.z = placement.skew.z;
+  return split;
+}
+
+}  // namespace
+
+Placement unflattened(Placement placement) {
+  for (int i = 0; i < 3; ++i)
+    if (placement.scale[i] == 0) placement.scale[i] = 1;
+  return placement;
+}
+
 Result<Placement> with_linear(const Placement& placement, const Mat3& linear) {
-  const auto split = split_linear(linear, signs_of(placement.scale));
+  bool flattened = false;
+  for (int i = 0; i < 3; ++i) flattened |= placement.scale[i] == 0 && linear.column[i] == Vec3{};
+  const Vec3 signs = signs_of(placement.scale);
+  const auto split = flattened ? split_flattened(placement, linear, signs) : split_linear(linear, signs);
   if (!split) return tl::unexpected(split.error());
   Placement result = placement;
   const Mat3 before = rotation_from_degrees(placement.rotation);
@@ -61,6 +108,8 @@ Result<Placement> placement_from(const Affine& matrix, const Vec3& pivot) {
   if (!is_finite(matrix)) return fail("The placement has numbers that are not finite.");
   Placement start;
   start.pivot = pivot;
+  for (int i = 0; i < 3; ++i)
+    if (matrix.linear.column[i] == Vec3{}) start.scale[i] = 0;
   auto result = with_linear(start, matrix.linear);
   if (result) result->position = matrix * pivot;
   return result;

@@ -13,7 +13,7 @@ namespace tack {
 struct Placement {
   Vec3 position;        ///< of the pivot, in the parent's units (mm under an unscaled parent)
   Vec3 rotation;        ///< degrees about the fixed parent axes, X first, then Y, then Z
-  Vec3 scale{1, 1, 1};  ///< factors; negative ones mirror; never zero
+  Vec3 scale{1, 1, 1};  ///< factors; negative ones mirror; zero only where a file says so: no verb makes one
   Vec3 skew;            ///< xy, xz, yz of the unit upper triangular K; no unit
   Vec3 pivot;           ///< in the mesh's own coordinates (mm)
 
@@ -36,10 +36,16 @@ Affine matrix_of(const Placement& placement);
 Affine matrix_with_linear(const Placement& placement, const Mat3& linear);
 
 /// `placement` with its rotation, scale and skew replaced by those of `linear`; position and pivot stay. Typed angles
-/// are kept to the bit when the rotation did not change by more than 1e-13. Fails when a factor would be zero.
+/// are kept to the bit when the rotation did not change by more than 1e-13. Fails when a factor would become zero;
+/// where it is zero already, and its column still is, it stays, and the axis without a length is turned along with the
+/// others.
 Result<Placement> with_linear(const Placement& placement, const Mat3& linear);
 
-/// The placement with the given pivot whose matrix is `matrix`.
+/// `placement` with factors of 1 in place of zeros: what it would be if it were not flattened.
+Placement unflattened(Placement placement);
+
+/// The placement with the given pivot whose matrix is `matrix`. Columns that are exactly zero become factors of zero;
+/// fails where it is flattened otherwise.
 Result<Placement> placement_from(const Affine& matrix, const Vec3& pivot = {});
 
 /// a + b as the sum of the decimals they are written as, so that 24.1 + 48.2 is 72.3: the double nearest to it. The

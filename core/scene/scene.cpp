@@ -85,13 +85,14 @@ PartId Scene::add(Part part) {
   if (id == kNoPart || contains(id)) id = next_;
   next_ = std::max(next_, id + 1);
   const PartId parent = part.parent;
-  const bool follows = part.law != nullptr;
+  const bool follows = part.law != nullptr, bends = part.skin != nullptr;
   part.children.clear();
   part.local = matrix_of(part.placement);
   own_chunk(id / kChunk)[id % kChunk] = std::make_shared<Part>(std::move(part));
   own_children(parent).push_back(id);
   ++size_;
-  if (follows) note_law(id);
+  if (follows) note(followers_, id);
+  if (bends) note(skinned_, id);
   return id;
 }
 
@@ -100,15 +101,16 @@ void Scene::replace(PartId id, Part part) {
   part.parent = old.parent;
   part.children = old.children;
   update_matrix(part, old.placement, old.local.linear);
-  if (part.law && !old.law) note_law(id);
+  if (part.law && !old.law) note(followers_, id);
+  if (part.skin && !old.skin) note(skinned_, id);
   own_chunk(id / kChunk)[id % kChunk] = std::make_shared<Part>(std::move(part));
 }
 
-void Scene::note_law(PartId id) {
-  if (std::find(followers_->begin(), followers_->end(), id) != followers_->end()) return;
-  std::vector<PartId> more = *followers_;
-  more.push_back(id);
-  followers_ = std::make_shared<const std::vector<PartId>>(std::move(more));
+void Scene::note(std::shared_ptr<std::vector<PartId>>& list, PartId id) {
+  const auto at = std::lower_bound(list->begin(), list->end(), id) - list->begin();
+  if (static_cast<std::size_t>(at) < list->size() && (*list)[static_cast<std::size_t>(at)] == id) return;
+  if (!only_ours(list)) list = std::make_shared<std::vector<PartId>>(*list);
+  list->insert(list->begin() + at, id);
 }
 
 void Scene::set_views(std::vector<NamedView> views) {

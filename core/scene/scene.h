@@ -13,6 +13,7 @@
 #include "core/scene/colour.h"
 #include "core/scene/placement.h"
 #include "core/scene/plane.h"
+#include "core/scene/skin.h"
 #include "core/scene/tie.h"
 
 namespace tack {
@@ -92,9 +93,11 @@ struct Part {
   int carried_mesh = -1;
   bool geometry_in_metres = false;
   bool recoloured = false;  ///< its colours are no longer those of the carried mesh's materials
-  bool skinned = false;     ///< a skeleton deforms its mesh, which therefore cannot be changed
-  /// From the coordinates of the carried mesh to those of `mesh`: what verbs have taken into the mesh since it was
-  /// read.
+  SkinPtr skin;             ///< null, or the joints that bend its mesh, which therefore takes nothing in
+  bool animated = false;    ///< an animation of its file, or a mesh's joints, refer to its own numbers
+  bool frame_used = false;  ///< its node has a camera, a light, copies or more in the frame of its mesh
+  /// From the part's frame when it was read to its present one: what verbs have taken into its mesh, and into what
+  /// hangs below it, since.
   Affine baked;
   std::shared_ptr<const CarriedNode> carried;
 };
@@ -161,6 +164,9 @@ class Scene {
   /// The guides that follow something, by id; there may be ids among them that do not any more.
   const std::vector<PartId>& followers() const { return *followers_; }
 
+  /// The parts whose meshes joints bend, by id; there may be ids among them that are gone.
+  const std::vector<PartId>& skinned() const { return *skinned_; }
+
   /// What imported documents brought along and Tack Point does not edit; nullptr when there is none.
   const std::shared_ptr<const CarriedDocument>& carried() const { return carried_; }
   void set_carried(std::shared_ptr<const CarriedDocument> carried) { carried_ = std::move(carried); }
@@ -179,14 +185,15 @@ class Scene {
   Chunk& own_chunk(std::size_t number);
   Part& own_part(PartId id);
   std::vector<PartId>& own_children(PartId parent);
-  void note_law(PartId id);
+  void note(std::shared_ptr<std::vector<PartId>>& list, PartId id);
 
   std::vector<std::shared_ptr<Chunk>> chunks_;
   std::shared_ptr<std::vector<PartId>> roots_ = std::make_shared<std::vector<PartId>>();
   std::shared_ptr<const std::vector<Tie>> ties_ = std::make_shared<const std::vector<Tie>>();
   std::shared_ptr<const std::vector<NamedColour>> colours_ = std::make_shared<const std::vector<NamedColour>>();
   std::shared_ptr<const std::vector<NamedView>> views_ = std::make_shared<const std::vector<NamedView>>();
-  std::shared_ptr<const std::vector<PartId>> followers_ = std::make_shared<const std::vector<PartId>>();
+  std::shared_ptr<std::vector<PartId>> followers_ = std::make_shared<std::vector<PartId>>();
+  std::shared_ptr<std::vector<PartId>> skinned_ = std::make_shared<std::vector<PartId>>();
   std::shared_ptr<const CarriedDocument> carried_;
   PlaneGrid ground_grid_;
   PartId plane_ = kNoPart;

@@ -65,12 +65,19 @@ std::map<std::string, std::string> add_colours(const Bring& bring, Scene& scene)
   return here;
 }
 
-// What guides that came in follow, and whose axes numbers were typed in, by the names they have here.
+// What guides that came in follow, and the joints of meshes, by the ids they have here.
 void follow_here(const std::vector<PartId>& ids, Scene& scene) {
   std::map<PartId, PartId> made;
   for (std::size_t i = 0; i < ids.size(); ++i) made[static_cast<PartId>(i + 1)] = ids[i];
   for (const PartId id : ids) {
     const Part& came = scene.part(id);
+    if (came.skin) {
+      Part bent = came;
+      auto skin = std::make_shared<Skin>(*came.skin);
+      for (PartId& joint : skin->joints) joint = made[joint];
+      bent.skin = std::move(skin);
+      scene.replace(id, std::move(bent));
+    }
     if (!came.law) continue;
     GuideLaw law = *came.law;
     for (TackAddress& place : law.places)
@@ -92,10 +99,14 @@ ColourNames named_anew(const ColourNames& names, const std::map<std::string, std
   return std::make_shared<const std::vector<std::string>>(std::move(anew));
 }
 
+Json text_or_null(const std::string& text) { return text.empty() ? Json(nullptr) : Json(text); }
+
 void sentence(Phrase<Bring>& s, const Bring& bring) {
   const std::size_t count = bring.parts ? bring.parts->size() : 0;
-  s.say("Brought in ", "Bring in ")
-      .say(fmt::format("{} {} from {}.", count, count == 1 ? "part" : "parts", printable(bring.file)));
+  std::string words = fmt::format("{} {} from {}", count, count == 1 ? "part" : "parts", printable(bring.file));
+  if (!bring.instance_of.empty()) words += ", as an instance of " + printable(bring.instance_of);
+  if (bring.on) words += ", onto " + tack_words(s.scene(), *bring.on);
+  s.say("Brought in ", "Bring in ").say(words + ".");
 }
 
 }  // namespace
@@ -106,9 +117,11 @@ Result<Scene> apply(const Bring& bring, const Scene& scene) {
   std::vector<PartId> ids;
   ids.reserve(bring.parts->size());
   FreeNames names(scene, kNoPart);
-  const std::map<std::string, std::string> colours = add_colours(bring, result);
+  const bool instance = !bring.instance_of.empty();
+  const std::map<std::string, std::string> colours =
+      instance ? std::map<std::string, std::string>{} : add_colours(bring, result);
   for (Part part : *bring.parts) {
-    part.colour_names = named_anew(part.colour_names, colours);
+    if (!instance) part.colour_names = named_anew(part.colour_names, colours);
     if (part.parent > ids.size()) return fail(fmt::format("The parts of \"{}\" are out of order.", bring.file));
     part.parent = part.parent == kNoPart ? kNoPart : ids[part.parent - 1];
     if (part.parent == kNoPart) part.name = names.take(part.name);
@@ -117,13 +130,37 @@ Result<Scene> apply(const Bring& bring, const Scene& scene) {
   if (bring.carried) result.set_carried(bring.carried);
   add_ties(bring, ids, result);
   follow_here(ids, result);
-  if (!bring.at) return result;
   std::vector<PartId> tops;
   for (std::size_t i = 0; i < ids.size(); ++i)
     if ((*bring.parts)[i].parent == kNoPart) tops.push_back(ids[i]);
   const Box box = box_along(result, tops, Mat3{});
-  if (box.empty()) return result;
-  return moved_rigidly(result, tops, {}, box.at({0.5, 0.5, 0}), *bring.at);
+  if (bring.at && !box.empty()) {
+    auto moved = moved_rigidly(result, tops, {}, box.at({0.5, 0.5, 0}), *bring.at);
+    if (!moved) return moved;
+    result = std::move(*moved);
+  }
+  if (!bring.on) return result;
+  const Meet meet = landing_on(result, tops, *bring.on);
+  return meet.from ? apply(meet, result) : result;
+}
+
+Meet landing_on(const Scene& scene, const std::vector<PartId>& parts, const TackAddress& place) {
+  Meet meet;
+  meet.what = parts;
+  meet.to = place;
+  const std::vector<bool> within = marked_within(scene, parts);
+  for (const PartId id : scene.in_tree_order()) {
+    if (!within[id] || !find_kept(scene, id, "in")) continue;
+    TackAddress in;
+    in.kind = TackKind::Kept;
+    in.part = id;
+    in.name = "in";
+    meet.from = in;
+    return meet;
+  }
+  meet = stood_on_base(meet, scene);
+  if (meet.from) meet.facing = default_facing(scene, *meet.from, place);
+  return meet;
 }
 
 // clang-format off
@@ -132,15 +169,26 @@ const Table<Bring>& table_of(const Bring*) {
       .rows = {
     {.key = "file", .name = "File", .at = slot<&Bring::path>, .needed = true, .always = true,
      .doc = "what is read, relative to the steps file"},
-    {.key = "unit", .name = "Unit", .value = "`mm`, `cm`, `m`, `in`, `ft`",
+    {.key = "unit", .name = "Unit", .write = [](const Bring& b, const Scene&) { return text_or_null(b.unit); }, .value = "`mm`, `cm`, `m`, `in`, `ft`",
      .doc = "what one unit of the file means, where the format does not say"},
-    {.key = "up", .name = "Up", .value = "`y`, `z`", .doc = "which axis points up, where the format does not say"},
-    {.key = "scene", .name = "Scene", .value = "whole number", .doc = "which of several scenes, from 0"},
+    {.key = "up", .name = "Up", .write = [](const Bring& b, const Scene&) { return text_or_null(b.up); }, .value = "`y`, `z`", .doc = "which axis points up, where the format does not say"},
+    {.key = "scene", .name = "Scene",
+     .write = [](const Bring& b, const Scene&) { return b.scene ? Json(*b.scene) : Json(nullptr); }, .value = "whole number", .doc = "which of several scenes, from 0"},
+    {.key = "instance", .name = "Instance or not",
+     .write = [](const Bring& b, const Scene&) { return b.instance_of.empty() ? Json(nullptr) : Json(true); }, .value = "`true`, `false`",
+     .doc = "where the scene has the same part already it comes in as an instance of that; left out: `false`"},
+    {.key = "unknown", .name = "Unknown extensions", .value = "`keep`, `leave-out`",
+     .doc = "what becomes of extensions that may name things by number and are not known; left out: `keep`"},
     {.key = "at", .name = "At",
      .write = [](const Bring& b, const Scene&) {
            return b.at ? Json::array({b.at->x, b.at->y, b.at->z}) : Json(nullptr);
          },
      .value = "three lengths", .doc = "where the middle of its bottom is put; left out: as the file has it"},
+    {.key = "on", .name = "On",
+     .write = [](const Bring& b, const Scene& scene) {
+           return b.on ? Json(address_text(scene, *b.on)) : Json(nullptr);
+         },
+     .value = "place", .doc = "the place it is stood on, by its kept tack `in` or else by its base; left out: on none"},
   }};
   return table;
 }

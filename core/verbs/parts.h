@@ -40,8 +40,8 @@ using OwnMeshes = std::map<const Mesh*, MeshPtr>;
 /// and it is not locked. As an instance it shares the meshes, else it gets meshes of its own.
 PartId add_copy(Scene& scene, const Scene& from, PartId part, bool instance, FreeNames& names, OwnMeshes& own);
 
-/// Copies of guides that follow parts which have been copied with them follow the copies; `made` says what each part
-/// has become.
+/// Copies of guides that follow parts which have been copied with them follow the copies, and copies of meshes whose
+/// joints were copied with them are bent by those; `made` says what each part has become.
 void follow_copies(Scene& scene, const std::map<PartId, PartId>& made);
 
 /// An instance of a part, with everything below it, beside it and where it is; its name counts on. `made` is its id.

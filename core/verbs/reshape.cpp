@@ -9,13 +9,26 @@
 namespace tack {
 namespace {
 
+bool is_rotation(const Mat3& m) {
+  double off = std::abs(determinant(m) - 1);
+  for (int c = 0; c < 3; ++c) off = std::max(off, std::abs(length(m.column[c]) - 1));
+  return off <= 1e-12 && is_similarity(m);
+}
+
 // Takes `change` (from old to new mesh coordinates) into everything that hangs in the part's frame.
 Result<void> change_children(Scene& scene, PartId id, const Affine& change) {
   for (const PartId child : scene.part(id).children) {
     Part part = scene.part(child);
-    const Affine local = change * part.local;
-    auto placement = with_linear(part.placement, local.linear);
+    // What an animation has made flat at rest has a size that cannot be seen here: only a turn can be taken in by it.
+    const bool flat = unflattened(part.placement) != part.placement;
+    if (flat && part.animated && !is_rotation(change.linear))
+      return fail(
+          fmt::format("\"{}\" is flattened by its animation, so what it stands in can take no size in.", part.name));
+    const Affine local = change * matrix_of(unflattened(part.placement));
+    auto placement = with_linear(unflattened(part.placement), local.linear);
     if (!placement) return tl::unexpected(placement.error());
+    for (int i = 0; i < 3; ++i)
+      if (part.placement.scale[i] == 0) placement->scale[i] = 0;
     placement->position = local * part.placement.pivot;
     part.placement = *placement;
     part.quarters.reset();
@@ -24,12 +37,22 @@ Result<void> change_children(Scene& scene, PartId id, const Affine& change) {
   return {};
 }
 
+// Whether a part's frame can be changed: joints bend some meshes, and some parts have a camera, a light, copies or what
+// is not known here standing in their frame; beside a mesh those cannot be turned back, and alone not be unskewed.
+Result<void> can_take_in(const Part& part, const Mat3& change) {
+  if (part.skin) return fail(fmt::format("\"{}\" is bent by its joints, so its mesh cannot be changed.", part.name));
+  if (part.frame_used && (part.mesh || !is_similarity(change)))
+    return fail(
+        fmt::format("\"{}\" has more than its mesh in the mesh's frame (a camera, a light, copies), which would be "
+                    "turned with it.",
+                    part.name));
+  return {};
+}
+
 }  // namespace
 
 Result<Scene> with_placement(const Scene& scene, PartId id, const Placement& wanted, Copies copies) {
   Part part = scene.part(id);
-  if (part.skinned)
-    return fail(fmt::format("\"{}\" is deformed by a skeleton, so its mesh cannot be changed.", part.name));
   const Mat3 now = linear_of(part.placement), then = linear_of(wanted);
   const auto back = inverse(then);
   if (!back) return fail(fmt::format("\"{}\" would be flattened.", part.name));
@@ -41,6 +64,7 @@ Result<Scene> with_placement(const Scene& scene, PartId id, const Placement& wan
         *back * (part.placement.position - wanted.position) + wanted.pivot - change.linear * part.placement.pivot;
   else
     change.translation = wanted.pivot - part.placement.pivot;
+  if (const auto ok = can_take_in(part, change.linear); !ok) return tl::unexpected(ok.error());
   Scene result = scene;
   const std::vector<PartId> others = instances_of(scene, id);
   if (part.mesh) {
@@ -54,7 +78,7 @@ Result<Scene> with_placement(const Scene& scene, PartId id, const Placement& wan
           if (p->locked)
             return fail(fmt::format("\"{}\" is an instance of it, and is locked.", copy.name), {},
                         "Unlock it in Parts, or change this one only.");
-        if (copy.skinned) return fail(fmt::format("\"{}\" shares the mesh and is deformed by a skeleton.", copy.name));
+        if (const auto ok = can_take_in(copy, change.linear); !ok) return tl::unexpected(ok.error());
         auto placement = with_linear(copy.placement, linear_of(copy.placement) * undo->linear);
         if (!placement) return tl::unexpected(placement.error());
         // The pivot keeps its place in the world: its coordinates follow the mesh.
@@ -69,8 +93,8 @@ Result<Scene> with_placement(const Scene& scene, PartId id, const Placement& wan
       }
     }
     part.mesh = std::move(*mesh);
-    part.baked = change * part.baked;
   }
+  part.baked = change * part.baked;
   part.kept = carried_along(part.kept, change);
   part.placement = wanted;
   part.quarters.reset();

@@ -95,7 +95,15 @@ Result<void> check_reach(const Scene& before, const Scene& after) {
   for (const PartId id : after.unlike(before)) {
     const Part *was = before.find(id), *is = after.find(id);
     if (!is || (was && was->placement == is->placement)) continue;
-    if (const std::string what = beyond_limits(is->placement); !what.empty())
+    // A factor of zero that a file brought along stays; no verb makes one.
+    Placement limited = is->placement;
+    for (int i = 0; i < 3; ++i) {
+      const bool zero = limited.scale[i] == 0;
+      if (zero && (!was || was->placement.scale[i] == 0)) limited.scale[i] = 1;
+      if (!zero && was && was->placement.scale[i] == 0 && is->animated)
+        return fail(fmt::format("\"{}\" is flattened along {} by its animation.", is->name, "XYZ"[i]));
+    }
+    if (const std::string what = beyond_limits(limited); !what.empty())
       return fail(fmt::format("\"{}\" {}.", is->name, what));
     // At the top of the tree its own numbers say it all; a drag of a thousand parts asks a thousand times a move.
     if (is->parent == kNoPart) continue;
@@ -144,6 +152,8 @@ T* member_in(Verb& verb, F&& f) {
 Result<Scene> apply(const Verb& verb, const Scene& scene) {
   auto after = All::apply(verb, scene);
   if (!after) return after;
+  if (!after->skinned().empty())
+    if (const auto ok = settle_skins(scene, *after); !ok) return tl::unexpected(ok.error());
   if (!after->followers().empty()) settle_guides(scene, *after);
   if (const auto ok = check_reach(scene, *after); !ok) return tl::unexpected(ok.error());
   return after;

@@ -16,7 +16,7 @@ double grid_spacing_for(const View& view, const Vec3& centre) {
 }
 
 GridLook grid_look(double spacing, int parts, const View& view, const Vec3& centre) {
-  constexpr double kLeastPixels = 4;
+  constexpr double kLeastBetween = 4;
   if (!(spacing > 0)) {
     const double step = grid_spacing_for(view, centre);
     return {step, 10, step, step};
@@ -24,9 +24,9 @@ GridLook grid_look(double spacing, int parts, const View& view, const Vec3& cent
   double scale = view.pixels_per_mm(centre);
   if (!(scale > 0)) scale = 1;
   const double node = spacing / parts;
-  if (parts > 1 && node * scale >= kLeastPixels) return {node, parts, spacing, node};
+  if (parts > 1 && node * scale >= kLeastBetween) return {node, parts, spacing, node};
   double step = spacing;
-  while (step * scale < kLeastPixels) step *= 10;
+  while (step * scale < kLeastBetween) step *= 10;
   return {step, 10, step, node};
 }
 

@@ -3,6 +3,7 @@
 #include <QApplication>
 #include <QDropEvent>
 #include <QLabel>
+#include <QListWidget>
 #include <QMenu>
 #include <QMimeData>
 #include <QScreen>
@@ -236,16 +237,28 @@ void Desk::type(const QString& text) {
   settle();
 }
 
-void Desk::drop(const std::string& file) {
+void Desk::drop_data(const QMimeData& data, QPoint at) {
+  QDragEnterEvent enter(at, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+  QApplication::sendEvent(&stage(), &enter);
+  QDragMoveEvent over(at, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+  QApplication::sendEvent(&stage(), &over);
+  QDropEvent let_go(at, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+  QApplication::sendEvent(&stage(), &let_go);
+}
+
+void Desk::drop(const std::string& file, std::optional<QPoint> where) {
   QMimeData mime;
   mime.setUrls({QUrl::fromLocalFile(QString::fromStdString(file))});
-  const QPoint at(100, 100);
-  QDragEnterEvent enter(at, Qt::CopyAction, &mime, Qt::LeftButton, Qt::NoModifier);
-  QApplication::sendEvent(&stage(), &enter);
-  QDragMoveEvent over(at, Qt::CopyAction, &mime, Qt::LeftButton, Qt::NoModifier);
-  QApplication::sendEvent(&stage(), &over);
-  QDropEvent let_go(at, Qt::CopyAction, &mime, Qt::LeftButton, Qt::NoModifier);
-  QApplication::sendEvent(&stage(), &let_go);
+  drop_data(mime, where ? stage().mapFrom(window_.get(), *where) : QPoint(100, 100));
+}
+
+void Desk::drop_from_shelf(const QString& part, QPoint where) {
+  auto* list = static_cast<QListWidget*>(widget("shelf list"));
+  const auto found = list->findItems(part, Qt::MatchExactly);
+  REQUIRE(found.size() == 1);
+  const std::unique_ptr<QMimeData> data(list->model()->mimeData({list->indexFromItem(found.front())}));
+  REQUIRE(data);
+  drop_data(*data, stage().mapFrom(window_.get(), where));
 }
 
 QWidget* Desk::widget(const QString& name) {

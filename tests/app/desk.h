@@ -59,8 +59,10 @@ class Desk {
   void wheel(QPoint where, int steps);
   void key(int key, Qt::KeyboardModifiers modifiers = Qt::NoModifier);
   void type(const QString& text);  ///< one key after another, to whatever has the focus
-  /// Drops a file from another program onto the stage: enter, move, let go.
-  void drop(const std::string& file);
+  /// Drops a file from another program onto the stage, there in the window or near its corner: enter, move, let go.
+  void drop(const std::string& file, std::optional<QPoint> where = std::nullopt);
+  /// The same for a part of the shelf, as its list hands it out.
+  void drop_from_shelf(const QString& part, QPoint where);
   /// Gives a place blank of the sentence by clicking it and typing the address.
   void give(const QString& blank, const QString& address);
   void click_widget(const QString& name);  ///< by object name
@@ -80,6 +82,7 @@ class Desk {
 
  private:
   void take_focus();
+  void drop_data(const QMimeData& data, QPoint on_stage);
 
   std::unique_ptr<Folder> home_;
   std::unique_ptr<MainWindow> window_;

@@ -166,7 +166,7 @@ TEST_CASE("no text is cut in the dialogs", "[aids]") {
     ExportDialog exports(kMillimetres, true, &desk.window());
     const auto plate = read_delivery(source("demo/sign-plate.obj"), {});
     REQUIRE(plate);
-    ImportDialog imports("sign-plate.obj", *plate, UpAxis::Y, nullptr, &desk.window());
+    ImportDialog imports("sign-plate.obj", *plate, true, nullptr, &desk.window());
     for (QDialog* dialog :
          {static_cast<QDialog*>(&preferences), static_cast<QDialog*>(&exports), static_cast<QDialog*>(&imports)}) {
       dialog->show();

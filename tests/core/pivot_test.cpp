@@ -172,7 +172,7 @@ TEST_CASE("a mirror is baked with faces and normals pointing out") {
   }
   CHECK(volume == Approx(8000));
   Part skinned = s.part(1);
-  skinned.skinned = true;
+  skinned.skin = std::make_shared<const Skin>();
   s.replace(1, skinned);
   CHECK_FALSE(tack::apply(bake, s));
 }

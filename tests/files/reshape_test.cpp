@@ -134,7 +134,7 @@ TEST_CASE("what was baked into a mesh that came along is written with everything
   CHECK(p["attributes"].contains("TEXCOORD_0"));
   CHECK(p["material"] == 0);
   // Tangents turn with the plate, still of length 1; the morph still lifts by 10 mm, straight up.
-  GltfData data(glb->json, glb->binary);
+  GltfData data(glb->json, glb->binary.view());
   const auto tangents = data.numbers(p["attributes"]["TANGENT"].get<std::uint64_t>(), 4);
   REQUIRE(tangents);
   CHECK(std::hypot((*tangents)[0], (*tangents)[1], (*tangents)[2]) == Approx(1).epsilon(1e-6));

@@ -1,0 +1,129 @@
+#include "core/files/scanner.h"
+
+#include <charconv>
+#include <cmath>
+#include <cstdlib>
+
+namespace tack {
+
+bool is_space(char c) { return c == ' ' || (c >= '\t' && c <= '\r'); }
+
+Result<std::string_view> text_of(ByteView bytes) {
+  std::string_view text(reinterpret_cast<const char*>(bytes.data()), bytes.size());
+  using namespace std::string_view_literals;
+  for (const std::string_view mark : {"\xFF\xFE"sv, "\xFE\xFF"sv, "\0\0\xFE\xFF"sv})
+    if (text.starts_with(mark)) return fail("The text is written in UTF-32.", {}, "Save it as UTF-8 or ASCII.");
+  if (text.starts_with("\xEF\xBB\xBF")) text.remove_prefix(3);
+  return text;
+}
+
+std::optional<Bytes> from_utf16(ByteView bytes) {
+  if (bytes.size() < 2 || !((bytes[0] == 0xFF && bytes[1] == 0xFE) || (bytes[0] == 0xFE && bytes[1] == 0xFF)))
+    return std::nullopt;
+  const std::size_t high = bytes[0] == 0xFE ? 0 : 1;
+  const auto unit = [&](std::size_t at) -> std::uint32_t {
+    return at + 1 < bytes.size() ? bytes[at + high] * 256u + bytes[at + 1 - high] : 0;
+  };
+  Bytes text;
+  text.reserve(bytes.size() / 2);
+  for (std::size_t at = 2; at + 1 < bytes.size(); at += 2) {
+    std::uint32_t code = unit(at);
+    const std::uint32_t low = unit(at + 2);
+    if (code >= 0xD800 && code < 0xDC00 && low >= 0xDC00 && low < 0xE000) {
+      code = 0x10000 + ((code - 0xD800) << 10) + (low - 0xDC00);
+      at += 2;
+    }
+    const auto put = [&](std::uint32_t byte) { text.push_back(static_cast<std::uint8_t>(byte)); };
+    if (code < 0x80) {
+      put(code);
+    } else if (code < 0x800) {
+      put(0xC0 | code >> 6), put(0x80 | (code & 0x3F));
+    } else if (code < 0x10000) {
+      put(0xE0 | code >> 12), put(0x80 | (code >> 6 & 0x3F)), put(0x80 | (code & 0x3F));
+    } else {
+      put(0xF0 | code >> 18), put(0x80 | (code >> 12 & 0x3F)), put(0x80 | (code >> 6 & 0x3F)),
+          put(0x80 | (code & 0x3F));
+    }
+  }
+  return text;
+}
+
+std::string_view trim(std::string_view text) {
+  while (!text.empty() && is_space(text.front())) text.remove_prefix(1);
+  while (!text.empty() && is_space(text.back())) text.remove_suffix(1);
+  return text;
+}
+
+std::string_view take_word(std::string_view& line) {
+  const char *at = line.data(), *const end = at + line.size();
+  while (at != end && is_space(*at)) ++at;
+  const char* const begin = at;
+  while (at != end && !is_space(*at)) ++at;
+  line = {at, static_cast<std::size_t>(end - at)};
+  return {begin, static_cast<std::size_t>(at - begin)};
+}
+
+bool take_number(std::string_view& line, double& value) {
+  const char *at = line.data(), *const end = at + line.size();
+  while (at != end && is_space(*at)) ++at;
+  if (at != end && *at == '+') ++at;
+  const auto [stop, error] = std::from_chars(at, end, value);
+  if (error == std::errc::result_out_of_range) {
+    // Too large is refused; what is too small is nothing.
+    value = std::strtod(std::string(at, stop).c_str(), nullptr);
+    if (!(std::abs(value) < 1)) return false;
+  } else if (error != std::errc{} || !std::isfinite(value)) {
+    return false;
+  }
+  if (stop != end && !is_space(*stop)) return false;
+  line = {stop, static_cast<std::size_t>(end - stop)};
+  return true;
+}
+
+std::string_view without_comment(std::string_view line) {
+  for (std::size_t at = line.find('#'); at != std::string_view::npos; at = line.find('#', at + 1))
+    if (at == 0 || is_space(line[at - 1])) return line.substr(0, at);
+  return line;
+}
+
+std::string lower(std::string_view text) {
+  std::string small(text);
+  for (char& c : small)
+    if (c >= 'A' && c <= 'Z') c = static_cast<char>(c - 'A' + 'a');
+  return small;
+}
+
+std::optional<std::string_view> Lines::next() {
+  if (rest_.empty()) return std::nullopt;
+  // Few files end their lines with a CR alone: the LF is looked for first, by the C library's fast search.
+  const void* found = std::memchr(rest_.data(), '\n', rest_.size());
+  std::size_t end = found ? static_cast<std::size_t>(static_cast<const char*>(found) - rest_.data()) : rest_.size();
+  std::size_t length = end;
+  if (const void* cr = std::memchr(rest_.data(), '\r', end)) {
+    length = static_cast<std::size_t>(static_cast<const char*>(cr) - rest_.data());
+    end = length + 1 < rest_.size() && rest_[length + 1] == '\n' ? length + 1 : length;
+  }
+  const std::string_view line = rest_.substr(0, length);
+  rest_.remove_prefix(std::min(end + 1, rest_.size()));
+  ++number_;
+  return line;
+}
+
+std::optional<std::string_view> Lines::next_continued() {
+  auto line = next();
+  const auto goes_on = [](std::string_view text) {
+    while (!text.empty() && is_space(text.back())) text.remove_suffix(1);
+    return text.ends_with('\\');
+  };
+  if (!line || !goes_on(*line)) return line;
+  joined_.clear();
+  while (line && goes_on(*line)) {
+    joined_.append(line->substr(0, line->rfind('\\')));
+    joined_ += ' ';
+    line = next();
+  }
+  if (line) joined_.append(*line);
+  return joined_;
+}
+
+}  // namespace tack

@@ -1,0 +1,595 @@
+#include "import-helper/other_formats.h"
+
+#include <assimp/config.h>
+#include <assimp/postprocess.h>
+#include <fmt/format.h>
+
+#include <map>
+
+#include "core/files/gltf_colours.h"
+#include "core/files/gltf_make.h"
+#include "core/files/gltf_node.h"
+#include "core/math/split.h"
+#include "core/mesh/triangulate.h"
+#include "core/printable.h"
+#include "import-helper/assimp_library.h"
+
+namespace tack {
+namespace {
+
+// What the folder of the file is called towards the library, which wants one to look for files beside it.
+constexpr std::string_view kFolder = "folder/";
+
+// What the library reads as a file: the one that was opened for us, or one beside it.
+struct OpenFile {
+  Bytes own;
+  ByteView bytes;
+  std::size_t at = 0;
+};
+
+struct Source {
+  std::string name;
+  ByteView bytes;
+  const FilesBeside* beside;
+};
+
+aiFile* open_file(aiFileIO* io, const char* name, const char*) {
+  const auto* source = reinterpret_cast<const Source*>(io->UserData);
+  auto opened = std::make_unique<OpenFile>();
+  std::string wanted = name;
+  if (wanted.starts_with(kFolder)) wanted.erase(0, kFolder.size());
+  while (wanted.starts_with("./")) wanted.erase(0, 2);
+  if (wanted == source->name) {
+    opened->bytes = source->bytes;
+  } else {
+    auto bytes = (*source->beside)(wanted);
+    if (!bytes) return nullptr;
+    opened->own = std::move(*bytes);
+    opened->bytes = opened->own;
+  }
+  auto* file = new aiFile{};
+  file->UserData = reinterpret_cast<aiUserData>(opened.release());
+  file->ReadProc = [](aiFile* f, char* into, std::size_t size, std::size_t count) -> std::size_t {
+    auto* o = reinterpret_cast<OpenFile*>(f->UserData);
+    const std::size_t whole = size == 0 ? 0 : std::min(count, (o->bytes.size() - o->at) / size);
+    if (whole > 0) std::memcpy(into, o->bytes.data() + o->at, whole * size);
+    o->at += whole * size;
+    return whole;
+  };
+  file->WriteProc = [](aiFile*, const char*, std::size_t, std::size_t) -> std::size_t { return 0; };
+  file->TellProc = [](aiFile* f) { return reinterpret_cast<OpenFile*>(f->UserData)->at; };
+  file->FileSizeProc = [](aiFile* f) { return reinterpret_cast<OpenFile*>(f->UserData)->bytes.size(); };
+  file->SeekProc = [](aiFile* f, std::size_t offset, aiOrigin origin) {
+    auto* o = reinterpret_cast<OpenFile*>(f->UserData);
+    const std::size_t from = origin == aiOrigin_SET ? 0 : origin == aiOrigin_CUR ? o->at : o->bytes.size();
+    const std::size_t to = from + offset;  // an offset back wraps round, as the library's own files have it
+    if (to > o->bytes.size()) return aiReturn_FAILURE;
+    o->at = to;
+    return aiReturn_SUCCESS;
+  };
+  file->FlushProc = [](aiFile*) {};
+  return file;
+}
+
+void close_file(aiFileIO*, aiFile* file) {
+  delete reinterpret_cast<OpenFile*>(file->UserData);
+  delete file;
+}
+
+Affine affine_of(const aiMatrix4x4& m) {
+  return {{{Vec3{m.a1, m.b1, m.c1}, Vec3{m.a2, m.b2, m.c2}, Vec3{m.a3, m.b3, m.c3}}}, {m.a4, m.b4, m.c4}};
+}
+
+std::array<float, 16> columns_of(const aiMatrix4x4& m) {
+  return {m.a1, m.b1, m.c1, 0, m.a2, m.b2, m.c2, 0, m.a3, m.b3, m.c3, 0, m.a4, m.b4, m.c4, 1};
+}
+
+bool is_finite_matrix(const aiMatrix4x4& m) {
+  for (unsigned r = 0; r < 4; ++r)
+    for (unsigned c = 0; c < 4; ++c)
+      if (!std::isfinite(m[r][c])) return false;
+  return true;
+}
+
+std::string text_of(const aiString& text) { return as_utf8(std::string_view(text.data, text.length)); }
+
+// Metres and Y up, from what the library delivers: it turns most formats to Y up itself, but leaves FBX as it is and
+// says so in the scene's notes.
+Affine to_metres(const aiScene& scene, const std::filesystem::path& path, const ImportOptions& options,
+                 FileAxes& read_as) {
+  const std::string ending = path.extension().string();
+  const auto is_one_of = [&](std::initializer_list<std::string_view> all) {
+    return std::any_of(all.begin(), all.end(), [&](std::string_view e) {
+      return ending.size() == e.size() && std::equal(e.begin(), e.end(), ending.begin(), [](char a, char b) {
+               return a == std::tolower(static_cast<unsigned char>(b));
+             });
+    });
+  };
+  double millimetres =
+      is_one_of({".dae", ".x3d", ".x3db", ".x3dz", ".wrl", ".ifc", ".ifczip", ".blend", ".lwo", ".lws"}) ? 1000 : 1;
+  bool z_up = is_one_of({".3mf", ".amf"});
+  if (is_one_of({".fbx"})) {
+    millimetres = 10;
+    if (const aiMetadata* notes = scene.mMetaData)
+      for (unsigned i = 0; i < notes->mNumProperties; ++i) {
+        const std::string key = text_of(notes->mKeys[i]);
+        const aiMetadataEntry& entry = notes->mValues[i];
+        if (key == "UnitScaleFactor" && entry.mType == AI_DOUBLE)
+          millimetres = 10 * *static_cast<const double*>(entry.mData);
+        if (key == "UnitScaleFactor" && entry.mType == AI_FLOAT)
+          millimetres = 10.0 * static_cast<double>(*static_cast<const float*>(entry.mData));
+        if (key == "UpAxis" && entry.mType == AI_INT32) z_up = *static_cast<const std::int32_t*>(entry.mData) == 2;
+      }
+    if (!(millimetres > 0) || !std::isfinite(millimetres)) millimetres = 10;
+  }
+  read_as = axes_for(options, FileAxes{millimetres, z_up ? UpAxis::Z : UpAxis::Y}, {});
+  const double metres = read_as.unit / 1000;
+  Affine result;
+  result.linear = Mat3::diagonal({metres, metres, metres});
+  // Z up to Y up: (x, y, z) becomes (x, z, −y).
+  if (read_as.up == UpAxis::Z) result.linear = Mat3{{Vec3{metres, 0, 0}, Vec3{0, 0, -metres}, Vec3{0, metres, 0}}};
+  return result;
+}
+
+class GltfMaker {
+ public:
+  GltfMaker(const AssimpLibrary& library, const aiScene& scene, const FilesBeside& beside,
+            std::vector<std::string>& notes)
+      : library_(library), scene_(scene), notes_(notes), pictures_(json_, binary_, beside, notes) {}
+
+  Result<Glb> make(const Affine& to_metres) {
+    if (!scene_.mRootNode) return fail("There is nothing in this file.");
+    json_ = {{"asset", {{"version", "2.0"}}}, {"nodes", Json::array()}};
+    add_materials();
+    find_moving();
+    if (const auto ok = add_node(*scene_.mRootNode, 1); !ok) return tl::unexpected(ok.error());
+    add_skins();
+    add_animations();
+    place_in(to_metres);
+    json_["scene"] = 0;
+    if (!binary_.empty()) json_["buffers"] = Json::array({Json{{"byteLength", binary_.size()}}});
+    say_what_is_left_out();
+    return Glb{std::move(json_), Blob(std::move(binary_))};
+  }
+
+ private:
+  void add_materials() {
+    for (unsigned i = 0; i < scene_.mNumMaterials; ++i) {
+      const aiMaterial* m = scene_.mMaterials[i];
+      aiString name;
+      const bool named = library_.text(m, AI_MATKEY_NAME, &name) == aiReturn_SUCCESS && name.length > 0;
+      aiColor4D c{1, 1, 1, 1};
+      if (library_.colour(m, AI_MATKEY_BASE_COLOR, &c) != aiReturn_SUCCESS)
+        library_.colour(m, AI_MATKEY_COLOR_DIFFUSE, &c);
+      ai_real opacity = 1;
+      unsigned count = 1;
+      if (library_.number(m, AI_MATKEY_OPACITY, &opacity, &count) == aiReturn_SUCCESS && opacity < 1) c.a = opacity;
+      const auto channel = [](ai_real v) {
+        return std::isfinite(v) ? std::clamp(static_cast<float>(v), 0.0f, 1.0f) : 1.0f;
+      };
+      Json material = plain_material(named ? text_of(name) : fmt::format("Material {}", i),
+                                     {channel(c.r), channel(c.g), channel(c.b), std::max(0.05f, channel(c.a))});
+      aiString file;
+      for (const aiTextureType type : {aiTextureType_BASE_COLOR, aiTextureType_DIFFUSE})
+        if (file.length == 0) library_.texture(m, type, 0, &file, nullptr, nullptr, nullptr, nullptr, nullptr, nullptr);
+      if (const int texture = file.length == 0 ? -1 : texture_of(text_of(file)); texture >= 0)
+        material["pbrMetallicRoughness"]["baseColorTexture"] = {{"index", texture}};
+      if (!json_.contains("materials")) json_["materials"] = Json::array();
+      json_["materials"].push_back(std::move(material));
+    }
+  }
+
+  // A picture beside the file, or one in it: "*3", or by the name that it has there.
+  int texture_of(const std::string& file) {
+    const aiTexture* inside = nullptr;
+    if (file.starts_with('*')) {
+      const auto number = static_cast<unsigned>(std::strtoul(file.c_str() + 1, nullptr, 10));
+      if (number < scene_.mNumTextures) inside = scene_.mTextures[number];
+    } else {
+      const auto last = [](const std::string& path) { return path.substr(path.find_last_of("/\\") + 1); };
+      for (unsigned i = 0; i < scene_.mNumTextures && !inside; ++i)
+        if (last(text_of(scene_.mTextures[i]->mFilename)) == last(file)) inside = scene_.mTextures[i];
+    }
+    if (!inside) return pictures_.texture(file);
+    if (inside->mHeight != 0) {
+      notes_.push_back(fmt::format("The picture {} has no format of a file and was left out.", printable(file, 100)));
+      return -1;
+    }
+    const auto [known, fresh] = inside_.try_emplace(inside, -1);
+    if (fresh)
+      known->second = pictures_.texture(
+          file, {reinterpret_cast<const std::uint8_t*>(inside->pcData), static_cast<std::size_t>(inside->mWidth)});
+    return known->second;
+  }
+
+  // Nodes that are animated, which must have translation, rotation and scale instead of a matrix.
+  void find_moving() {
+    for (unsigned a = 0; a < scene_.mNumAnimations; ++a)
+      for (unsigned c = 0; c < scene_.mAnimations[a]->mNumChannels; ++c)
+        moving_.insert(text_of(scene_.mAnimations[a]->mChannels[c]->mNodeName));
+  }
+
+  Result<int> add_node(const aiNode& node, int depth) {
+    if (depth > 900) return fail("The parts are nested more than 900 deep.");
+    const auto number = json_["nodes"].size();
+    json_["nodes"].push_back(Json::object());
+    Json n = Json::object();
+    const std::string name = text_of(node.mName);
+    if (!name.empty()) n["name"] = name;
+    number_of_.try_emplace(name, static_cast<int>(number));
+    if (!is_finite_matrix(node.mTransformation))
+      return fail(fmt::format("\"{}\" is placed by numbers that are not finite.", printable(name, 100)));
+    const Affine local = affine_of(node.mTransformation);
+    if (moving_.contains(name)) {
+      const auto split = split_linear(local.linear);
+      if (split) write_transform(n, local.translation, split->rotation, split->scale);
+    } else if (local != Affine{}) {
+      const auto columns = columns_of(node.mTransformation);
+      n["matrix"] = columns;
+    }
+    if (node.mNumMeshes > 0) {
+      const auto mesh = mesh_of(node, name);
+      if (!mesh) return tl::unexpected(mesh.error());
+      if (*mesh >= 0) {
+        n["mesh"] = *mesh;
+        bool bones = false;
+        for (unsigned i = 0; i < node.mNumMeshes; ++i) bones |= scene_.mMeshes[node.mMeshes[i]]->HasBones();
+        if (bones) skinned_.emplace_back(static_cast<int>(number), &node);
+      }
+    }
+    Json children = Json::array();
+    for (unsigned i = 0; i < node.mNumChildren; ++i) {
+      // Some of the library's readers count children that they have not made.
+      if (!node.mChildren[i]) continue;
+      const auto child = add_node(*node.mChildren[i], depth + 1);
+      if (!child) return child;
+      children.push_back(*child);
+    }
+    if (!children.empty()) n["children"] = std::move(children);
+    json_["nodes"][number] = std::move(n);
+    return static_cast<int>(number);
+  }
+
+  // Units and axes go into the node at the top, or below it where that is nothing but a root; where the top is
+  // animated, a node above it takes them.
+  void place_in(const Affine& to_metres) {
+    const auto matrix_json = [](const Affine& a) {
+      Json list = Json::array();
+      for (int c = 0; c < 3; ++c) {
+        for (int r = 0; r < 3; ++r) list.push_back(a.linear(r, c));
+        list.push_back(0.0);
+      }
+      for (int r = 0; r < 3; ++r) list.push_back(a.translation[r] + 0.0);
+      list.push_back(1.0);
+      return list;
+    };
+    const aiNode& top = *scene_.mRootNode;
+    const auto moves = [&](const aiNode& node) { return moving_.contains(text_of(node.mName)); };
+    bool empty = top.mNumMeshes == 0 && top.mNumChildren > 0 && !moves(top);
+    for (unsigned i = 0; i < top.mNumChildren; ++i) empty = empty && top.mChildren[i] && !moves(*top.mChildren[i]);
+    for (const auto& [number, node] : skinned_)
+      for (const aiBone* bone : bones_of(*node)) empty = empty && !(bone->mName == top.mName);
+    Json roots = Json::array();
+    const Affine own = affine_of(top.mTransformation);
+    if (empty) {
+      // Its number stays, and nothing is below it any more.
+      roots = json_["nodes"][0]["children"];
+      json_["nodes"][0].erase("children");
+      for (std::size_t i = 0; i < roots.size(); ++i) {
+        const Affine placed = to_metres * own * affine_of(top.mChildren[i]->mTransformation);
+        Json& node = json_["nodes"][roots[i].get<std::size_t>()];
+        if (placed == Affine{})
+          node.erase("matrix");
+        else
+          node["matrix"] = matrix_json(placed);
+      }
+    } else if (!moves(top)) {
+      roots = Json::array({0});
+      if (to_metres * own != Affine{}) json_["nodes"][0]["matrix"] = matrix_json(to_metres * own);
+    } else {
+      roots = Json::array({json_["nodes"].size()});
+      json_["nodes"].push_back({{"name", "Units and axes"}, {"children", {0}}, {"matrix", matrix_json(to_metres)}});
+    }
+    json_["scenes"] = Json::array({Json{{"nodes", roots}}});
+  }
+
+  // The bones of all meshes of a node, in order of first appearance.
+  std::vector<const aiBone*> bones_of(const aiNode& node) const {
+    std::vector<const aiBone*> bones;
+    for (unsigned i = 0; i < node.mNumMeshes; ++i) {
+      const aiMesh& mesh = *scene_.mMeshes[node.mMeshes[i]];
+      for (unsigned b = 0; b < mesh.mNumBones; ++b)
+        if (std::none_of(bones.begin(), bones.end(),
+                         [&](const aiBone* k) { return k->mName == mesh.mBones[b]->mName; }))
+          bones.push_back(mesh.mBones[b]);
+    }
+    return bones;
+  }
+
+  // The meshes of a node as one, each of them a primitive; −1 when none of them has a triangle.
+  Result<int> mesh_of(const aiNode& node, const std::string& name) {
+    std::vector<unsigned> key(node.mMeshes, node.mMeshes + node.mNumMeshes);
+    if (const auto known = meshes_.find(key); known != meshes_.end()) return known->second;
+    Json primitives = Json::array();
+    const std::vector<const aiBone*> bones = bones_of(node);
+    Json weights = Json::array();
+    for (const unsigned m : key) {
+      if (m >= scene_.mNumMeshes || !scene_.mMeshes[m]) return fail("A part names a mesh that is not there.");
+      auto primitive = primitive_of(*scene_.mMeshes[m], bones, weights);
+      if (!primitive) return tl::unexpected(primitive.error());
+      if (!primitive->empty()) primitives.push_back(std::move(*primitive));
+    }
+    int number = -1;
+    if (!primitives.empty()) {
+      if (!json_.contains("meshes")) json_["meshes"] = Json::array();
+      number = static_cast<int>(json_["meshes"].size());
+      Json mesh{{"name", name}, {"primitives", std::move(primitives)}};
+      // Targets of one primitive only cannot be said; all of a mesh have them, or none.
+      if (!weights.empty()) mesh["weights"] = weights;
+      json_["meshes"].push_back(std::move(mesh));
+    }
+    return meshes_[key] = number;
+  }
+
+  Result<Json> primitive_of(const aiMesh& mesh, const std::vector<const aiBone*>& bones, Json& morph_weights) {
+    std::vector<Vec3> positions;
+    positions.reserve(mesh.mNumVertices);
+    for (unsigned v = 0; v < mesh.mNumVertices; ++v) {
+      positions.push_back({mesh.mVertices[v].x, mesh.mVertices[v].y, mesh.mVertices[v].z});
+      if (!is_finite(positions.back())) return fail(fmt::format("Vertex {} has a coordinate that is not a number.", v));
+    }
+    std::vector<Triangle> triangles;
+    std::vector<std::uint32_t> corners;
+    for (unsigned f = 0; f < mesh.mNumFaces; ++f) {
+      const aiFace& face = mesh.mFaces[f];
+      corners.assign(face.mIndices, face.mIndices + face.mNumIndices);
+      for (const std::uint32_t v : corners)
+        if (v >= positions.size())
+          return fail(fmt::format("A face names vertex {}, but there are {}.", v, positions.size()));
+      if (corners.size() == 2) ++lines_;
+      if (corners.size() == 1) ++points_;
+      triangulate(positions, corners, triangles);
+    }
+    if (triangles.empty()) return Json::object();
+    std::vector<std::array<float, 3>> normals;
+    if (mesh.mNormals)
+      for (unsigned v = 0; v < mesh.mNumVertices; ++v)
+        normals.push_back({mesh.mNormals[v].x, mesh.mNormals[v].y, mesh.mNormals[v].z});
+    MeshExtras extras;
+    if (mesh.mTextureCoords[0])
+      for (unsigned v = 0; v < mesh.mNumVertices; ++v)
+        extras.places.push_back({finite(mesh.mTextureCoords[0][v].x), 1 - finite(mesh.mTextureCoords[0][v].y)});
+    if (mesh.mColors[0])
+      for (unsigned v = 0; v < mesh.mNumVertices; ++v) {
+        const aiColor4D& c = mesh.mColors[0][v];
+        extras.colours.push_back({share(c.r), share(c.g), share(c.b), share(c.a)});
+      }
+    const Primitive all{0, static_cast<std::uint32_t>(positions.size()), 0,
+                        static_cast<std::uint32_t>(triangles.size())};
+    Json primitive = geometry_of(arrays_, positions, triangles, normals, std::span(&all, 1), extras)["primitives"][0];
+    if (mesh.mMaterialIndex < scene_.mNumMaterials) primitive["material"] = mesh.mMaterialIndex;
+    if (!bones.empty()) add_bones(mesh, bones, primitive);
+    add_morphs(mesh, primitive, morph_weights);
+    return primitive;
+  }
+
+  static float finite(ai_real v) { return std::isfinite(v) ? static_cast<float>(v) : 0.0f; }
+  static float share(ai_real v) { return std::clamp(finite(v), 0.0f, 1.0f); }
+
+  void add_bones(const aiMesh& mesh, const std::vector<const aiBone*>& bones, Json& primitive) {
+    std::vector<std::vector<std::pair<float, std::uint16_t>>> of(mesh.mNumVertices);
+    for (unsigned b = 0; b < mesh.mNumBones; ++b) {
+      const aiBone& bone = *mesh.mBones[b];
+      const auto at = std::find_if(bones.begin(), bones.end(), [&](const aiBone* k) { return k->mName == bone.mName; });
+      for (unsigned w = 0; w < bone.mNumWeights; ++w)
+        if (bone.mWeights[w].mVertexId < mesh.mNumVertices && bone.mWeights[w].mWeight > 0)
+          of[bone.mWeights[w].mVertexId].emplace_back(static_cast<float>(bone.mWeights[w].mWeight),
+                                                      static_cast<std::uint16_t>(at - bones.begin()));
+    }
+    std::size_t most = 1;
+    for (auto& all : of) {
+      std::sort(all.rbegin(), all.rend());
+      most = std::max(most, std::min<std::size_t>(all.size(), 8));
+    }
+    for (std::size_t set = 0; set * 4 < most; ++set) {
+      std::vector<std::uint16_t> joints;
+      std::vector<float> weights;
+      for (const auto& all : of) {
+        float sum = 0;
+        for (std::size_t k = 0; k < std::min<std::size_t>(all.size(), 8); ++k) sum += all[k].first;
+        for (std::size_t k = set * 4; k < set * 4 + 4; ++k) {
+          const bool is_there = k < std::min<std::size_t>(all.size(), 8);
+          // A vertex that no bone has stays with the first.
+          const bool first = all.empty() && k == 0;
+          joints.push_back(is_there ? all[k].second : std::uint16_t{0});
+          weights.push_back(is_there ? all[k].first / sum : first ? 1.0f : 0.0f);
+        }
+      }
+      const int view = arrays_.view(joints.data(), joints.size() * 2, 34962);
+      primitive["attributes"][fmt::format("JOINTS_{}", set)] =
+          arrays_.accessor({{"bufferView", view}, {"componentType", 5123}, {"count", of.size()}, {"type", "VEC4"}});
+      primitive["attributes"][fmt::format("WEIGHTS_{}", set)] = arrays_.floats(weights, 4);
+    }
+  }
+
+  // The library's targets are whole meshes; glTF's are offsets.
+  void add_morphs(const aiMesh& mesh, Json& primitive, Json& weights) {
+    if (mesh.mNumAnimMeshes == 0) return;
+    Json targets = Json::array(), own = Json::array();
+    for (unsigned t = 0; t < mesh.mNumAnimMeshes; ++t) {
+      const aiAnimMesh& target = *mesh.mAnimMeshes[t];
+      Json members = Json::object();
+      if (target.mVertices && target.mNumVertices == mesh.mNumVertices) {
+        std::vector<float> offsets;
+        for (unsigned v = 0; v < mesh.mNumVertices; ++v)
+          for (unsigned i = 0; i < 3; ++i) offsets.push_back(finite(target.mVertices[v][i] - mesh.mVertices[v][i]));
+        members["POSITION"] = arrays_.floats(offsets, 3, true);
+      }
+      if (members.empty()) return;
+      targets.push_back(std::move(members));
+      own.push_back(finite(target.mWeight));
+    }
+    if (!weights.empty() && weights.size() != own.size()) return;
+    weights = std::move(own);
+    primitive["targets"] = std::move(targets);
+  }
+
+  void add_skins() {
+    for (const auto& [number, node] : skinned_) {
+      const std::vector<const aiBone*> bones = bones_of(*node);
+      Json joints = Json::array();
+      std::vector<float> binds;
+      for (const aiBone* bone : bones) {
+        const auto joint = number_of_.find(text_of(bone->mName));
+        if (joint == number_of_.end() || !is_finite_matrix(bone->mOffsetMatrix)) {
+          notes_.push_back(fmt::format("The bone \"{}\" is not in the file; its mesh is left unbent.",
+                                       printable(text_of(bone->mName), 100)));
+          joints = Json::array();
+          break;
+        }
+        joints.push_back(joint->second);
+        for (const float v : columns_of(bone->mOffsetMatrix)) binds.push_back(v);
+      }
+      if (joints.empty()) continue;
+      const int view = arrays_.view(binds.data(), binds.size() * 4, 0);
+      const int matrices =
+          arrays_.accessor({{"bufferView", view}, {"componentType", 5126}, {"count", joints.size()}, {"type", "MAT4"}});
+      if (!json_.contains("skins")) json_["skins"] = Json::array();
+      json_["nodes"][static_cast<std::size_t>(number)]["skin"] = json_["skins"].size();
+      json_["skins"].push_back({{"inverseBindMatrices", matrices}, {"joints", std::move(joints)}});
+    }
+  }
+
+  // The keys of one path of a channel, in seconds, each later than the one before.
+  template <typename Key, typename Value>
+  void add_sampler(Json& animation, int node, const char* path, const Key* keys, unsigned count, double ticks,
+                   int components, Value&& value) {
+    std::vector<float> times, values;
+    for (unsigned k = 0; k < count; ++k) {
+      const auto time = static_cast<float>(keys[k].mTime / ticks);
+      if (!std::isfinite(time) || time < 0 || (!times.empty() && time <= times.back())) continue;
+      times.push_back(time);
+      for (const float v : value(keys[k])) values.push_back(std::isfinite(v) ? v : 0);
+    }
+    if (times.empty()) return;
+    const int view = arrays_.view(times.data(), times.size() * 4, 0);
+    const int input = arrays_.accessor({{"bufferView", view},
+                                        {"componentType", 5126},
+                                        {"count", times.size()},
+                                        {"type", "SCALAR"},
+                                        {"min", Json::array({times.front()})},
+                                        {"max", Json::array({times.back()})}});
+    const int out = arrays_.view(values.data(), values.size() * 4, 0);
+    const int output = arrays_.accessor({{"bufferView", out},
+                                         {"componentType", 5126},
+                                         {"count", times.size()},
+                                         {"type", components == 4 ? "VEC4" : "VEC3"}});
+    animation["channels"].push_back(
+        {{"sampler", animation["samplers"].size()}, {"target", {{"node", node}, {"path", path}}}});
+    animation["samplers"].push_back({{"input", input}, {"output", output}});
+  }
+
+  void add_animations() {
+    for (unsigned a = 0; a < scene_.mNumAnimations; ++a) {
+      const aiAnimation& from = *scene_.mAnimations[a];
+      morphs_moved_ += from.mNumMorphMeshChannels + from.mNumMeshChannels;
+      const double ticks = from.mTicksPerSecond > 0 ? from.mTicksPerSecond : 25;
+      Json animation{{"channels", Json::array()}, {"samplers", Json::array()}};
+      if (from.mName.length > 0) animation["name"] = text_of(from.mName);
+      for (unsigned c = 0; c < from.mNumChannels; ++c) {
+        const aiNodeAnim& channel = *from.mChannels[c];
+        const auto node = number_of_.find(text_of(channel.mNodeName));
+        if (node == number_of_.end()) continue;
+        const auto three = [](const aiVectorKey& k) {
+          return std::array<float, 3>{static_cast<float>(k.mValue.x), static_cast<float>(k.mValue.y),
+                                      static_cast<float>(k.mValue.z)};
+        };
+        add_sampler(animation, node->second, "translation", channel.mPositionKeys, channel.mNumPositionKeys, ticks, 3,
+                    three);
+        add_sampler(animation, node->second, "rotation", channel.mRotationKeys, channel.mNumRotationKeys, ticks, 4,
+                    [](const aiQuatKey& k) {
+                      aiQuaternion q = k.mValue;
+                      q.Normalize();
+                      return std::array<float, 4>{static_cast<float>(q.x), static_cast<float>(q.y),
+                                                  static_cast<float>(q.z), static_cast<float>(q.w)};
+                    });
+        add_sampler(animation, node->second, "scale", channel.mScalingKeys, channel.mNumScalingKeys, ticks, 3, three);
+      }
+      if (animation["channels"].empty()) continue;
+      if (!json_.contains("animations")) json_["animations"] = Json::array();
+      json_["animations"].push_back(std::move(animation));
+    }
+  }
+
+  void say_what_is_left_out() {
+    std::string what;
+    const auto say = [&](std::size_t count, const char* one, const char* several) {
+      if (count > 0) what += (what.empty() ? "" : ", ") + fmt::format("{} {}", count, count == 1 ? one : several);
+    };
+    say(lines_, "line", "lines");
+    say(points_, "point", "points");
+    say(scene_.mNumCameras, "camera", "cameras");
+    say(scene_.mNumLights, "light", "lights");
+    say(morphs_moved_, "animation of a shape", "animations of shapes");
+    if (!what.empty()) notes_.push_back(fmt::format("Left out: {}.", what));
+  }
+
+  const AssimpLibrary& library_;
+  const aiScene& scene_;
+  std::vector<std::string>& notes_;
+  Json json_;
+  Bytes binary_;
+  GltfArrays arrays_{json_, binary_};
+  Pictures pictures_;
+  std::map<const aiTexture*, int> inside_;
+  std::set<std::string> moving_;
+  std::map<std::string, int> number_of_;
+  std::map<std::vector<unsigned>, int> meshes_;
+  std::vector<std::pair<int, const aiNode*>> skinned_;
+  std::size_t lines_ = 0, points_ = 0, morphs_moved_ = 0;
+};
+
+Result<Glb> read_with(const AssimpLibrary& library, ByteView bytes, const std::filesystem::path& path,
+                      const ImportOptions& options, const FilesBeside& beside, std::vector<std::string>& notes,
+                      FileAxes& read_as) {
+  Source source{path.filename().string(), bytes, &beside};
+  aiFileIO io{open_file, close_file, reinterpret_cast<aiUserData>(&source)};
+  aiPropertyStore* properties = library.new_properties();
+  library.set_integer(properties, AI_CONFIG_IMPORT_FBX_PRESERVE_PIVOTS, 0);
+  const aiScene* scene =
+      library.import((std::string(kFolder) + source.name).c_str(), aiProcess_JoinIdenticalVertices, &io, properties);
+  library.free_properties(properties);
+  if (!scene) {
+    const std::string ending = path.extension().string();
+    if (ending.empty() || library.supports(ending.c_str()) == AI_FALSE)
+      return fail(fmt::format("Files ending in \"{}\" cannot be read.", printable(ending, 40)), {},
+                  "Use .glb, .gltf, .obj, .stl, .ply, .fbx, .dae, .3mf or .x3d.");
+    std::string why = printable(library.error(), 300);
+    for (std::size_t at = why.find(kFolder); at != std::string::npos; at = why.find(kFolder))
+      why.erase(at, kFolder.size());
+    if (why.find("bad_alloc") != std::string::npos) why = "it asks for more memory than may be used for it.";
+    return fail(fmt::format("The file cannot be read: {}", why));
+  }
+  auto made = GltfMaker(library, *scene, beside, notes).make(to_metres(*scene, path, options, read_as));
+  library.release(scene);
+  return made;
+}
+
+}  // namespace
+
+decltype(Around::other) other_formats(const FilesBeside& beside) {
+  using Notes = std::vector<std::string>;
+  const auto saying = [](Problem problem) -> decltype(Around::other) {
+    return [problem](ByteView, const std::filesystem::path&, const ImportOptions&, Notes&, FileAxes&) -> Result<Glb> {
+      return tl::unexpected(problem);
+    };
+  };
+  const auto library = load_assimp();
+  if (!library) return saying(library.error());
+  return [library = *library, beside](ByteView bytes, const std::filesystem::path& file, const ImportOptions& options,
+                                      Notes& notes, FileAxes& read_as) {
+    return read_with(library, bytes, file, options, beside, notes, read_as);
+  };
+}
+
+}  // namespace tack

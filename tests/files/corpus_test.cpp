@@ -1,0 +1,178 @@
+// Files of many programs: those that Debian's assimp-testmodels has, read as an artist's files are, through the import
+// helper. The glTF among them are written again, moved and baked, and looked at by readers that share nothing with this
+// program (tests/validator/compare.mjs).
+#include <catch2/catch.hpp>
+#include <fstream>
+
+#include "core/files/document.h"
+#include "core/files/glb.h"
+#include "core/files/import.h"
+#include "core/files/save.h"
+#include "core/verbs/verb.h"
+#include "tests/support.h"
+
+namespace tack::test {
+namespace {
+
+const std::filesystem::path kModels = "/usr/share/assimp/models";
+
+std::vector<std::filesystem::path> all_models() {
+  std::vector<std::filesystem::path> all;
+  for (const auto& entry : std::filesystem::recursive_directory_iterator(kModels))
+    if (entry.is_regular_file()) all.push_back(entry.path());
+  std::sort(all.begin(), all.end());
+  return all;
+}
+
+std::string short_name(const std::filesystem::path& path) { return std::filesystem::relative(path, kModels).string(); }
+
+Result<Document> opened_model(const std::filesystem::path& path) {
+  const auto delivery = import_file(path, {});
+  if (!delivery) return tl::unexpected(delivery.error());
+  return document_of(*delivery);
+}
+
+Scene after_step(const Json& step, const Scene& scene) {
+  const auto verb = verb_from_json(step, scene);
+  REQUIRE(verb);
+  const Result<Scene> after = tack::apply(*verb, scene);
+  INFO((after ? std::string() : sentence(after.error())));
+  REQUIRE(after);
+  return *after;
+}
+
+// Baked as far as its parts allow it; how many did.
+Scene baked(Scene scene, std::size_t& count) {
+  for (const PartId id : scene.in_tree_order()) {
+    const auto verb = verb_from_json(Json{{"verb", "bake"},
+                                          {"what", Json::array({path_of(scene, id)})},
+                                          {"rotation", true},
+                                          {"scale", true},
+                                          {"copies", "separate"}},
+                                     scene);
+    REQUIRE(verb);
+    auto after = tack::apply(*verb, scene);
+    if (!after) {
+      CHECK_FALSE(after.error().what.empty());
+      continue;
+    }
+    scene = std::move(*after);
+    ++count;
+  }
+  return scene;
+}
+
+// The jobs for compare.mjs, run all at once: starting the other readers takes longer than what they do.
+class Comparison {
+ public:
+  void add(const std::filesystem::path& source, const Bytes& written, const Json& by, double bound) {
+    const std::string path = folder_ / (std::to_string(jobs_.size()) + ".glb");
+    REQUIRE(save_atomically(path, written));
+    jobs_.push_back({{"source", source.string()}, {"written", path}, {"by", by}, {"bound", bound}});
+  }
+  /// `unread`: how many of the files the other reader cannot read itself.
+  void run(std::size_t unread) {
+    std::ofstream(folder_ / "jobs.json") << jobs_.dump();
+    const std::string command = "node " + source("tests/validator/compare.mjs") + " " + (folder_ / "jobs.json") +
+                                " > " + (folder_ / "out") + " 2>&1";
+    const int status = std::system(command.c_str());
+    const auto out = read_file(folder_ / "out");
+    REQUIRE(out);
+    const std::string said(out->begin(), out->end());
+    INFO(said);
+    CHECK(status == 0);
+    std::size_t not_judged = 0;
+    for (std::size_t at = said.find("not judged"); at != said.npos; at = said.find("not judged", at + 1)) ++not_judged;
+    CHECK(not_judged == unread);
+  }
+
+ private:
+  Folder folder_;
+  Json jobs_ = Json::array();
+};
+
+void compare_all(const std::vector<std::filesystem::path>& files, std::size_t unread) {
+  Comparison comparison;
+  std::size_t baked_parts = 0;
+  for (const auto& path : files) {
+    INFO(path.string());
+    const auto document = opened_model(path);
+    if (!document) continue;
+    const auto written = write_document(document->scene, document->settings);
+    REQUIRE(written);
+    // Written twice: the same bytes.
+    const auto again = read_delivery(*written, "again.glb", {});
+    INFO((again ? std::string() : sentence(again.error())));
+    REQUIRE(again);
+    const auto read_again = document_of(*again);
+    REQUIRE(read_again);
+    const bool same = *write_document(read_again->scene, read_again->settings) == *written;
+    CHECK(same);
+    comparison.add(path, *written, Json::array({0, 0, 0}), 1e-6);
+
+    Json tops = Json::array();
+    for (const PartId id : document->scene.roots()) tops.push_back(path_of(document->scene, id));
+    if (tops.empty()) continue;
+    const Scene moved = after_step({{"verb", "move"}, {"what", tops}, {"by", {120, -35.5, 18}}}, document->scene);
+    comparison.add(path, *write_document(moved, {}), Json::array({120, -35.5, 18}), 1e-6);
+    const Scene all = baked(document->scene, baked_parts);
+    comparison.add(path, *write_document(all, {}), Json::array({0, 0, 0}), 2e-6);
+  }
+  comparison.run(unread);
+  CHECK(baked_parts > files.size());
+}
+
+}  // namespace
+
+TEST_CASE("every model of the corpus is read, or refused with its reason") {
+  REQUIRE(std::filesystem::exists(kModels));
+  // What is refused, and why: each stands in the list with its sentence, and nothing else is.
+  std::map<std::string, std::string> expected;
+  std::ifstream list(source("tests/files/corpus_refused.txt"));
+  for (std::string name, why; std::getline(list, name) && std::getline(list, why);) expected[name] = why;
+  REQUIRE_FALSE(expected.empty());
+  std::size_t read = 0;
+  std::ofstream now(std::getenv("TACKPOINT_LIST_REFUSED") ? std::getenv("TACKPOINT_LIST_REFUSED") : "/dev/null");
+  for (const auto& path : all_models()) {
+    const std::string name = short_name(path);
+    INFO(name);
+    const auto document = opened_model(path);
+    if (document) {
+      ++read;
+      CHECK(expected.count(name) == 0);
+      // Two of them have no scene, or one with nothing in it.
+      CHECK((document->scene.size() > 0 || name.starts_with("glTF2/TestNoRootNode/")));
+      continue;
+    }
+    const std::string why = sentence(document.error());
+    // Pictures, buffers and texts lie beside models; and some formats the library does not know.
+    if (why.find("Files ending in") != why.npos) {
+      const std::string ours = ".glb .gltf .obj .stl .ply .fbx .dae .3mf .x3d";
+      CHECK((path.extension().empty() || ours.find(path.extension().string()) == std::string::npos));
+      continue;
+    }
+    now << name << "\n" << why << "\n";
+    CHECK(expected[name] == why);
+    CHECK(why.find(path.filename().string()) != std::string::npos);
+  }
+  CHECK(read > 250);
+}
+
+TEST_CASE("the glTF of the corpus stand where they stood, written, moved and baked") {
+  std::vector<std::filesystem::path> files;
+  for (const auto& path : all_models())
+    if (path.extension() == ".gltf" || path.extension() == ".glb") files.push_back(path);
+  REQUIRE(files.size() > 40);
+  compare_all(files, 3);
+}
+
+TEST_CASE("odd glTF made for this stand where they stood, written, moved and baked") {
+  std::vector<std::filesystem::path> files;
+  for (const auto& entry : std::filesystem::directory_iterator(source("tests/files/odd")))
+    if (entry.path().extension() == ".glb") files.push_back(entry.path());
+  std::sort(files.begin(), files.end());
+  REQUIRE(files.size() >= 10);
+  compare_all(files, 0);
+}
+
+}  // namespace tack::test

@@ -466,7 +466,13 @@ void MainWindow::make_menus() {
   add(view, "Keyboar&d to the next area", QKeySequence("F6"), [this] { focus_area(1); });
   add(view, "Keyboard to the area before", QKeySequence("Shift+F6"), [this] { focus_area(-1); });
   QMenu* panels = view->addMenu("Panels");
-  for (auto* dock : findChildren<QDockWidget*>()) panels->addAction(dock->toggleViewAction());
+  for (auto* dock : findChildren<QDockWidget*>()) {
+    panels->addAction(dock->toggleViewAction());
+    // One that is a tab among others comes to the front.
+    connect(dock->toggleViewAction(), &QAction::triggered, dock, [dock](bool on) {
+      if (on) dock->raise();
+    });
+  }
 
   QMenu* part = bar->addMenu("&Part");
   const auto on_picked = [this](auto make) {

@@ -142,10 +142,18 @@ class GltfMaker {
     json_ = {{"asset", {{"version", "2.0"}}}, {"nodes", Json::array()}};
     add_materials();
     find_moving();
+    // Where nothing moves units and axes are taken into meshes and places, so that parts read as their file has them;
+    // what is animated or bent stays as it is below a node that converts.
+    bool stands_still = scene_.mNumAnimations == 0;
+    for (unsigned m = 0; m < scene_.mNumMeshes; ++m) stands_still = stands_still && !scene_.mMeshes[m]->HasBones();
+    if (const auto back = inverse(to_metres); stands_still && back) {
+      into_ = to_metres;
+      out_of_ = *back;
+    }
     if (const auto ok = add_node(*scene_.mRootNode, 1); !ok) return tl::unexpected(ok.error());
     add_skins();
     add_animations();
-    place_in(to_metres);
+    place_in(to_metres * out_of_);
     json_["scene"] = 0;
     if (!binary_.empty()) json_["buffers"] = Json::array({Json{{"byteLength", binary_.size()}}});
     say_what_is_left_out();
@@ -153,6 +161,20 @@ class GltfMaker {
   }
 
  private:
+  static Json matrix_json(const Affine& a) {
+    Json list = Json::array();
+    for (int c = 0; c < 3; ++c) {
+      for (int r = 0; r < 3; ++r) list.push_back(a.linear(r, c) + 0.0);
+      list.push_back(0.0);
+    }
+    for (int r = 0; r < 3; ++r) list.push_back(a.translation[r] + 0.0);
+    list.push_back(1.0);
+    return list;
+  }
+
+  // A node's place, in the units and axes that its mesh has been brought into.
+  Affine placed(const aiNode& node) const { return into_ * affine_of(node.mTransformation) * out_of_; }
+
   void add_materials() {
     for (unsigned i = 0; i < scene_.mNumMaterials; ++i) {
       const aiMaterial* m = scene_.mMaterials[i];
@@ -219,13 +241,12 @@ class GltfMaker {
     number_of_.try_emplace(name, static_cast<int>(number));
     if (!is_finite_matrix(node.mTransformation))
       return fail(fmt::format("\"{}\" is placed by numbers that are not finite.", printable(name, 100)));
-    const Affine local = affine_of(node.mTransformation);
+    const Affine local = placed(node);
     if (moving_.contains(name)) {
       const auto split = split_linear(local.linear);
       if (split) write_transform(n, local.translation, split->rotation, split->scale);
     } else if (local != Affine{}) {
-      const auto columns = columns_of(node.mTransformation);
-      n["matrix"] = columns;
+      n["matrix"] = matrix_json(local);
     }
     if (node.mNumMeshes > 0) {
       const auto mesh = mesh_of(node, name);
@@ -253,16 +274,6 @@ class GltfMaker {
   // Units and axes go into the node at the top, or below it where that is nothing but a root; where the top is
   // animated, a node above it takes them.
   void place_in(const Affine& to_metres) {
-    const auto matrix_json = [](const Affine& a) {
-      Json list = Json::array();
-      for (int c = 0; c < 3; ++c) {
-        for (int r = 0; r < 3; ++r) list.push_back(a.linear(r, c));
-        list.push_back(0.0);
-      }
-      for (int r = 0; r < 3; ++r) list.push_back(a.translation[r] + 0.0);
-      list.push_back(1.0);
-      return list;
-    };
     const aiNode& top = *scene_.mRootNode;
     const auto moves = [&](const aiNode& node) { return moving_.contains(text_of(node.mName)); };
     bool empty = top.mNumMeshes == 0 && top.mNumChildren > 0 && !moves(top);
@@ -270,18 +281,18 @@ class GltfMaker {
     for (const auto& [number, node] : skinned_)
       for (const aiBone* bone : bones_of(*node)) empty = empty && !(bone->mName == top.mName);
     Json roots = Json::array();
-    const Affine own = affine_of(top.mTransformation);
+    const Affine own = placed(top);
     if (empty) {
       // Its number stays, and nothing is below it any more.
       roots = json_["nodes"][0]["children"];
       json_["nodes"][0].erase("children");
       for (std::size_t i = 0; i < roots.size(); ++i) {
-        const Affine placed = to_metres * own * affine_of(top.mChildren[i]->mTransformation);
+        const Affine at = to_metres * own * placed(*top.mChildren[i]);
         Json& node = json_["nodes"][roots[i].get<std::size_t>()];
-        if (placed == Affine{})
+        if (at == Affine{})
           node.erase("matrix");
         else
-          node["matrix"] = matrix_json(placed);
+          node["matrix"] = matrix_json(at);
       }
     } else if (!moves(top)) {
       roots = Json::array({0});
@@ -323,7 +334,20 @@ class GltfMaker {
     if (!primitives.empty()) {
       if (!json_.contains("meshes")) json_["meshes"] = Json::array();
       number = static_cast<int>(json_["meshes"].size());
+      Json doubles = Json::array(), hashes = Json::array();
+      bool any = false;
+      for (Json& primitive : primitives) {
+        const bool has = primitive.contains("TACKPOINT_mesh");
+        doubles.push_back(has ? primitive["TACKPOINT_mesh"]["positions"][0] : Json(nullptr));
+        hashes.push_back(has ? primitive["TACKPOINT_mesh"]["hashes"][0] : Json(""));
+        primitive.erase("TACKPOINT_mesh");
+        any = any || has;
+      }
       Json mesh{{"name", name}, {"primitives", std::move(primitives)}};
+      if (any) {
+        mesh["extensions"] = {{"TACKPOINT_mesh", {{"positions", doubles}, {"hashes", hashes}}}};
+        json_["extensionsUsed"] = Json::array({"TACKPOINT_mesh"});
+      }
       // Targets of one primitive only cannot be said; all of a mesh have them, or none.
       if (!weights.empty()) mesh["weights"] = weights;
       json_["meshes"].push_back(std::move(mesh));
@@ -335,7 +359,7 @@ class GltfMaker {
     std::vector<Vec3> positions;
     positions.reserve(mesh.mNumVertices);
     for (unsigned v = 0; v < mesh.mNumVertices; ++v) {
-      positions.push_back({mesh.mVertices[v].x, mesh.mVertices[v].y, mesh.mVertices[v].z});
+      positions.push_back(into_ * Vec3{mesh.mVertices[v].x, mesh.mVertices[v].y, mesh.mVertices[v].z});
       if (!is_finite(positions.back())) return fail(fmt::format("Vertex {} has a coordinate that is not a number.", v));
     }
     std::vector<Triangle> triangles;
@@ -353,8 +377,10 @@ class GltfMaker {
     if (triangles.empty()) return Json::object();
     std::vector<std::array<float, 3>> normals;
     if (mesh.mNormals)
-      for (unsigned v = 0; v < mesh.mNumVertices; ++v)
-        normals.push_back({mesh.mNormals[v].x, mesh.mNormals[v].y, mesh.mNormals[v].z});
+      for (unsigned v = 0; v < mesh.mNumVertices; ++v) {
+        const Vec3 n = normalized(into_.linear * Vec3{mesh.mNormals[v].x, mesh.mNormals[v].y, mesh.mNormals[v].z});
+        normals.push_back({static_cast<float>(n.x), static_cast<float>(n.y), static_cast<float>(n.z)});
+      }
     MeshExtras extras;
     if (mesh.mTextureCoords[0])
       for (unsigned v = 0; v < mesh.mNumVertices; ++v)
@@ -366,7 +392,10 @@ class GltfMaker {
       }
     const Primitive all{0, static_cast<std::uint32_t>(positions.size()), 0,
                         static_cast<std::uint32_t>(triangles.size())};
-    Json primitive = geometry_of(arrays_, positions, triangles, normals, std::span(&all, 1), extras)["primitives"][0];
+    Json geometry = geometry_of(arrays_, positions, triangles, normals, std::span(&all, 1), extras);
+    Json primitive = std::move(geometry["primitives"][0]);
+    // Positions that float does not hold, in double beside it; put together by mesh_of().
+    if (geometry.contains("extensions")) primitive["TACKPOINT_mesh"] = geometry["extensions"]["TACKPOINT_mesh"];
     if (mesh.mMaterialIndex < scene_.mNumMaterials) primitive["material"] = mesh.mMaterialIndex;
     if (!bones.empty()) add_bones(mesh, bones, primitive);
     add_morphs(mesh, primitive, morph_weights);
@@ -421,8 +450,11 @@ class GltfMaker {
       Json members = Json::object();
       if (target.mVertices && target.mNumVertices == mesh.mNumVertices) {
         std::vector<float> offsets;
-        for (unsigned v = 0; v < mesh.mNumVertices; ++v)
-          for (unsigned i = 0; i < 3; ++i) offsets.push_back(finite(target.mVertices[v][i] - mesh.mVertices[v][i]));
+        for (unsigned v = 0; v < mesh.mNumVertices; ++v) {
+          const aiVector3D off = target.mVertices[v] - mesh.mVertices[v];
+          const Vec3 offset = into_.linear * Vec3{finite(off.x), finite(off.y), finite(off.z)};
+          for (int i = 0; i < 3; ++i) offsets.push_back(static_cast<float>(offset[i]));
+        }
         members["POSITION"] = arrays_.floats(offsets, 3, true);
       }
       if (members.empty()) return;
@@ -546,6 +578,7 @@ class GltfMaker {
   std::map<std::string, int> number_of_;
   std::map<std::vector<unsigned>, int> meshes_;
   std::vector<std::pair<int, const aiNode*>> skinned_;
+  Affine into_, out_of_;  // what meshes are taken into, and back
   std::size_t lines_ = 0, points_ = 0, morphs_moved_ = 0;
 };
 

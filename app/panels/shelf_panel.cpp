@@ -20,7 +20,7 @@ namespace tack {
 namespace {
 
 constexpr char kShelfMime[] = "application/x-tackpoint-shelf";
-constexpr QSize kPicture{88, 64};
+constexpr QSize kPicture{78, 54};
 constexpr qint64 kLargestDrawn = 32 << 20;  // bytes: pictures of larger files are not worth the wait
 const QStringList kEndings{"*.glb", "*.gltf", "*.obj", "*.stl", "*.ply", "*.fbx", "*.dae", "*.3mf", "*.x3d"};
 
@@ -86,7 +86,7 @@ ShelfPanel::ShelfPanel(FileWorks& files, std::function<QImage(const Scene&, cons
   list_->setResizeMode(QListView::Adjust);
   list_->setMovement(QListView::Static);
   list_->setIconSize(kPicture);
-  list_->setGridSize(kPicture + QSize(12, 26));
+  list_->setGridSize(kPicture + QSize(11, 24));
   list_->setWordWrap(false);
   list_->setTextElideMode(Qt::ElideMiddle);
   list_->setUniformItemSizes(true);
@@ -95,7 +95,7 @@ ShelfPanel::ShelfPanel(FileWorks& files, std::function<QImage(const Scene&, cons
   empty_->setObjectName("shelf empty");
   empty_->setWordWrap(true);
   auto* layout = new QVBoxLayout(this);
-  layout->setContentsMargins(8, 8, 8, 8);
+  layout->setContentsMargins(8, 8, 4, 4);
   layout->setSpacing(6);
   layout->addWidget(where_);
   layout->addWidget(search_);

@@ -200,10 +200,8 @@ Result<Delivery> read_ascii(std::string_view text, const std::string& file, cons
       }
       if (word.empty()) return bad("The file is cut off: its last solid does not end.");
       if (!is(word, "facet")) return bad(fmt::format("\"{}\" stands where a facet should.", printable(word, 40)));
-      double number = 0;
       if (is(words.next(), "normal"))
-        for (int i = 0; i < 3; ++i)
-          if (!words.number(number)) words.next();  // nobody needs it, and some write nan
+        for (int i = 0; i < 3; ++i) words.next();  // nobody needs it, and some write nan
       if (!is(words.next(), "outer") || !is(words.next(), "loop")) return bad("A facet does not begin with a loop.");
       Triangle triangle{};
       for (std::uint32_t& corner : triangle) {

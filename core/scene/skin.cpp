@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <map>
+#include <unordered_map>
 
 #include "core/printable.h"
 #include "core/scene/scene.h"
@@ -66,32 +67,51 @@ std::string quoted(const Part& part) { return "\"" + printable(part.name) + "\""
 std::optional<std::vector<Affine>> pose_of(const Scene& scene, PartId id) {
   const Part& part = scene.part(id);
   const std::vector<PartId> above = chain_of(scene, id);
-  std::vector<Affine> pose;
-  // By how much of the part's chain lies below what it has in common with the joint.
-  std::map<std::size_t, std::optional<Affine>> back;
-  for (std::size_t j = 0; j < part.skin->joints.size(); ++j) {
-    const PartId joint = part.skin->joints[j];
-    if (!scene.contains(joint)) return std::nullopt;
+  std::unordered_map<PartId, std::size_t> place_above;
+  for (std::size_t i = 0; i < above.size(); ++i) place_above[above[i]] = i;
+  // For each part on the way to a joint: how much of the part's own chain lies below what the two have in common, and
+  // from there down to it. Joints share most of their ways.
+  struct Way {
+    std::size_t below = 0;
     Affine down;
-    PartId up = joint;
-    auto meets = above.end();
-    for (; up != kNoPart; up = scene.part(up).parent) {
-      meets = std::find(above.begin(), above.end(), up);
-      if (meets != above.end()) break;
-      down = scene.part(up).local * down;
+  };
+  std::unordered_map<PartId, Way> ways;
+  std::map<std::size_t, std::optional<Affine>> back;
+  std::vector<Affine> pose;
+  pose.reserve(part.skin->joints.size());
+  for (std::size_t j = 0; j < part.skin->joints.size(); ++j) {
+    if (!scene.contains(part.skin->joints[j])) return std::nullopt;
+    std::vector<PartId> open;  // those whose ways are not known yet, from the joint up
+    Way way{above.size(), {}};
+    for (PartId up = part.skin->joints[j];; up = scene.part(up).parent) {
+      if (up == kNoPart) break;
+      if (const auto met = place_above.find(up); met != place_above.end()) {
+        way = {met->second, {}};
+        break;
+      }
+      if (const auto known = ways.find(up); known != ways.end()) {
+        way = known->second;
+        break;
+      }
+      open.push_back(up);
     }
-    const auto below = static_cast<std::size_t>(meets - above.begin());
-    if (below > 0) {
-      const auto [known, fresh] = back.try_emplace(below);
+    for (auto next = open.rbegin(); next != open.rend(); ++next) {
+      way.down = way.down * scene.part(*next).local;
+      ways[*next] = way;
+    }
+    Affine down = way.down;
+    if (way.below > 0) {
+      const auto [known, fresh] = back.try_emplace(way.below);
       if (fresh) {
         Affine whole;
-        for (std::size_t i = 0; i < below; ++i) whole = scene.part(above[i]).local * whole;
+        for (std::size_t i = 0; i < way.below; ++i) whole = scene.part(above[i]).local * whole;
         known->second = inverse(whole);
       }
       if (!known->second) return std::nullopt;
       down = *known->second * down;
     }
-    pose.push_back(down * part.skin->shape->inverse_bind[j]);
+    // What verbs have taken into the joint's frame is no part of what glTF calls the joint.
+    pose.push_back(down * scene.part(part.skin->joints[j]).baked * part.skin->shape->inverse_bind[j]);
   }
   return pose;
 }
@@ -99,14 +119,16 @@ std::optional<std::vector<Affine>> pose_of(const Scene& scene, PartId id) {
 PartId carrier_of_joints(const Scene& scene, PartId id) {
   const Part& part = scene.part(id);
   if (!part.skin) return kNoPart;
-  const auto carries = [&](PartId up) {
-    return std::all_of(part.skin->joints.begin(), part.skin->joints.end(),
-                       [&](PartId joint) { return scene.contains(joint) && is_within(scene, joint, up); });
-  };
-  for (PartId up = id; up != kNoPart; up = scene.part(up).parent)
-    if (carries(up)) return up;
-  for (PartId up = part.skin->joints.front(); up != kNoPart && scene.contains(up); up = scene.part(up).parent)
-    if (carries(up)) return up;
+  std::unordered_map<PartId, std::size_t> joints_within;
+  std::size_t joints = 0;
+  for (const PartId joint : part.skin->joints) {
+    if (!scene.contains(joint)) continue;
+    ++joints;
+    for (PartId up = joint; up != kNoPart; up = scene.part(up).parent) ++joints_within[up];
+  }
+  for (const PartId from : {id, part.skin->joints.front()})
+    for (PartId up = from; up != kNoPart && scene.contains(up); up = scene.part(up).parent)
+      if (joints_within[up] == joints) return up;
   return kNoPart;
 }
 

@@ -158,6 +158,46 @@ TEST_CASE("every model of the corpus is read, or refused with its reason") {
   CHECK(read > 250);
 }
 
+TEST_CASE("other formats come with units, axes, names, materials, joints and animations") {
+  const auto part_of_size = [](const char* name, const Vec3& size, double bound) {
+    INFO(name);
+    const auto document = opened_model(kModels / name);
+    REQUIRE(document);
+    const Vec3 is = world_box_of(document->scene).size();
+    CHECK(distance(is, size) < bound);
+    return *document;
+  };
+  // Millimetres, Z up; centimetres; metres with Z up; metres.
+  const Document box = part_of_size("3MF/box.3mf", {10, 20, 30}, 1e-9);
+  REQUIRE(box.scene.size() == 1);
+  CHECK(box.scene.part(1).placement == Placement{});
+  const Document cube = part_of_size("FBX/phong_cube.fbx", {10, 10, 10}, 1e-5);
+  CHECK(cube.scene.part(1).name == "pCube1");
+  part_of_size("Collada/cube_triangulate.dae", {1000, 1000, 1000}, 1e-2);
+  part_of_size("X3D/HelloX3dTrademark.x3d", {2000, 2000, 2000}, 1e-2);
+  const Document names = part_of_size("FBX/cubes_with_names.fbx", {209.3276, 327.7111, 205.1326}, 1e-3);
+  CHECK(find_by_path(names.scene, "Cube2/\u041a\u0443\u04311"));
+  CHECK(names.scene.colour("Mat_Green"));
+
+  // What is animated or bent is carried like that of any glTF.
+  const Document figure = *opened_model(kModels / "FBX/animation_with_skeleton.fbx");
+  std::size_t bent = 0;
+  for (const PartId id : figure.scene.in_tree_order()) bent += figure.scene.part(id).skin != nullptr;
+  CHECK(bent == 1);
+  const auto written = read_glb(*write_document(figure.scene, figure.settings));
+  REQUIRE(written);
+  CHECK(written->json["animations"].size() == 1);
+  CHECK(written->json["skins"].size() == 1);
+
+  // Unit and axis that are asked for are those that count.
+  ImportOptions inches;
+  inches.unit = 25.4;
+  inches.up = UpAxis::Y;
+  const auto delivery = import_file(kModels / "3MF/box.3mf", inches);
+  REQUIRE(delivery);
+  CHECK(distance(world_box_of(document_of(*delivery)->scene).size(), Vec3{254, 762, 508}) < 1e-6);
+}
+
 TEST_CASE("the glTF of the corpus stand where they stood, written, moved and baked") {
   std::vector<std::filesystem::path> files;
   for (const auto& path : all_models())

@@ -214,6 +214,16 @@ TEST_CASE("a mesh that joints bend is moved by what carries them, and nothing el
   CHECK(bent->part(body).mesh != scene.part(body).mesh);
   CHECK(bent->part(body).mesh->positions().size() == scene.part(body).mesh->positions().size());
 
+  // A joint whose own axes are turned bends nothing: they are no part of what the file calls the joint.
+  const auto axes = did(scene, {{"verb", "pivot"}, {"what", {path_of(scene, joint)}}, {"turned", "world"}});
+  INFO((axes ? std::string() : sentence(axes.error())));
+  REQUIRE(axes);
+  CHECK(distance(world_box(*axes, body).low, was.low) + distance(world_box(*axes, body).high, was.high) <
+        1e-9 * was.extent());
+  const Document turned = read_back(*write_document(*axes, {}));
+  CHECK(turned.notes.empty());
+  CHECK(distance(world_box(turned.scene, body).low, was.low) < 1e-6 * was.extent());
+
   // Refused in words: a bake, and a joint that goes while its mesh stays.
   const auto baked = did(scene, {{"verb", "bake"}, {"what", {path}}, {"scale", true}, {"rotation", true}});
   REQUIRE_FALSE(baked);

@@ -7,6 +7,7 @@
 #include "core/files/export.h"
 #include "core/files/glb.h"
 #include "core/files/save.h"
+#include "core/files/scanner.h"
 #include "tests/files/document_checks.h"
 #include "tests/support.h"
 
@@ -261,4 +262,29 @@ TEST_CASE("names of a kilobyte come through whole") {
   Scene scene;
   scene.add(part_of(name, cube(10)));
   CHECK(read_back(*write_document(scene, {})).scene.part(1).name == name);
+}
+
+TEST_CASE("numbers of all lengths are read to the nearest double, also by the short way") {
+  Chance chance(77);
+  const auto same = [](const std::string& written) {
+    std::string_view line = written;
+    double value = 0;
+    REQUIRE(take_number(line, value));
+    const double nearest = std::strtod(written.c_str(), nullptr);
+    INFO(written);
+    CHECK(std::memcmp(&value, &nearest, sizeof value) == 0);
+  };
+  for (const char* written : {"0", "-0", "-0.0", "5.", ".5", "1e22", "1e23", "9007199254740993", "123456789012345678",
+                              "0.1e-21", "1E+05", "4.35", "0.000001", "8.5e-5", "1e-400", "2.2250738585072011e-308"})
+    same(written);
+  for (int i = 0; i < 200000; ++i) {
+    std::string written = chance.whole(0, 1) ? "-" : "";
+    const int before = chance.whole(0, 12), after = chance.whole(before == 0 ? 1 : 0, 12);
+    for (int k = 0; k < before; ++k) written += static_cast<char>('0' + chance.whole(0, 9));
+    if (after > 0) written += ".";
+    for (int k = 0; k < after; ++k) written += static_cast<char>('0' + chance.whole(0, 9));
+    if (before + after == 0) written += "7";
+    if (chance.whole(0, 3) == 0) written += "e" + std::to_string(chance.whole(-30, 30));
+    same(written);
+  }
 }

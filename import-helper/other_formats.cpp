@@ -262,7 +262,7 @@ class GltfMaker {
     for (unsigned i = 0; i < node.mNumChildren; ++i) {
       // Some of the library's readers count children that they have not made.
       if (!node.mChildren[i]) continue;
-      const auto child = add_node(*node.mChildren[i], depth + 1);
+      auto child = add_node(*node.mChildren[i], depth + 1);
       if (!child) return child;
       children.push_back(*child);
     }

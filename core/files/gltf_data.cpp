@@ -386,7 +386,7 @@ Result<void> GltfData::vectors(std::uint64_t number, std::vector<Vec3>& out) {
     // What nearly all files have: floats, copied straight to where they are wanted.
     const auto l = layout(*accessor, 3);
     if (!l) return tl::unexpected(l.error());
-    if (const auto ok = spend(l->count * sizeof(Vec3)); !ok) return ok;
+    if (auto ok = spend(l->count * sizeof(Vec3)); !ok) return ok;
     const std::size_t begin = out.size();
     out.resize(begin + l->count);
     const std::uint8_t* at = l->bytes.data() + l->offset;
@@ -442,7 +442,7 @@ Result<void> GltfData::triangles(std::uint64_t number, std::uint32_t first, std:
     const auto l = layout(*accessor, 1);
     if (!l) return tl::unexpected(l.error());
     const std::size_t whole = l->count / 3;
-    if (const auto ok = spend(whole * sizeof(Triangle)); !ok) return ok;
+    if (auto ok = spend(whole * sizeof(Triangle)); !ok) return ok;
     const std::size_t begin = out.size();
     out.resize(begin + whole);
     std::uint32_t most = 0;

@@ -146,7 +146,7 @@ Result<void> morph(const Json& primitive, const char* name, const std::vector<do
     const auto number = unsigned_at(target, name, kNoNumber);
     if (!number) return fail("A morph target is damaged.");
     std::vector<Vec3> offsets;
-    if (const auto ok = data.vectors(*number, offsets); !ok) return ok;
+    if (auto ok = data.vectors(*number, offsets); !ok) return ok;
     if (offsets.size() != values.size()) return fail("A morph target has not as many vertices as its mesh.");
     for (std::size_t i = 0; i < values.size(); ++i) values[i] += offsets[i] * weights[t];
   }

@@ -264,18 +264,18 @@ class PlyReader {
     const bool strips = element.name == "tristrips";
     const bool faces = element.name == "face" || strips;
     for (std::uint64_t i = 0; i < element.count; ++i) {
-      if (const auto ok = body.begin(element, i); !ok) return ok;
+      if (auto ok = body.begin(element, i); !ok) return ok;
       for (const Property& property : element.properties) {
         const bool corners =
             faces && property.list && (property.name == "vertex_indices" || property.name == "vertex_index");
-        if (const auto ok = read_property(element, i, property, body, corners); !ok) return ok;
+        if (auto ok = read_property(element, i, property, body, corners); !ok) return ok;
         if (!corners) continue;
         if (strips)
           add_strips();
-        else if (const auto ok = add_face(i); !ok)
+        else if (auto ok = add_face(i); !ok)
           return ok;
       }
-      if (const auto ok = body.end(element, i); !ok) return ok;
+      if (auto ok = body.end(element, i); !ok) return ok;
       if (i % 65536 == 0) around_.done(0.4 + 0.5 * static_cast<double>(i) / static_cast<double>(element.count));
     }
     if (!faces && element.name != "edge") ++left_out_;
@@ -299,13 +299,13 @@ class PlyReader {
     mesh_.positions.reserve(element.count);
     if (normals) mesh_.normals.reserve(element.count);
     for (std::uint64_t i = 0; i < element.count; ++i) {
-      if (const auto ok = body.begin(element, i); !ok) return ok;
+      if (auto ok = body.begin(element, i); !ok) return ok;
       std::array<double, 13> value{};
       value[static_cast<std::size_t>(Slot::Alpha)] = 1;
       for (std::size_t p = 0; p < element.properties.size(); ++p) {
         const Property& property = element.properties[p];
         if (property.list) {
-          if (const auto ok = read_property(element, i, property, body, false); !ok) return ok;
+          if (auto ok = read_property(element, i, property, body, false); !ok) return ok;
           continue;
         }
         double v = 0;
@@ -315,7 +315,7 @@ class PlyReader {
           return fail(fmt::format("Vertex {} has a colour that is not a number.", i));
         value[static_cast<std::size_t>(slots[p])] = v;
       }
-      if (const auto ok = body.end(element, i); !ok) return ok;
+      if (auto ok = body.end(element, i); !ok) return ok;
       const auto at = [&](Slot s) { return value[static_cast<std::size_t>(s)]; };
       const Vec3 position{at(Slot::X), at(Slot::Y), at(Slot::Z)};
       if (!is_finite(position)) return fail(fmt::format("Vertex {} has a coordinate that is not a number.", i));

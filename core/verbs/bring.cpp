@@ -70,14 +70,14 @@ void follow_here(const std::vector<PartId>& ids, Scene& scene) {
   std::map<PartId, PartId> made;
   for (std::size_t i = 0; i < ids.size(); ++i) made[static_cast<PartId>(i + 1)] = ids[i];
   for (const PartId id : ids) {
-    const Part& came = scene.part(id);
-    if (came.skin) {
-      Part bent = came;
-      auto skin = std::make_shared<Skin>(*came.skin);
+    if (scene.part(id).skin) {
+      Part bent = scene.part(id);
+      auto skin = std::make_shared<Skin>(*bent.skin);
       for (PartId& joint : skin->joints) joint = made[joint];
       bent.skin = std::move(skin);
       scene.replace(id, std::move(bent));
     }
+    const Part& came = scene.part(id);
     if (!came.law) continue;
     GuideLaw law = *came.law;
     for (TackAddress& place : law.places)

@@ -111,16 +111,16 @@ PartId add_instance(Scene& scene, const Scene& from, PartId id, PartId parent, F
 
 void follow_copies(Scene& scene, const std::map<PartId, PartId>& made) {
   for (const auto& [original, copy] : made) {
-    const Part& part = scene.part(copy);
-    if (part.skin) {
+    if (scene.part(copy).skin) {
       // A figure that was copied whole is bent by its own joints; a mesh alone goes on being bent by the old ones.
-      Part bent = part;
-      auto skin = std::make_shared<Skin>(*part.skin);
+      Part bent = scene.part(copy);
+      auto skin = std::make_shared<Skin>(*bent.skin);
       for (PartId& joint : skin->joints)
         if (const auto found = made.find(joint); found != made.end()) joint = found->second;
       bent.skin = std::move(skin);
       scene.replace(copy, std::move(bent));
     }
+    const Part& part = scene.part(copy);
     if (!part.law) continue;
     GuideLaw law = *part.law;
     for (TackAddress& place : law.places)

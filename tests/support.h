@@ -51,6 +51,15 @@ class Folder {
   std::string path_;
 };
 
+/// Whether this is the build with address checks.
+#if defined(__SANITIZE_ADDRESS__)
+inline constexpr bool kSanitized = true;
+#elif defined(__has_feature)
+inline constexpr bool kSanitized = __has_feature(address_sanitizer);
+#else
+inline constexpr bool kSanitized = false;
+#endif
+
 std::string source(const std::string& relative);  ///< a file of the repository
 
 }  // namespace tack::test

@@ -446,12 +446,17 @@ Result<void> GltfData::triangles(std::uint64_t number, std::uint32_t first, std:
     const std::size_t begin = out.size();
     out.resize(begin + whole);
     std::uint32_t most = 0;
-    each_index(l->bytes, l->offset, l->stride, whole * 3, type, [&](std::size_t i, std::uint32_t v) {
-      most = std::max(most, v);
-      out[begin + i / 3][i % 3] = v + first;
-    });
+    // Piece by piece, so that a large file is not held twice.
+    constexpr std::size_t kPiece = std::size_t{3} << 16;
+    for (std::size_t from = 0; from < whole * 3; from += kPiece) {
+      const std::size_t piece = std::min(kPiece, whole * 3 - from), offset = l->offset + from * l->stride;
+      each_index(l->bytes, offset, l->stride, piece, type, [&](std::size_t i, std::uint32_t v) {
+        most = std::max(most, v);
+        out[begin + (from + i) / 3][i % 3] = v + first;
+      });
+      if (done_ && piece == kPiece) done_(l->bytes.subspan(offset, piece * l->stride));
+    }
     if (whole > 0 && most >= count) return beyond(most);
-    if (done_) done_(l->bytes);
     return {};
   }
   const auto order = indices(number);

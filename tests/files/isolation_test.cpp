@@ -92,7 +92,7 @@ TEST_CASE("the helper has no rights to gain, a filter, and nothing open but what
   bool seen = false;
   std::atomic<bool> done{false};
   std::thread watch([&] {
-    while (!done && !seen) {
+    while (!done && !seen && !kSanitized) {
       const pid_t helper = helper_of(::getpid());
       if (helper == 0) continue;
       status = contents_of(fmt::format("/proc/{}/status", helper));
@@ -105,16 +105,15 @@ TEST_CASE("the helper has no rights to gain, a filter, and nothing open but what
       seen = true;
     }
   });
-  for (int i = 0; i < 20 && !seen; ++i) REQUIRE(import_file(file, {}));
+  for (int i = 0; i < (kSanitized ? 1 : 20) && !seen; ++i) REQUIRE(import_file(file, {}));
   done = true;
   watch.join();
-#ifndef TACK_SANITIZED
+  if (kSanitized) return;  // its runtime needs what the filter forbids
   REQUIRE(seen);
   CHECK(status.find("NoNewPrivs:\t1") != std::string::npos);
   CHECK(environment.empty());
   // It may not be looked into by others of this user; where it may (as root) there are six at most.
   CHECK(std::count(open.begin(), open.end(), ' ') <= 6);
-#endif
 }
 
 TEST_CASE("the helper ends with the program that started it") {

@@ -137,6 +137,8 @@ class Words {
     return trim(line);
   }
   std::string_view rest() const { return rest_; }
+  // To a place before the present one.
+  void go_back_to(const char* at) { rest_ = {at, static_cast<std::size_t>(text_.data() + text_.size() - at)}; }
   double share() const { return 1 - static_cast<double>(rest_.size()) / static_cast<double>(text_.size()); }
   std::string where() const {
     const std::size_t read = text_.size() - rest_.size();
@@ -160,15 +162,12 @@ std::string name_of_solid(Words& words, const std::string& otherwise) {
   Words ahead = words;
   const std::string_view line = ahead.rest_of_line();
   const std::string small = lower(line);
-  const std::size_t facet = small.find("facet normal");
-  std::string_view name = line;
-  if (facet != std::string::npos) {
-    name = trim(line.substr(0, facet));
-    for (Words here = words; !is(here.next(), "facet"); words = here) {
-    }
-  } else {
-    words = ahead;
-  }
+  std::size_t facet = small.find("facet normal");
+  while (facet != std::string::npos && facet > 0 && !is_space(small[facet - 1]))
+    facet = small.find("facet normal", facet + 1);
+  words = ahead;
+  if (facet != std::string::npos) words.go_back_to(line.data() + facet);
+  const std::string_view name = trim(line.substr(0, facet));
   return name.empty() ? otherwise : std::string(name);
 }
 

@@ -185,6 +185,11 @@ TEST_CASE("STL in capitals, on one line, of several solids, and cut off") {
       "solid Lid of box\n" + facet + "\nendsolid Lid of box\nsolid Base\n" + facet + facet + "\nendsolid\n", "a.stl");
   REQUIRE(two);
   CHECK(names(*two) == std::vector<std::string>{"Lid of box", "Base"});
+  // A name that has the word for what follows in it.
+  const auto tricky = text("solid a surfacet normal\n" + facet + "endsolid\n", "a.stl");
+  REQUIRE(tricky);
+  CHECK(names(*tricky) == std::vector<std::string>{"a surfacet normal"});
+  CHECK_FALSE(text("solid afacet normal 0 0 1", "a.stl"));
   // Wherever it is cut before the end, it is refused.
   const std::string whole = "solid a\n" + facet + "endsolid a\n";
   for (std::size_t at = 8; at + 11 < whole.size(); ++at) CHECK_FALSE(text(whole.substr(0, at), "a.stl"));

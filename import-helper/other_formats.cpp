@@ -12,69 +12,10 @@
 #include "core/math/split.h"
 #include "core/mesh/triangulate.h"
 #include "core/printable.h"
-#include "import-helper/assimp_library.h"
+#include "import-helper/assimp_files.h"
 
 namespace tack {
 namespace {
-
-// What the folder of the file is called towards the library, which wants one to look for files beside it.
-constexpr std::string_view kFolder = "folder/";
-
-// What the library reads as a file: the one that was opened for us, or one beside it.
-struct OpenFile {
-  Bytes own;
-  ByteView bytes;
-  std::size_t at = 0;
-};
-
-struct Source {
-  std::string name;
-  ByteView bytes;
-  const FilesBeside* beside;
-};
-
-aiFile* open_file(aiFileIO* io, const char* name, const char*) {
-  const auto* source = reinterpret_cast<const Source*>(io->UserData);
-  auto opened = std::make_unique<OpenFile>();
-  std::string wanted = name;
-  if (wanted.starts_with(kFolder)) wanted.erase(0, kFolder.size());
-  while (wanted.starts_with("./")) wanted.erase(0, 2);
-  if (wanted == source->name) {
-    opened->bytes = source->bytes;
-  } else {
-    auto bytes = (*source->beside)(wanted);
-    if (!bytes) return nullptr;
-    opened->own = std::move(*bytes);
-    opened->bytes = opened->own;
-  }
-  auto* file = new aiFile{};
-  file->UserData = reinterpret_cast<aiUserData>(opened.release());
-  file->ReadProc = [](aiFile* f, char* into, std::size_t size, std::size_t count) -> std::size_t {
-    auto* o = reinterpret_cast<OpenFile*>(f->UserData);
-    const std::size_t whole = size == 0 ? 0 : std::min(count, (o->bytes.size() - o->at) / size);
-    if (whole > 0) std::memcpy(into, o->bytes.data() + o->at, whole * size);
-    o->at += whole * size;
-    return whole;
-  };
-  file->WriteProc = [](aiFile*, const char*, std::size_t, std::size_t) -> std::size_t { return 0; };
-  file->TellProc = [](aiFile* f) { return reinterpret_cast<OpenFile*>(f->UserData)->at; };
-  file->FileSizeProc = [](aiFile* f) { return reinterpret_cast<OpenFile*>(f->UserData)->bytes.size(); };
-  file->SeekProc = [](aiFile* f, std::size_t offset, aiOrigin origin) {
-    auto* o = reinterpret_cast<OpenFile*>(f->UserData);
-    const std::size_t from = origin == aiOrigin_SET ? 0 : origin == aiOrigin_CUR ? o->at : o->bytes.size();
-    const std::size_t to = from + offset;  // an offset back wraps round, as the library's own files have it
-    if (to > o->bytes.size()) return aiReturn_FAILURE;
-    o->at = to;
-    return aiReturn_SUCCESS;
-  };
-  file->FlushProc = [](aiFile*) {};
-  return file;
-}
-
-void close_file(aiFileIO*, aiFile* file) {
-  delete reinterpret_cast<OpenFile*>(file->UserData);
-  delete file;
-}
 
 Affine affine_of(const aiMatrix4x4& m) {
   return {{{Vec3{m.a1, m.b1, m.c1}, Vec3{m.a2, m.b2, m.c2}, Vec3{m.a3, m.b3, m.c3}}}, {m.a4, m.b4, m.c4}};
@@ -321,15 +262,18 @@ class GltfMaker {
   Result<int> mesh_of(const aiNode& node, const std::string& name) {
     std::vector<unsigned> key(node.mMeshes, node.mMeshes + node.mNumMeshes);
     if (const auto known = meshes_.find(key); known != meshes_.end()) return known->second;
+    for (const unsigned m : key)
+      if (m >= scene_.mNumMeshes || !scene_.mMeshes[m]) return fail("A part names a mesh that is not there.");
     Json primitives = Json::array();
     const std::vector<const aiBone*> bones = bones_of(node);
+    if (bones.size() > 65535) return fail(fmt::format("\"{}\" has more than 65535 bones.", printable(name, 100)));
     Json weights = Json::array();
     for (const unsigned m : key) {
-      if (m >= scene_.mNumMeshes || !scene_.mMeshes[m]) return fail("A part names a mesh that is not there.");
       auto primitive = primitive_of(*scene_.mMeshes[m], bones, weights);
       if (!primitive) return tl::unexpected(primitive.error());
       if (!primitive->empty()) primitives.push_back(std::move(*primitive));
     }
+    part_targets(primitives, weights);
     int number = -1;
     if (!primitives.empty()) {
       if (!json_.contains("meshes")) json_["meshes"] = Json::array();
@@ -348,14 +292,13 @@ class GltfMaker {
         mesh["extensions"] = {{"TACKPOINT_mesh", {{"positions", doubles}, {"hashes", hashes}}}};
         json_["extensionsUsed"] = Json::array({"TACKPOINT_mesh"});
       }
-      // Targets of one primitive only cannot be said; all of a mesh have them, or none.
       if (!weights.empty()) mesh["weights"] = weights;
       json_["meshes"].push_back(std::move(mesh));
     }
     return meshes_[key] = number;
   }
 
-  Result<Json> primitive_of(const aiMesh& mesh, const std::vector<const aiBone*>& bones, Json& morph_weights) {
+  Result<Json> primitive_of(const aiMesh& mesh, const std::vector<const aiBone*>& bones, Json& weights) {
     std::vector<Vec3> positions;
     positions.reserve(mesh.mNumVertices);
     for (unsigned v = 0; v < mesh.mNumVertices; ++v) {
@@ -398,7 +341,7 @@ class GltfMaker {
     if (geometry.contains("extensions")) primitive["TACKPOINT_mesh"] = geometry["extensions"]["TACKPOINT_mesh"];
     if (mesh.mMaterialIndex < scene_.mNumMaterials) primitive["material"] = mesh.mMaterialIndex;
     if (!bones.empty()) add_bones(mesh, bones, primitive);
-    add_morphs(mesh, primitive, morph_weights);
+    add_targets(mesh, primitive, weights);
     return primitive;
   }
 
@@ -441,29 +384,37 @@ class GltfMaker {
     }
   }
 
-  // The library's targets are whole meshes; glTF's are offsets.
-  void add_morphs(const aiMesh& mesh, Json& primitive, Json& weights) {
+  // The library's targets are whole meshes; glTF's are offsets. One without positions moves nothing, and is kept for
+  // the sake of the others' numbers.
+  void add_targets(const aiMesh& mesh, Json& primitive, Json& weights) {
     if (mesh.mNumAnimMeshes == 0) return;
-    Json targets = Json::array(), own = Json::array();
+    Json targets = Json::array();
+    weights = Json::array();
     for (unsigned t = 0; t < mesh.mNumAnimMeshes; ++t) {
       const aiAnimMesh& target = *mesh.mAnimMeshes[t];
-      Json members = Json::object();
-      if (target.mVertices && target.mNumVertices == mesh.mNumVertices) {
-        std::vector<float> offsets;
-        for (unsigned v = 0; v < mesh.mNumVertices; ++v) {
-          const aiVector3D off = target.mVertices[v] - mesh.mVertices[v];
-          const Vec3 offset = into_.linear * Vec3{finite(off.x), finite(off.y), finite(off.z)};
-          for (int i = 0; i < 3; ++i) offsets.push_back(static_cast<float>(offset[i]));
-        }
-        members["POSITION"] = arrays_.floats(offsets, 3, true);
+      const bool has = target.mVertices && target.mNumVertices == mesh.mNumVertices;
+      std::vector<float> offsets;
+      for (unsigned v = 0; v < mesh.mNumVertices; ++v) {
+        const aiVector3D off = has ? target.mVertices[v] - mesh.mVertices[v] : aiVector3D();
+        const Vec3 offset = into_.linear * Vec3{finite(off.x), finite(off.y), finite(off.z)};
+        for (int i = 0; i < 3; ++i) offsets.push_back(static_cast<float>(offset[i]));
       }
-      if (members.empty()) return;
-      targets.push_back(std::move(members));
-      own.push_back(finite(target.mWeight));
+      targets.push_back(Json{{"POSITION", arrays_.floats(offsets, 3, true)}});
+      weights.push_back(finite(target.mWeight));
     }
-    if (!weights.empty() && weights.size() != own.size()) return;
-    weights = std::move(own);
     primitive["targets"] = std::move(targets);
+  }
+
+  // All primitives of a mesh have the same number of targets, or else none.
+  void part_targets(Json& primitives, Json& weights) {
+    std::size_t most = 0;
+    bool same = true;
+    for (const Json& p : primitives) most = std::max(most, p.contains("targets") ? p["targets"].size() : 0);
+    for (const Json& p : primitives) same = same && (p.contains("targets") ? p["targets"].size() : 0) == most;
+    if (same) return;
+    for (Json& p : primitives) p.erase("targets");
+    weights = Json::array();
+    targets_dropped_ += most;
   }
 
   void add_skins() {
@@ -562,6 +513,8 @@ class GltfMaker {
     say(points_, "point", "points");
     say(scene_.mNumCameras, "camera", "cameras");
     say(scene_.mNumLights, "light", "lights");
+    say(targets_dropped_, "shape that only some of a part's meshes have",
+        "shapes that only some of a part's meshes have");
     say(morphs_moved_, "animation of a shape", "animations of shapes");
     if (!what.empty()) notes_.push_back(fmt::format("Left out: {}.", what));
   }
@@ -579,18 +532,16 @@ class GltfMaker {
   std::map<std::vector<unsigned>, int> meshes_;
   std::vector<std::pair<int, const aiNode*>> skinned_;
   Affine into_, out_of_;  // what meshes are taken into, and back
-  std::size_t lines_ = 0, points_ = 0, morphs_moved_ = 0;
+  std::size_t lines_ = 0, points_ = 0, morphs_moved_ = 0, targets_dropped_ = 0;
 };
 
 Result<Glb> read_with(const AssimpLibrary& library, ByteView bytes, const std::filesystem::path& path,
                       const ImportOptions& options, const FilesBeside& beside, std::vector<std::string>& notes,
                       FileAxes& read_as) {
-  Source source{path.filename().string(), bytes, &beside};
-  aiFileIO io{open_file, close_file, reinterpret_cast<aiUserData>(&source)};
+  AssimpFiles files(path.filename().string(), bytes, beside);
   aiPropertyStore* properties = library.new_properties();
   library.set_integer(properties, AI_CONFIG_IMPORT_FBX_PRESERVE_PIVOTS, 0);
-  const aiScene* scene =
-      library.import((std::string(kFolder) + source.name).c_str(), aiProcess_JoinIdenticalVertices, &io, properties);
+  const aiScene* scene = library.import(files.path().c_str(), aiProcess_JoinIdenticalVertices, files.io(), properties);
   library.free_properties(properties);
   if (!scene) {
     const std::string ending = path.extension().string();

@@ -256,9 +256,11 @@ void FileWorks::export_to(const std::filesystem::path& path, const ExportOptions
         if (!parts.empty()) {
           const std::vector<bool> wanted = marked_within(scene, parts);
           for (const PartId id : scene.in_tree_order()) {
-            if (wanted[id] || !scene.part(id).mesh || scene.part(id).hidden) continue;
+            if (wanted[id]) continue;
             Part part = scene.part(id);
             part.mesh = nullptr;
+            part.kept = nullptr;
+            part.guide = GuideKind::None;
             written.replace(id, std::move(part));
           }
         }
@@ -267,7 +269,9 @@ void FileWorks::export_to(const std::filesystem::path& path, const ExportOptions
       [this, path](Result<Saved> saved) {
         job_ended();
         if (!saved) return store_.say(saved.error());
-        store_.say(QString("Exported %1.").arg(label_of(path.filename().string())), Tone::Good);
+        QString words = QString("Exported %1.").arg(label_of(path.filename().string()));
+        if (!saved->note.empty()) words += " " + QString::fromStdString(printable(saved->note));
+        store_.say(words, Tone::Good);
       });
 }
 

@@ -391,6 +391,10 @@ void Overlay::paint_pane(QPainter& p) {
   }
   if (to) paint_ring(p, *to);
   if (from) paint_pin(p, *from);
+  if (const auto lands = stage_.landing_ ? pixel(stage_.landing_->at) : std::nullopt) {
+    paint_ring(p, *lands);
+    if (words) add_tag(*lands, stage_.landing_->words, theme().to, false);  // above it hangs what is dragged
+  }
   // Words keep clear of the marks themselves.
   if (to) now().keep_clear(QRectF(*to - QPointF(11, 11), QSizeF(22, 22)));
   if (from) now().keep_clear(QRectF(*from - QPointF(10, 31), QSizeF(20, 33)));

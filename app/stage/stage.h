@@ -168,7 +168,14 @@ class Stage : public QOpenGLWidget {
   CatchOptions catch_options() const;
   QImage drawn(const DrawFrame& frame);
   std::optional<Caught> caught_at(QPointF position);
-  std::pair<std::optional<TackAddress>, Vec3> landing_at(QPointF position);
+  /// Where something that is let go comes to stand.
+  struct Landing {
+    std::optional<TackAddress> on;  // what is caught there; none: the plane in use
+    Vec3 at;
+    QString words;
+  };
+  Landing landing_at(QPointF stage_point);
+  void offer_landing(std::optional<Landing> landing);
   void drop_files(const QStringList& files, QPointF position, bool from_shelf);
   std::optional<Caught> caught_by_drag(QPointF position, Qt::KeyboardModifiers modifiers);
   void drag_on(QPointF at, Qt::KeyboardModifiers modifiers);
@@ -242,7 +249,8 @@ class Stage : public QOpenGLWidget {
   int hovered_letter_ = -1;  // of the small axes in the corner
   bool hides_aids_ = false;
   std::vector<TackAddress> pointed_out_;
-  PartId dropped_on_ = kNoPart;  // what a colour that is dragged would be given to
+  PartId dropped_on_ = kNoPart;     // what a colour that is dragged would be given to
+  std::optional<Landing> landing_;  // where a file that is dragged would come to stand
 };
 
 }  // namespace tack

@@ -342,9 +342,7 @@ void Stage::dragEnterEvent(QDragEnterEvent* event) {
 void Stage::dragMoveEvent(QDragMoveEvent* event) {
   const std::string colour = dragged_colour(*event->mimeData());
   if (colour.empty()) {
-    const auto [on, point] = landing_at(event->position());
-    store_.say(on ? QString("Let go: it stands on %1.").arg(label_of(tack_words(store_.scene(), *on)))
-                  : QString("Let go: it stands on the plane in use."));
+    offer_landing(landing_at(event->position()));
     return event->acceptProposedAction();
   }
   const QPointF at = into_pane(event->position());
@@ -353,20 +351,33 @@ void Stage::dragMoveEvent(QDragMoveEvent* event) {
   event->setAccepted(struck.has_value());
 }
 
-void Stage::dragLeaveEvent(QDragLeaveEvent*) { offer_colour({}, kNoPart); }
-
-void Stage::drop_files(const QStringList& files, QPointF position, bool from_shelf) {
-  const auto [on, at] = landing_at(position);
-  emit dropped(files, on, at, from_shelf);
+void Stage::dragLeaveEvent(QDragLeaveEvent*) {
+  offer_colour({}, kNoPart);
+  if (landing_) store_.say(QString());
+  offer_landing(std::nullopt);
 }
 
-// The place on which something let go there comes to stand: what is caught, else a point of the plane in use.
-std::pair<std::optional<TackAddress>, Vec3> Stage::landing_at(QPointF position) {
-  if (const auto caught = caught_at(position)) return {caught->address, caught->point};
-  const QPointF at = into_pane(position);
+void Stage::drop_files(const QStringList& files, QPointF position, bool from_shelf) {
+  const Landing landing = landing_at(position);
+  offer_landing(std::nullopt);
+  emit dropped(files, landing.on, landing.at, from_shelf);
+}
+
+Stage::Landing Stage::landing_at(QPointF stage_point) {
+  const QPointF at = into_pane(stage_point);
+  if (const auto caught = caught_at(at))
+    return {caught->address, caught->point, label_of(tack_words(store_.scene(), caught->address))};
   const Affine frame = plane_frame(store_.scene(), store_.scene().plane());
   const auto point = on_plane(view(), frame.translation, frame.linear.column[2], at.x(), at.y());
-  return {std::nullopt, point ? *point : camera().target};
+  return {std::nullopt, point ? *point : camera().target, "the plane in use"};
+}
+
+// The place is ringed, and named where it becomes another one.
+void Stage::offer_landing(std::optional<Landing> landing) {
+  if (landing && (!landing_ || landing_->words != landing->words))
+    store_.say(QString("Let go: it stands on %1.").arg(landing->words));
+  landing_ = std::move(landing);
+  overlay_->update();
 }
 
 // The part that would get the colour is outlined and named.

@@ -35,9 +35,10 @@ struct Around {
 };
 
 /// Reads from `folder` and what is below it. No link leads out of it: the system is asked to resolve the name beneath
-/// the folder (openat2, Linux 5.6).
+/// the folder (openat2, Linux 5.6); where it cannot do that, no link is followed at all.
 FilesBeside files_beside(const std::filesystem::path& folder);
-/// An open descriptor of a file beneath `folder`, for reading; the caller closes it.
-Result<int> open_beside(const std::filesystem::path& folder, const std::string& name);
+/// An open descriptor of a file beneath `folder`, for reading; the caller closes it. `by_steps`: without openat2, as on
+/// an older system.
+Result<int> open_beside(const std::filesystem::path& folder, const std::string& name, bool by_steps = false);
 
 }  // namespace tack

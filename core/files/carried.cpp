@@ -51,9 +51,7 @@ void append_extensions(Json& into, const Json& from, std::vector<std::string>& n
         if (name == owner) append_list(all[name], list, extension);
     } else if (all[name] != extension) {
       notes.push_back(
-          fmt::format("Both documents have {} for the whole of them; that of the one brought in was left "
-                      "out.",
-                      printable(name)));
+          fmt::format("Both documents have {} as a whole; what was brought in lost its own.", printable(name)));
     }
   }
 }

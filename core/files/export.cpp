@@ -49,6 +49,35 @@ std::string line_name(const std::string& path) {
   return name;
 }
 
+// What the scene has and these formats are not given, as a sentence; empty when that is nothing.
+std::string left_out(const Scene& scene) {
+  std::size_t hidden = 0;
+  bool colours = false, kept = false, guides = false;
+  for (const PartId id : scene.in_tree_order()) {
+    const Part& part = scene.part(id);
+    const bool is_out = is_hidden(scene, id);
+    if (part.mesh && is_out) ++hidden;
+    if (part.mesh && !is_out)
+      colours |= std::any_of(part.colours.begin(), part.colours.end(), [](const Colour& c) { return c != Colour{}; });
+    kept |= part.kept && !part.kept->empty();
+    guides |= part.guide != GuideKind::None;
+  }
+  const auto carries = [&](const char* key) {
+    return scene.carried() && scene.carried()->json.contains(key) && !scene.carried()->json[key].empty();
+  };
+  std::string what;
+  const auto say = [&](bool is, const std::string& name) {
+    if (is) what += (what.empty() ? "Left out: " : ", ") + name;
+  };
+  say(colours, "colours");
+  say(carries("textures"), "pictures");
+  say(carries("animations"), "animations");
+  say(kept, "kept tacks");
+  say(guides, "guides");
+  say(hidden > 0, fmt::format("{} hidden {}", hidden, hidden == 1 ? "part" : "parts"));
+  return what.empty() ? what : what + ".";
+}
+
 Bytes bytes_of(const std::string& text) { return {text.begin(), text.end()}; }
 
 }  // namespace
@@ -130,7 +159,10 @@ Result<Saved> write_as(const std::filesystem::path& path, const Scene& scene, co
   if (ending == ".stl") bytes = write_stl(scene, options);
   if (ending == ".ply") bytes = write_ply(scene, options);
   if (!bytes) return tl::unexpected(bytes.error());
-  return save_atomically(path, *bytes);
+  auto saved = save_atomically(path, *bytes);
+  if (const std::string note = left_out(scene); saved && !note.empty())
+    saved->note += (saved->note.empty() ? "" : " ") + note;
+  return saved;
 }
 
 }  // namespace tack

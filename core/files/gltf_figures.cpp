@@ -5,6 +5,7 @@
 #include <map>
 #include <set>
 
+#include "core/files/gltf_mesh.h"
 #include "core/files/gltf_schema.h"
 #include "core/printable.h"
 
@@ -172,6 +173,18 @@ Result<void> part_scenes(Json& json, const std::vector<int>& roots, Json& other_
   return {};
 }
 
+namespace {
+
+// Whether every primitive that shows something says which joints bend it.
+bool names_joints(const Json& mesh) {
+  return mesh.contains("primitives") && mesh["primitives"].is_array() &&
+         std::all_of(mesh["primitives"].begin(), mesh["primitives"].end(), [](const Json& primitive) {
+           return !has_positions(primitive) || primitive["attributes"].contains("JOINTS_0");
+         });
+}
+
+}  // namespace
+
 Result<std::vector<Figure>> take_figures_out(Json& json, std::vector<int>& roots, std::vector<std::string>& notes) {
   std::vector<Figure> figures;
   if (count_of(json, Ref::Skin) == 0) return figures;
@@ -186,15 +199,17 @@ Result<std::vector<Figure>> take_figures_out(Json& json, std::vector<int>& roots
     if (!n.contains("skin")) continue;
     const int skin = number_at(n, "skin", count_of(json, Ref::Skin));
     if (skin < 0) return fail(fmt::format("Node {} has a skin that is not there.", number));
-    if (number_at(n, "mesh", count_of(json, Ref::Mesh)) < 0) continue;
+    const int mesh = number_at(n, "mesh", count_of(json, Ref::Mesh));
+    if (mesh < 0) continue;
     const Json& s = json["skins"][static_cast<std::size_t>(skin)];
     const auto joints = node_list(json, s, "joints");
     if (!joints) return tl::unexpected(joints.error());
-    if (joints->empty() || !std::all_of(joints->begin(), joints->end(), there)) {
-      notes.push_back(
-          fmt::format("\"{}\" is bent by joints that are not in its scene: it is shown as it is without "
-                      "them.",
-                      printable(n.value("name", fmt::format("Node {}", number)), 100)));
+    const bool known = !joints->empty() && std::all_of(joints->begin(), joints->end(), there);
+    if (!known || !names_joints(json["meshes"][static_cast<std::size_t>(mesh)])) {
+      notes.push_back(fmt::format(
+          "\"{}\" {}: it is shown as it is without them.",
+          printable(n.value("name", fmt::format("Node {}", number)), 100),
+          known ? "has joints that its vertices do not name" : "is bent by joints that are not in its scene"));
       n.erase("skin");
       continue;
     }

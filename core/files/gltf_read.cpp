@@ -4,10 +4,11 @@
 #include <map>
 
 #include "core/files/delivery.h"
+#include "core/files/gltf_check.h"
 #include "core/files/gltf_colours.h"
 #include "core/files/gltf_figures.h"
-#include "core/files/gltf_mesh.h"
 #include "core/files/gltf_node.h"
+#include "core/files/gltf_shown.h"
 #include "core/files/part_extension.h"
 #include "core/files/plane_json.h"
 #include "core/math/degrees.h"
@@ -16,30 +17,26 @@
 namespace tack {
 namespace {
 
-bool extension_is_harmless(const std::string& name) {
-  for (const char* prefix : {"KHR_materials_", "KHR_texture_", "EXT_texture_", "TACKPOINT_"})
-    if (name.starts_with(prefix)) return true;
-  for (const char* known : {"KHR_draco_mesh_compression", "EXT_meshopt_compression", "KHR_mesh_quantization",
-                            "KHR_lights_punctual", "KHR_animation_pointer", "KHR_xmp_json_ld", "KHR_node_visibility"})
-    if (name == known) return true;
-  return false;
-}
-
 class GltfReader {
  public:
   GltfReader(Json json, Blob binary, const Around& around)
       : json_(std::move(json)),
         binary_(std::move(binary)),
         data_(json_, binary_.view(), around.passed),
-        around_(around) {}
+        shown_(json_, data_, around, delivery_.meshes) {}
 
   Result<Delivery> read(const std::filesystem::path& path, const ImportOptions& options,
                         std::vector<std::string> notes) {
     delivery_.notes = std::move(notes);
-    if (auto ok = check_header(); !ok) return tl::unexpected(ok.error());
-    if (auto ok = choose_scene(options); !ok) return tl::unexpected(ok.error());
+    if (auto ok = check_gltf(json_); !ok) return tl::unexpected(ok.error());
+    auto chosen = choose_scene(json_, options, delivery_.notes);
+    if (!chosen) return tl::unexpected(chosen.error());
+    scene_ = std::move(chosen->scene);
+    roots_ = std::move(chosen->roots);
+    other_scenes_ = std::move(chosen->others);
     if (auto ok = part_scenes(json_, roots_, other_scenes_); !ok) return tl::unexpected(ok.error());
-    read_colours();
+    delivery_.colours = colours_from(json_, layout());
+    shown_.name_materials(delivery_.colours);
     if (auto ok = read_tree(path); !ok) return tl::unexpected(ok.error());
     if (auto ok = join_skins(); !ok) return tl::unexpected(ok.error());
     carry();
@@ -51,151 +48,10 @@ class GltfReader {
   int node_count() const { return count_of(json_, Ref::Node); }
   Result<std::vector<int>> children_of(int number) const { return node_list(json_, node(number), "children"); }
 
-  Result<void> check_header() {
-    if (json_.contains("extensionsRequired"))
-      for (const Json& name : json_["extensionsRequired"])
-        if (!name.is_string() || !extension_is_harmless(name.get<std::string>()))
-          return fail(fmt::format("The file needs the extension {}, which is not known here.", name.dump()));
-    return check_lists();
-  }
-
-  // The lists of the standard hold objects, whether they are read here or only carried along: a document that cannot be
-  // written again must not be opened.
-  Result<void> check_lists() const {
-    for (const char* key : {"accessors", "animations", "bufferViews", "buffers", "cameras", "images", "materials",
-                            "meshes", "nodes", "samplers", "scenes", "skins", "textures"}) {
-      if (!json_.contains(key)) continue;
-      if (!json_[key].is_array()) return fail(fmt::format("The file is damaged: \"{}\" is not a list.", key));
-      for (std::size_t i = 0; i < json_[key].size(); ++i)
-        if (!json_[key][i].is_object())
-          return fail(fmt::format("The file is damaged: number {} of \"{}\" is not an object.", i, key));
-    }
-    for (const char* key : {"extensionsUsed", "extensionsRequired"}) {
-      if (!json_.contains(key)) continue;
-      const Json& names = json_[key];
-      if (!names.is_array() || !std::all_of(names.begin(), names.end(), [](const Json& n) { return n.is_string(); }))
-        return fail(fmt::format("The file is damaged: \"{}\" is not a list of names.", key));
-    }
-    if (json_.contains("extensions") && !json_["extensions"].is_object())
-      return fail("The file is damaged: its \"extensions\" are not an object.");
-    return check_nodes();
-  }
-
-  // Nothing in a node is passed over: what cannot be meant as it stands is refused.
-  Result<void> check_nodes() const {
-    for (int i = 0; i < node_count(); ++i) {
-      const Json& n = node(i);
-      const auto bad = [&](const std::string& what) {
-        return fail(what, fmt::format("node {}{}", i,
-                                      n.contains("name") && n["name"].is_string()
-                                          ? fmt::format(" (\"{}\")", printable(n["name"].get<std::string>(), 100))
-                                          : std::string{}));
-      };
-      if (const auto ok = check_node(n); !ok) return bad(ok.error().what);
-      for (const auto& [key, kind] : {std::pair{"mesh", Ref::Mesh}, {"skin", Ref::Skin}, {"camera", Ref::Camera}}) {
-        const auto number = unsigned_at(n, key, 0);
-        if (n.contains(key) && (!number || *number >= static_cast<std::uint64_t>(count_of(json_, kind))))
-          return bad(fmt::format("It names {} {}, but there are {}.", key, n[key].dump(), count_of(json_, kind)));
-      }
-      if (n.contains("name") && !n["name"].is_string()) return bad("Its name is no text.");
-      if (n.contains("extensions") && !n["extensions"].is_object()) return bad("Its extensions are no object.");
-      if (const auto list = children_of(i); !list) return bad(list.error().what);
-    }
-    return {};
-  }
-
-  Result<void> choose_scene(const ImportOptions& options) {
-    const std::size_t scenes = json_.contains("scenes") && json_["scenes"].is_array() ? json_["scenes"].size() : 0;
-    if (scenes == 0) {
-      // No scene: everything that has no parent.
-      std::set<int> children;
-      for (int i = 0; i < node_count(); ++i) {
-        const auto list = children_of(i);
-        if (!list) return tl::unexpected(list.error());
-        children.insert(list->begin(), list->end());
-      }
-      for (int i = 0; i < node_count(); ++i)
-        if (!children.contains(i)) roots_.push_back(i);
-      if (roots_.empty() && node_count() > 0) return fail("Every node is below another one: they form a circle.");
-      return {};
-    }
-    if (options.scene && *options.scene < 0) return fail("Scenes are numbered from 0.");
-    const auto chosen = options.scene ? std::optional<std::uint64_t>(*options.scene) : unsigned_at(json_, "scene", 0);
-    if (!chosen || *chosen >= scenes)
-      return fail(fmt::format("There is no scene {}: the file has {}.", chosen.value_or(0), scenes));
-    scene_ = json_["scenes"][*chosen];
-    if (!scene_.is_object()) return fail("The scene is damaged.");
-    if (scenes > 1 && !options.scene)
-      delivery_.notes.push_back(
-          fmt::format("The file has {} scenes; scene {} was opened and the others are kept.", scenes, *chosen));
-    auto roots = node_list(json_, scene_, "nodes");
-    if (!roots) return tl::unexpected(roots.error());
-    roots_ = std::move(*roots);
-    for (std::size_t i = 0; i < scenes; ++i)
-      if (i != *chosen) other_scenes_.push_back(json_["scenes"][i]);
-    return {};
-  }
-
   const Json* layout() const {
     if (!scene_.contains("extensions") || !scene_["extensions"].is_object()) return nullptr;
     const Json& e = scene_["extensions"];
     return e.contains("TACKPOINT_layout") && e["TACKPOINT_layout"].is_object() ? &e["TACKPOINT_layout"] : nullptr;
-  }
-
-  void read_colours() {
-    delivery_.colours = colours_from(json_, layout());
-    colour_of_.assign(json_.contains("materials") ? json_["materials"].size() : 0, -1);
-    for (std::size_t i = 0; i < delivery_.colours.size(); ++i)
-      for (const int m : delivery_.colours[i].materials) colour_of_[static_cast<std::size_t>(m)] = static_cast<int>(i);
-  }
-
-  // A mesh as a node shows it: with these morph weights, in the node's units or converted, bent by joints or not.
-  // Meshes that share all their accessors are one mesh with other materials: instances.
-  struct Shown {
-    int mesh = -1;  // delivered; −1 for one that shows nothing
-    std::vector<Colour> colours;
-    std::vector<int> named;
-    std::shared_ptr<const GltfMesh> bound;  // what joints have of it
-  };
-  Result<const Shown*> shown_mesh(const Json& from, bool in_metres, bool bends) {
-    const auto number = static_cast<std::size_t>(*unsigned_at(from, "mesh", 0));
-    const Json& mesh = json_["meshes"][number];
-    const std::vector<double> weights = morph_weights(from, mesh);
-    const std::string how = weights_key(weights) + (in_metres ? "m" : "") + (bends ? "j" : "");
-    const auto [known, fresh] = shown_.try_emplace({number, how});
-    Shown& shown = known->second;
-    if (!fresh) return &shown;
-    auto read = read_gltf_mesh(json_, data_, number, weights, bends);
-    if (shown_.size() % 64 == 0)
-      around_.done(std::min(1.0, static_cast<double>(shown_.size()) / static_cast<double>(count_of(json_, Ref::Mesh))));
-    if (!read) return tl::unexpected(read.error());
-    shown.colours = std::move(read->colours);
-    for (int& m : read->materials)
-      m = m >= 0 && static_cast<std::size_t>(m) < colour_of_.size() ? colour_of_[static_cast<std::size_t>(m)] : -1;
-    shown.named = std::move(read->materials);
-    if (read->data.positions.empty()) return &shown;
-    Json geometry = mesh["primitives"];
-    for (Json& p : geometry) p.erase("material");
-    if (mesh.contains("extensions") && mesh["extensions"].contains("TACKPOINT_mesh"))
-      geometry.push_back(mesh["extensions"]["TACKPOINT_mesh"]);
-    const auto [twin, new_mesh] =
-        by_geometry_.try_emplace(geometry.dump() + how, static_cast<int>(delivery_.meshes.size()));
-    shown.mesh = twin->second;
-    if (new_mesh) {
-      if (in_metres) {
-        for (Vec3& p : read->data.positions) p = to_millimetres(p);
-        for (auto& n : read->data.normals) n = {n[0], -n[2], n[1]};
-      }
-      delivery_.meshes.push_back(spans_of(std::move(read->data)));
-      read->data = {};
-    }
-    if (bends) shown.bound = std::make_shared<const GltfMesh>(std::move(*read));
-    return &shown;
-  }
-  static std::string weights_key(const std::vector<double>& weights) {
-    std::string key;
-    for (const double w : weights) key += fmt::format("{:a},", w);
-    return key;
   }
 
   Result<void> read_tree(const std::filesystem::path& path) {
@@ -278,9 +134,9 @@ class GltfReader {
     return static_cast<std::uint32_t>(delivery_.parts.size());
   }
 
-  Result<void> set_mesh(DeliveredPart& part, const Json& from, bool in_metres) {
+  Result<void> set_mesh(DeliveredPart& part, const Json& from, bool in_metres, bool bends = false) {
     if (!from.contains("mesh")) return {};
-    const auto shown = shown_mesh(from, in_metres, false);
+    const auto shown = shown_.of(from, in_metres, bends);
     if (!shown) return tl::unexpected(shown.error());
     if ((*shown)->mesh < 0) return {};
     part.carried_mesh = static_cast<int>(*unsigned_at(from, "mesh", 0));
@@ -293,40 +149,13 @@ class GltfReader {
 
   // The mesh of a node that joints bend; which parts those are is settled when all of them are there.
   Result<void> set_bent_mesh(DeliveredPart& part, int number) {
-    const auto shown = shown_mesh(node(number), false, true);
-    if (!shown) return tl::unexpected(shown.error());
-    if ((*shown)->mesh < 0) return {};
-    const auto skin_number = static_cast<int>(*unsigned_at(node(number), "skin", 0));
-    const Json& skin = json_["skins"][static_cast<std::size_t>(skin_number)];
-    const auto joints = node_list(json_, skin, "joints");
-    if (!joints) return tl::unexpected(joints.error());
-    part.carried_mesh = static_cast<int>(*unsigned_at(node(number), "mesh", 0));
-    part.colours = (*shown)->colours;
-    part.named = (*shown)->named;
-    part.mesh = (*shown)->mesh;
-    DeliveredSkin s;
-    s.carried = skin_number;
-    s.first = (*shown)->bound->first;
-    s.influences = (*shown)->bound->influences;
-    for (const BoundShape::Influence& i : s.influences)
-      if (i.joint >= joints->size())
-        return fail(fmt::format("A vertex names joint {}, but there are {}.", i.joint, joints->size()), part.name);
-    s.inverse_bind.resize(joints->size());
-    if (skin.contains("inverseBindMatrices")) {
-      const auto accessor = unsigned_at(skin, "inverseBindMatrices", kNoNumber);
-      const auto numbers = accessor ? data_.numbers(*accessor, 16) : fail("A skin's matrices are damaged.");
-      if (!numbers) return tl::unexpected(numbers.error());
-      if (numbers->size() < joints->size() * 16) return fail("A skin has fewer matrices than joints.", part.name);
-      for (std::size_t j = 0; j < joints->size(); ++j) {
-        Affine& bind = s.inverse_bind[j];
-        for (std::size_t c = 0; c < 4; ++c)
-          for (int r = 0; r < 3; ++r)
-            (c < 3 ? bind.linear.column[c] : bind.translation)[r] =
-                (*numbers)[j * 16 + c * 4 + static_cast<std::size_t>(r)];
-      }
-    }
-    for (const int joint : *joints) s.joints.push_back(static_cast<std::uint32_t>(joint));
-    part.skin = std::move(s);
+    if (auto ok = set_mesh(part, node(number), false, true); !ok) return ok;
+    if (part.mesh < 0 || !node(number).contains("skin")) return {};
+    const GltfMesh& bound = *(*shown_.of(node(number), false, true))->bound;
+    if (bound.influences.empty()) return {};
+    auto skin = read_skin(json_, data_, *unsigned_at(node(number), "skin", 0), bound);
+    if (!skin) return fail(skin.error().what, part.name);
+    part.skin = std::move(*skin);
     return {};
   }
 
@@ -357,7 +186,7 @@ class GltfReader {
     c.original = number < limit_ ? number : -1;
     Json rest = members(node(number), {"name", "children", "translation", "rotation", "scale", "matrix", "skin"});
     // A mesh that shows nothing is not ours to write again.
-    if (rest.contains("mesh") && shows(node(number))) rest.erase("mesh");
+    if (rest.contains("mesh") && shown_.shows(node(number))) rest.erase("mesh");
     if (rest.contains("extensions")) {
       rest["extensions"].erase("TACKPOINT_part");
       if (rest["extensions"].empty()) rest.erase("extensions");
@@ -369,10 +198,6 @@ class GltfReader {
       c.content.erase("extras");
     }
     return c;
-  }
-  bool shows(const Json& n) const {
-    const Json& primitives = json_["meshes"][static_cast<std::size_t>(*unsigned_at(n, "mesh", 0))]["primitives"];
-    return primitives.is_array() && std::any_of(primitives.begin(), primitives.end(), has_positions);
   }
   static Json place_of(const Json& n) {
     Json place = Json::object();
@@ -393,6 +218,8 @@ class GltfReader {
     if (!figures) return tl::unexpected(figures.error());
     limit_ = node_count();
     figures_ = std::move(*figures);
+    for (std::size_t i = 0; i < figures_.size(); ++i)
+      if (figures_[i].tops.size() == 1) figures_at_.emplace(figures_[i].tops.front(), i);
     leave_ = nodes_to_leave(json_);
     visited_.resize(static_cast<std::size_t>(node_count()), false);
     const auto tree = tree_below(json_, roots);
@@ -458,9 +285,9 @@ class GltfReader {
   }
 
   Result<void> read_foreign(int number, std::uint32_t parent, bool raw) {
-    for (const Figure& figure : figures_)
-      if (raw && figure.tops.size() == 1 && figure.tops.front() == number) {
-        const auto wrapper = add_wrapper(figure, parent);
+    if (raw)
+      for (auto [at, end] = figures_at_.equal_range(number); at != end; ++at) {
+        const auto wrapper = add_wrapper(figures_[at->second], parent);
         if (!wrapper) return tl::unexpected(wrapper.error());
         parent = *wrapper;
       }
@@ -597,7 +424,7 @@ class GltfReader {
     }
     // Weights stand with the mesh, which may hang below what undoes a bake.
     if (body != content && geometry < 0 && node(body).contains("weights")) c.content["weights"] = node(body)["weights"];
-    if (body != content && bent < 0 && geometry < 0 && node(body).contains("mesh") && !shows(node(body)))
+    if (body != content && bent < 0 && geometry < 0 && node(body).contains("mesh") && !shown_.shows(node(body)))
       c.content["mesh"] = node(body)["mesh"];
     if (extension->value("animated", false)) {
       c.animated = true;
@@ -703,17 +530,15 @@ class GltfReader {
   Json json_;
   Blob binary_;
   GltfData data_;
-  const Around& around_;
   Delivery delivery_;
+  ShownMeshes shown_;
   Json scene_ = Json::object(), layout_ = Json::object(), other_scenes_ = Json::array();
   std::vector<int> roots_;
   std::vector<bool> leave_;    // nodes that stay as they are
   std::vector<bool> visited_;  // nodes that are in a part
   int limit_ = 0;              // numbers below stay
   std::vector<Figure> figures_;
-  std::map<std::pair<std::size_t, std::string>, Shown> shown_;
-  std::unordered_map<std::string, int> by_geometry_;
-  std::vector<int> colour_of_;  // material to named colour, −1 for none
+  std::multimap<int, std::size_t> figures_at_;  // the node that has all joints of a figure to that figure
   std::map<int, std::uint32_t> part_of_node_;
   std::map<int, int> skinned_of_;  // head to the node with its bent mesh
   std::map<int, std::vector<int>> stands_under_;
@@ -739,19 +564,7 @@ Result<Delivery> read_gltf(ByteView bytes, const std::filesystem::path& path, co
 
 Result<Delivery> read_gltf(Glb glb, const std::filesystem::path& path, const ImportOptions& options,
                            const Around& around) {
-  // Which version it is comes before everything that another version has otherwise.
-  const Json asset = glb.json.contains("asset") ? glb.json["asset"] : Json();
-  const bool listed_by_name = glb.json.contains("buffers") && glb.json["buffers"].is_object();
-  const auto said = [&](const char* key, const char* otherwise) {
-    return asset.is_object() && asset.contains(key) && asset[key].is_string() ? asset[key].get<std::string>()
-                                                                              : std::string(otherwise);
-  };
-  const std::string version = said("version", listed_by_name ? "1.0" : "");
-  if (version.empty()) return fail("The file does not say which version of glTF it is.");
-  if (!version.starts_with("2."))
-    return fail(fmt::format("This is glTF version {}; only version 2 can be read.", printable(version, 40)));
-  if (const std::string least = said("minVersion", "2.0"); least != "2.0")
-    return fail(fmt::format("This file needs glTF {}; 2.0 can be read.", printable(least, 40)));
+  if (auto ok = check_version(glb.json); !ok) return tl::unexpected(ok.error());
   std::vector<std::string> notes;
   auto binary = gather_buffers(glb.json, std::move(glb.binary), around.beside, notes);
   if (!binary) return tl::unexpected(binary.error());

@@ -142,7 +142,7 @@ Result<void> settle_skins(const Scene& before, Scene& after) {
         const Part* gone = before.find(joint);
         return fail(fmt::format("{} is a joint of {}, which stands where its joints put it.",
                                 gone ? quoted(*gone) : "What goes", quoted(*part)),
-                    {}, fmt::format("Delete {} with it.", quoted(*part)));
+                    {}, fmt::format("Pick {} as well.", quoted(*part)));
       }
     auto pose = pose_of(after, id);
     if (!pose)

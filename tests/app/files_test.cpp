@@ -1,8 +1,11 @@
 // Files in the real window: dropped to their place, brought from the shelf as instances, read with progress.
 #include <QDockWidget>
+#include <QDragEnterEvent>
 #include <QListWidget>
 #include <QMessageBox>
+#include <QMimeData>
 #include <QSettings>
+#include <QUrl>
 
 #include "app/choice_row.h"
 #include "app/files/import_dialog.h"
@@ -76,6 +79,42 @@ TEST_CASE("a part with a kept tack in is dropped by that, facing what it is drop
   CHECK(tack->point.z == Approx(desk.point(box_point(board, {0.5, 0.5, 1})).z).margin(1e-9));
   CHECK(distance(*tack->direction, Vec3{0, 0, -1}) < 1e-9);
   CHECK(box_of(desk, peg).size().z == Approx(5));
+}
+
+TEST_CASE("a file dropped into an elevation lands on what is caught there", "[files][elevation]") {
+  const Folder folder;
+  write_peg(folder / "peg.glb", false);
+  Desk desk;
+  const PartId board = desk.part("Base board");
+  desk.take_menu("Both, and none again");
+  const Vec3 corner = desk.point(box_point(board, {0, 0, 1}));
+  const auto pixel = desk.stage().pixel_in(Stage::pane_of(Elevation::Front), corner);
+  REQUIRE(pixel);
+  desk.drop(folder / "peg.glb", desk.stage().mapTo(&desk.window(), pixel->toPoint()));
+  desk.wait(
+      [&] { return desk.store().picked().size() == 1 && desk.scene().part(desk.store().picked()[0]).name == "Peg"; });
+  const Vec3 foot = box_of(desk, desk.part("Peg")).at({0.5, 0.5, 0});
+  CHECK(foot.x == Approx(corner.x).margin(1e-9));
+  CHECK(foot.z == Approx(corner.z).margin(1e-9));
+}
+
+TEST_CASE("what is dragged over the stage is told where it would stand, until it leaves", "[files]") {
+  Desk desk;
+  const PartId board = desk.part("Base board");
+  const QPoint at = desk.stage().mapFrom(&desk.window(), desk.at(desk.point(box_point(board, {0.5, 0.5, 1}))));
+  QMimeData file;
+  file.setUrls({QUrl::fromLocalFile("/nowhere/peg.glb")});
+  QDragEnterEvent enter(at, Qt::CopyAction, &file, Qt::LeftButton, Qt::NoModifier);
+  QApplication::sendEvent(&desk.stage(), &enter);
+  QDragMoveEvent over(at, Qt::CopyAction, &file, Qt::LeftButton, Qt::NoModifier);
+  QApplication::sendEvent(&desk.stage(), &over);
+  CHECK(desk.message().startsWith("Let go: it stands on"));
+  CHECK(desk.message().contains("Base board"));
+  const QImage offered = desk.window().grab().toImage();
+  QDragLeaveEvent leave;
+  QApplication::sendEvent(&desk.stage(), &leave);
+  CHECK(!desk.message().startsWith("Let go"));
+  CHECK(desk.window().grab().toImage() != offered);
 }
 
 TEST_CASE("in the open a dropped file stands on the plane in use", "[files]") {

@@ -2,11 +2,13 @@
 // scripts/screenshots, and by scripts/contact-sheet in other sizes, at night, with larger text.
 #include <QApplication>
 #include <QDialog>
+#include <QDockWidget>
 #include <QScreen>
 #include <QTreeWidget>
 #include <catch2/catch.hpp>
 
 #include "app/choice_row.h"
+#include "app/panels/shelf_panel.h"
 #include "core/mesh/features.h"
 #include "tests/app/desk.h"
 
@@ -133,6 +135,12 @@ TEST_CASE("pictures of the main views", "[.screenshots]") {
   desk.click(desk.at(corner(desk.part("Base board"), {1, 0, 1})));
   take(desk, "measure");
 
+  auto* shelf = desk.window().findChild<ShelfPanel*>();
+  shelf->show_folder(QString::fromStdString(source("demo")));
+  auto* dock = qobject_cast<QDockWidget*>(shelf->parentWidget());
+  dock->show();
+  dock->raise();
+  QTest::qWait(3000);  // until its pictures are there
   desk.drop(source("demo/sign-plate.obj"));
   QDialog* dialog = nullptr;
   desk.wait([&] { return (dialog = desk.window().findChild<QDialog*>("import")) && dialog->isVisible(); });

@@ -4,6 +4,7 @@
 #include <catch2/catch.hpp>
 #include <thread>
 
+#include "core/files/beside.h"
 #include "core/files/document.h"
 #include "core/files/export.h"
 #include "core/files/glb.h"
@@ -439,6 +440,59 @@ TEST_CASE("damage in nodes is refused, not passed over") {
   CHECK(first.error().what == "This is glTF version 1.0; only version 2 can be read.");
 }
 
+TEST_CASE("a bent mesh that has lost its joints, or its shape, is a part like others") {
+  const Glb glb = written(opened(odd("skinned_children.glb")).scene);
+  for (const char* lost : {"skin", "mesh", "names of joints"}) {
+    INFO(lost);
+    Json json = glb.json;
+    json.erase("animations");
+    std::size_t found = 0;
+    for (Json& node : json["nodes"])
+      if (node.contains("skin")) {
+        if (std::string(lost) == "names of joints")
+          for (Json& primitive : json["meshes"][node["mesh"].get<std::size_t>()]["primitives"])
+            primitive["attributes"].erase("JOINTS_0");
+        node.erase(lost);
+        ++found;
+      }
+    REQUIRE(found == 1);
+    if (std::string(lost) == "skin") json.erase("skins");
+    const auto read = read_delivery(*write_glb(json, glb.binary), "lost.glb", {});
+    INFO((read ? std::string() : sentence(read.error())));
+    REQUIRE(read);
+    const auto document = document_of(*read);
+    REQUIRE(document);
+    for (const PartId id : document->scene.in_tree_order()) CHECK_FALSE(document->scene.part(id).skin);
+    CHECK(write_document(document->scene, {}));
+  }
+}
+
+TEST_CASE("a mesh whose vertices name no joints is shown as it is, and it is said") {
+  Json json = source_json("skinned_children.glb");
+  for (Json& mesh : json["meshes"])
+    for (Json& primitive : mesh["primitives"]) primitive["attributes"].erase("JOINTS_0");
+  const auto bytes = read_file(odd("skinned_children.glb"));
+  const auto read = read_delivery(*write_glb(json, read_glb(*bytes)->binary), "unnamed.glb", {});
+  REQUIRE(read);
+  REQUIRE(read->notes.size() == 1);
+  CHECK(read->notes[0].find("has joints that its vertices do not name") != std::string::npos);
+  for (const DeliveredPart& part : read->parts) CHECK_FALSE(part.skin);
+}
+
+TEST_CASE("a scene that is asked for and not there is refused") {
+  Json json{{"asset", {{"version", "2.0"}}}, {"nodes", {{{"name", "A"}}}}};
+  ImportOptions second;
+  second.scene = 1;
+  CHECK(read_delivery(*write_glb(json, {}), "none.glb", {}));
+  const auto none = read_delivery(*write_glb(json, {}), "none.glb", second);
+  REQUIRE_FALSE(none);
+  CHECK(none.error().what == "There is no scene 1: the file has none.");
+  json["scenes"] = {{{"nodes", {0}}}};
+  const auto one = read_delivery(*write_glb(json, {}), "one.glb", second);
+  REQUIRE_FALSE(one);
+  CHECK(one.error().what == "There is no scene 1: the file has 1.");
+}
+
 TEST_CASE("a few bytes that say they are millions of numbers are refused") {
   Json json{{"asset", {{"version", "2.0"}}},
             {"scenes", {{{"nodes", {0}}}}},
@@ -484,4 +538,22 @@ TEST_CASE("files beside a document are read from its folder and from nowhere els
   CHECK(images[1].contains("bufferView"));
   for (std::size_t i = 2; i < 6; ++i) CHECK(images[i].contains("uri"));
   CHECK(document.notes.size() == 4);
+
+  // Where the system cannot look beneath a folder by itself, step by step: the same, but that no link is followed.
+  const auto by_steps = [&](const char* name) -> std::string {
+    const auto file = open_beside(folder / "inside", name, true);
+    if (!file) return file.error().what;
+    const auto bytes = read_descriptor(*file, name);
+    return bytes && *bytes == png ? "read" : "not all of it";
+  };
+  CHECK(by_steps("tex/dot..dot.png") == "read");
+  CHECK(by_steps("tex/../tex/dot..dot.png") == "read");
+  for (const char* name : {"../outside/secret.png", "tex/../../outside/secret.png", "link/secret.png", "secret.png"}) {
+    INFO(name);
+    CHECK(by_steps(name).find("is outside the file's folder") != std::string::npos);
+  }
+  for (const char* name : {"missing.png", "tex/dot..dot.png/more", "nowhere/dot.png"}) {
+    INFO(name);
+    CHECK(by_steps(name).find("is not there, or cannot be read") != std::string::npos);
+  }
 }

@@ -293,6 +293,28 @@ TEST_CASE("the import helper gives the same as reading here, and sentences for w
   CHECK(sentence(import_file(folder / "bad.obj", {}).error()).find("line 1") != std::string::npos);
 }
 
+TEST_CASE("an export names what its format is not given, and nothing that is not there") {
+  const Folder folder;
+  Scene scene;
+  scene.add(part_of("Plain", cube(10)));
+  const auto note = [&](const char* file) {
+    const auto saved = write_as(folder / file, scene, {}, {});
+    REQUIRE(saved);
+    return saved->note;
+  };
+  for (const char* file : {"a.obj", "a.stl", "a.ply", "a.glb"}) CHECK(note(file).empty());
+  Part red = part_of("Red", cube(10));
+  red.colours = {Colour{1, 0, 0, 1}};
+  red.kept = std::make_shared<const KeptTacks>(KeptTacks{{"in", {1, 2, 3}, {}, {}}});
+  scene.add(std::move(red));
+  Part hidden = part_of("Hidden", cube(10));
+  hidden.hidden = true;
+  scene.add(std::move(hidden));
+  for (const char* file : {"b.obj", "b.stl", "b.ply"})
+    CHECK(note(file) == "Left out: colours, kept tacks, 1 hidden part.");
+  CHECK(note("b.glb").empty());
+}
+
 TEST_CASE("a helper that hangs, dies or is missing costs only its file") {
   const Folder folder;
   write_text(folder / "a.obj", "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n");

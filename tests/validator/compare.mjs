@@ -1,8 +1,9 @@
 // compare.mjs JOBS.json: for each job {source, written, by, bound} whether every vertex of every node of `source` stands
-// in `written` where it stood, shifted by `by` (millimetres, Z up; left out: not), at rest and in three moments of each
-// animation, and whether the glTF validator has no error and no warning of `written` that it has not of `source`. Nodes
-// are told by their numbers, which `written` keeps. Prints what is wrong, and how far the worst vertex is off as a share
-// of the extent; exit 0 when nothing is wrong.
+// in `written` where it stood, at rest and in three moments of each animation, and whether the glTF validator has no
+// error and no warning of `written` that it has not of `source`. `by` has, by the number of a node, how far it and what
+// hangs in it was moved by the time all moves were made (millimetres, Z up; a node that it does not name went with its
+// parent; "" stands for what hangs in none). Nodes are told by their numbers, which `written` keeps. Prints what is
+// wrong, and how far the worst vertex is off as a share of the extent; exit 0 when nothing is wrong.
 import {readFileSync} from 'node:fs';
 import {createRequire} from 'node:module';
 import {dirname, join} from 'node:path';
@@ -21,8 +22,8 @@ const issues = async (file) => {
 };
 
 async function compare({source, written, by, bound}) {
-  const shift = by ?? [0, 0, 0];
-  const inMetres = [shift[0] / 1000, shift[2] / 1000, -shift[1] / 1000];
+  const moves = new Map(Object.entries(by).map(([node, [x, y, z]]) => [node, [x / 1000, z / 1000, -y / 1000]]));
+  const farthest = Math.max(0, ...[...moves.values()].map((m) => Math.hypot(...m)));
   let before;
   try {
     before = await read(source);
@@ -41,14 +42,14 @@ async function compare({source, written, by, bound}) {
   const numbers = new Map(after.document.getRoot().listNodes().map((n, i) => [n, i]));
   let worst = 0, vertices = 0;
   for (const moment of momentsOf(before)) {
-    const there = positionsOf(before, moment), is = positionsOf(after, moment);
+    const there = positionsOf(before, moment, moves), is = positionsOf(after, moment);
     const low = [Infinity, Infinity, Infinity], high = [-Infinity, -Infinity, -Infinity];
     for (const primitives of there.values())
       for (const points of primitives)
         for (const p of points)
           for (let i = 0; i < 3; ++i) low[i] = Math.min(low[i], p[i]), high[i] = Math.max(high[i], p[i]);
     const extent = Math.max(1e-9, ...high.map((h, i) => Math.max(h - low[i], Math.abs(h), Math.abs(low[i])))) +
-                   Math.hypot(...inMetres);
+                   farthest;
     for (const [node, primitives] of there) {
       // Where a bake is undone below an animated node, the mesh stands one or two nodes further down.
       const alike = (other) => other && other.length === primitives.length &&
@@ -60,7 +61,7 @@ async function compare({source, written, by, bound}) {
       }
       if (!alike(found)) throw new Error(`node ${node} has not the mesh that it had`);
       primitives.forEach((points, p) => points.forEach((point, v) => {
-        const off = Math.hypot(...point.map((c, i) => found[p][v][i] - c - inMetres[i])) / extent;
+        const off = Math.hypot(...point.map((c, i) => found[p][v][i] - c)) / extent;
         ++vertices;
         worst = Math.max(worst, off);
         if (!(off <= (bound ?? 1e-6)))

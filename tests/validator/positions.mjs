@@ -78,9 +78,62 @@ function sampled(sampler, time, width, rotation) {
                           step * (u3 - u2) * m1[i]);
 }
 
+// The inverse of an affine matrix, by cofactors; null where there is none.
+function inverted(m) {
+  const at = (r, c) => m[c * 4 + r];
+  const cofactor = (r, c) => {
+    const [a, b] = [(r + 1) % 3, (r + 2) % 3], [d, e] = [(c + 1) % 3, (c + 2) % 3];
+    return at(a, d) * at(b, e) - at(a, e) * at(b, d);
+  };
+  const determinant = at(0, 0) * cofactor(0, 0) + at(0, 1) * cofactor(0, 1) + at(0, 2) * cofactor(0, 2);
+  if (!(Math.abs(determinant) > 0)) return null;
+  const out = new Float64Array(16);
+  for (let c = 0; c < 3; ++c) for (let r = 0; r < 3; ++r) out[c * 4 + r] = cofactor(c, r) / determinant;
+  for (let r = 0; r < 3; ++r) out[12 + r] = -(out[r] * m[12] + out[4 + r] * m[13] + out[8 + r] * m[14]);
+  out[15] = 1;
+  return out;
+}
+
+// The world matrices of all nodes below the scene: {node: matrix}. `local` has the matrix of a node in its parent;
+// `pushed` what stands between the two.
+function worlds(document, local, pushed) {
+  const world = new Map(), root = document.getRoot();
+  const scene = root.getDefaultScene() ?? root.listScenes()[0];
+  const identity = Float64Array.of(1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1);
+  const walk = (node, parent) => {
+    const push = pushed.get(node), below = push ? multiply(parent, push) : parent;
+    world.set(node, multiply(below, local(node)));
+    for (const child of node.listChildren()) walk(child, world.get(node));
+  };
+  for (const node of scene ? scene.listChildren() : root.listNodes().filter((n) => !n.getParentNode()))
+    walk(node, identity);
+  return world;
+}
+
+// What stands above each node so that, at rest, it is moved by what `moves` says (metres, in the world): W⁻¹·T·W, with
+// the world W of its parent at rest and T what it is moved by beyond its parent. As it stands above what is animated,
+// it goes along with the parent and leaves the node's own animation as it is.
+function pushes(nodes, number, moves, rest) {
+  const pushed = new Map();
+  const total = (node) => (node && (moves.get(String(number.get(node))) ?? total(node.getParentNode()))) ||
+                          moves.get('') || [0, 0, 0];
+  for (const node of nodes) {
+    const parent = node.getParentNode();
+    const [own, parents] = [total(node), parent ? total(parent) : [0, 0, 0]];
+    const by = own.map((v, i) => v - parents[i]);
+    if (by.every((v) => v === 0)) continue;
+    const shift = Float64Array.of(1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, ...by, 1);
+    const world = parent && rest.get(parent), back = world && inverted(world);
+    if (parent && !back) throw new Error(`node ${number.get(node)} was moved in a parent that has no inverse`);
+    pushed.set(node, parent ? multiply(multiply(back, shift), world) : shift);
+  }
+  return pushed;
+}
+
 // The world positions of the mesh of every node below the document's scene, by the node's number: a list of primitives,
-// each a list of [x, y, z] in metres. `moment` is {animation, share} or null for the document at rest.
-export function positionsOf({document, matrices}, moment) {
+// each a list of [x, y, z] in metres. `moment` is {animation, time} or null for the document at rest; `moves` how far
+// nodes were moved (see `pushes`).
+export function positionsOf({document, matrices}, moment, moves = new Map()) {
   const root = document.getRoot(), nodes = root.listNodes();
   const number = new Map(nodes.map((n, i) => [n, i]));
   const moved = new Map(nodes.map((n) => [n, {translation: n.getTranslation(), rotation: n.getRotation(),
@@ -97,17 +150,17 @@ export function positionsOf({document, matrices}, moment) {
       moved.get(node)[path] = sampled(sampler, moment.time, width, path === 'rotation');
     }
   }
-  const world = new Map();
-  const scene = root.getDefaultScene() ?? root.listScenes()[0];
-  const walk = (node, parent) => {
+  // The library takes matrices apart, which not all of them bear: those of the file itself count.
+  const standing = (node) => matrices[number.get(node)] ??
+                             compose(node.getTranslation(), node.getRotation(), node.getScale());
+  const moving = (node) => {
     const p = moved.get(node);
-    // The library takes matrices apart, which not all of them bear: those of the file itself count.
-    const own = matrices[number.get(node)] ?? compose(p.translation, p.rotation, p.scale);
-    world.set(node, multiply(parent, own));
-    for (const child of node.listChildren()) walk(child, world.get(node));
+    return matrices[number.get(node)] ?? compose(p.translation, p.rotation, p.scale);
   };
   const identity = Float64Array.of(1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1);
-  for (const node of scene ? scene.listChildren() : nodes.filter((n) => !n.getParentNode())) walk(node, identity);
+  const pushed = moves.size === 0 ? new Map()
+                                  : pushes(nodes, number, moves, worlds(document, standing, new Map()));
+  const world = worlds(document, moving, pushed);
   const result = new Map();
   for (const [node, matrix] of world) {
     const mesh = node.getMesh(), skin = node.getSkin();

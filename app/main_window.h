@@ -64,6 +64,7 @@ class MainWindow : public QMainWindow {
   void fill_plane_menu(QMenu& menu);
   void add_plane_entries(QMenu& part, const AddEntry& add);
   void add_guide_entries(QMenu& part, const AddEntry& add);
+  void add_shape_entries(QMenu& part, const AddEntry& add);
   void add_view_entries(QMenu& view, const AddEntry& add);
   void offer_grid();
   void save_strips() const;

@@ -566,6 +566,7 @@ void MainWindow::make_menus() {
       });
     if (names.empty()) forget->addAction("None on the picked part")->setEnabled(false);
   });
+  add_shape_entries(*part, entry);
   add_guide_entries(*part, entry);
   add_plane_entries(*part, entry);
   part->addSeparator();

@@ -244,7 +244,7 @@ void Workbench::blank_clicked(BlankId blank) {
     return draft_.choose(blank, 1);
   const bool colour = key_of_blank(draft_.draft().verb, blank) == "named";
   if (!colour && (draft_.takes_number(blank) || draft_.takes_words(blank))) return open_entry(blank);
-  if (!options.empty() && !bar_.is_offer(blank)) return open_list(blank, options);
+  if (!options.empty() && (!bar_.is_offer(blank) || options.size() > 2)) return open_list(blank, options);
   const std::string_view key = key_of_blank(draft_.draft().verb, blank);
   if (key == "colour" || key == "named") return choose_colour(blank);
   if (key == "what" && !draft_.is_open())

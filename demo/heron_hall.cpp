@@ -61,6 +61,12 @@ struct Meshes {
     return m;
   }());
   MeshPtr fulcrum = mesh(extrude({{-16, 0}, {16, 0}, {0, 34}}, 20));
+  MeshPtr tray_bottom = mesh(box({0, 0, 0}, {500, 120, 6}));
+  MeshPtr tray_end = mesh(box({0, 0, 0}, {6, 120, 30}));
+  MeshPtr tray_side = mesh(box({0, 0, 0}, {488, 6, 30}));
+  MeshPtr tray_divider = mesh(box({0, 0, 0}, {4, 108, 30}));
+  // A plate with a lip bent forward along its upper edge.
+  MeshPtr baffle = mesh(extrude({{-12, 96}, {0, 96}, {0, 0}, {4, 0}, {4, 100}, {-12, 100}}, 200));
   MeshPtr marble = mesh(sphere(8, 32, 16));
 };
 
@@ -214,6 +220,20 @@ void add_marbles(Builder& b, const Meshes& m) {
   b.part("Marble 4", marbles, m.marble, kGlass, at({330, -420, 8}));
 }
 
+// Bottom, four walls 6 mm thick and five dividers 4 mm thick, evenly apart.
+void add_tray(Builder& b, const Meshes& m) {
+  const PartId tray = b.group("Marble tray", kNoPart, at({-570, -285, kTop}));
+  b.part("Bottom", tray, m.tray_bottom, kWood, at({}));
+  b.part("Left wall", tray, m.tray_end, kTeal, at({0, 0, 6}));
+  b.part("Right wall", tray, m.tray_end, kTeal, at({494, 0, 6}));
+  b.part("Front wall", tray, m.tray_side, kTeal, at({6, 0, 6}));
+  b.part("Back wall", tray, m.tray_side, kTeal, at({6, 114, 6}));
+  for (int i = 1; i <= 5; ++i)
+    b.part(fmt::format("Divider {}", i), tray, m.tray_divider, kCoral, at({6 + 488.0 * i / 6 - 2, 6, 6}));
+}
+
+void add_baffle(Builder& b, const Meshes& m) { b.part("Baffle", kNoPart, m.baffle, kSteel, at({-150, 84, kTop + 4})); }
+
 }  // namespace
 
 Scene heron_hall_parts() {
@@ -229,6 +249,8 @@ Scene heron_hall_parts() {
   add_lift(b, m);
   add_lever(b, m);
   add_marbles(b, m);
+  add_tray(b, m);
+  add_baffle(b, m);
   std::vector<NamedColour> colours;
   for (const auto& [name, colour] : kNamed) colours.push_back({name, colour, {}, {}, {}});
   b.scene.set_colours(std::move(colours));
@@ -256,13 +278,27 @@ MeshData sign_plate_inches() {
   return moved(std::move(m), askew);
 }
 
-MeshData side_guard_centimetres() {
-  // A frame 60 × 9 cm of bars 1.2 cm wide and 0.6 cm thick, standing upright.
-  MeshData m = box({-30, 0, 0}, {30, 0.6, 1.2});
-  add(m, box({-30, 0, 7.8}, {30, 0.6, 9}));
-  add(m, box({-30, 0, 1.2}, {-28.8, 0.6, 7.8}));
-  add(m, box({28.8, 0, 1.2}, {30, 0.6, 7.8}));
-  return m;
+MeshData hook_rail_centimetres() {
+  // Its outline from the front, along x: the outer side first, then back along the inner one.
+  constexpr double kHalf = 30, kOuter = 1.8, kThick = 0.3, kStraight = kHalf - kOuter - 0.9;
+  constexpr int kSteps = 20;  // of 10°, so that one of them is at the very end
+  std::vector<Point2> outline;
+  const auto arc = [&](double side, double radius, double from, double to) {
+    for (int i = 0; i <= kSteps; ++i) {
+      const SinCos a = sin_cos_degrees(from + (to - from) * i / kSteps);
+      outline.push_back({side * (kHalf - kOuter + radius * a.cos), kOuter + radius * a.sin});
+    }
+  };
+  outline.push_back({-kStraight, 0});
+  outline.push_back({kStraight, 0});
+  arc(1, kOuter, -90, 110);
+  arc(1, kOuter - kThick, 110, -90);
+  outline.push_back({kStraight, kThick});
+  outline.push_back({-kStraight, kThick});
+  arc(-1, kOuter - kThick, -90, 110);
+  arc(-1, kOuter, 110, -90);
+  const Mat3 along_x{{Vec3{0, -1, 0}, Vec3{1, 0, 0}, Vec3{0, 0, 1}}};
+  return moved(extrude(outline, 1.6), {along_x, {}});
 }
 
 Scene big_scene(int parts, long long triangles) {

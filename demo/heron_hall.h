@@ -16,8 +16,9 @@ Result<Scene> heron_hall(const std::filesystem::path& folder);
 
 /// The sign plate's mesh in inches, Y up, its axes askew to its geometry by 13° (what sign-plate.obj has).
 MeshData sign_plate_inches();
-/// The side guard frame's mesh in centimetres (what side-guard.stl has, which cannot say so).
-MeshData side_guard_centimetres();
+/// The hook rail's mesh in centimetres (what hook-rail.stl has, which cannot say so): a strip 60 long, 1.6 wide and 0.3
+/// thick, bent up at each end into a hook of 1.8 outer radius that leaves 54.6 of it straight.
+MeshData hook_rail_centimetres();
 
 /// `parts` instances of some shapes on a lattice, about `triangles` triangles in all; for benchmarks.
 Scene big_scene(int parts, long long triangles);

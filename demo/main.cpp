@@ -68,7 +68,7 @@ int main(int argc, char** argv) {
   const bool ok =
       say(write_as(path("heron-hall-parts.glb"), demo::heron_hall_parts(), {}, {}), "heron-hall-parts.glb") &&
       say(write_mute(path("sign-plate.obj"), lone(demo::sign_plate_inches(), "Sign plate")), "sign-plate.obj") &&
-      say(write_mute(path("side-guard.stl"), lone(demo::side_guard_centimetres(), "Side guard")), "side-guard.stl");
+      say(write_mute(path("hook-rail.stl"), lone(demo::hook_rail_centimetres(), "Hook rail")), "hook-rail.stl");
   if (!ok) return 1;
   // The finished state is what the jobs make of the parts.
   std::error_code error;

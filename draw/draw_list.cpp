@@ -57,6 +57,14 @@ void DrawList::show(const Scene& scene, const std::vector<PartId>& picked) {
   for (std::size_t i = 0; i < parts_.size(); ++i) items_[i].picked = marked[parts_[i]];
 }
 
+void DrawList::stand_in(const Scene& scene, const std::function<bool(const Mesh&)>& ready) {
+  for (std::size_t i = 0; i < parts_.size(); ++i) {
+    if (ready(*items_[i].mesh)) continue;
+    const Part* part = scene.find(parts_[i]);
+    if (part && part->mesh && ready(*part->mesh)) items_[i].mesh = part->mesh;
+  }
+}
+
 void DrawList::add_ghosts(const Scene& scene, std::span<const std::pair<PartId, Affine>> ghosts) {
   if (ghosts.empty()) return;
   ghosts_of_ = scene;

@@ -1,6 +1,7 @@
 // What is drawn of a scene, kept from one picture to the next: after a change only what changed is looked at again.
 #pragma once
 
+#include <functional>
 #include <span>
 
 #include "draw/renderer.h"
@@ -13,6 +14,8 @@ class DrawList {
   /// ghosts are dropped. Worlds have the same bits as each_shown() gives. O(what changed since the last call, with
   /// everything below it, + parts / 64); O(parts) when the tree, what is hidden or what is picked changed.
   void show(const Scene& scene, const std::vector<PartId>& picked);
+  /// Parts whose mesh is not there yet (`ready`) are drawn with the one that they have in `scene`, where that is.
+  void stand_in(const Scene& scene, const std::function<bool(const Mesh&)>& ready);
   /// Adds parts of `scene` as ghosts, each where its world is; parts that are gone or have no mesh are left out.
   void add_ghosts(const Scene& scene, std::span<const std::pair<PartId, Affine>> ghosts);
 

@@ -220,7 +220,11 @@ void Renderer::release() {
   *card_ = Card{};
 }
 
-bool Renderer::has(const Mesh& mesh) const { return card_->meshes.contains(&mesh); }
+bool Renderer::has(const Mesh& mesh) const {
+  // Another mesh may have come to lie where one that is gone was.
+  const auto known = card_->meshes.find(&mesh);
+  return known != card_->meshes.end() && !known->second.mesh.expired();
+}
 
 void Renderer::upload(const MeshPtr& mesh, const MeshArrays& arrays) {
   if (auto old = card_->meshes.find(mesh.get()); old != card_->meshes.end()) {
@@ -400,7 +404,7 @@ void Renderer::draw(const DrawFrame& frame, unsigned framebuffer) {
   double near = 1e30, far = 1;
   for (std::size_t i = 0; i < frame.items.size(); ++i) {
     const auto found = card_->meshes.find(frame.items[i].mesh.get());
-    if (found == card_->meshes.end()) continue;
+    if (found == card_->meshes.end() || found->second.mesh.expired()) continue;
     const Mat3& l = frame.items[i].world.linear;
     const double radius = found->second.radius * (length(l.column[0]) + length(l.column[1]) + length(l.column[2]));
     const Vec3 c = frame.view.to_eye * (frame.items[i].world * found->second.origin - frame.view.eye);

@@ -7,6 +7,7 @@
 #include <QVBoxLayout>
 #include <QWheelEvent>
 
+#include "app/panels/dimension_rows.h"
 #include "app/panels/slide_letter.h"
 #include "app/text.h"
 #include "app/theme.h"
@@ -68,6 +69,8 @@ PlacementPanel::PlacementPanel(Store& store, Workbench& bench, QWidget* parent)
   layout->addLayout(top);
   layout->addWidget(empty_);
   layout->addWidget(table_);
+  dimensions_ = new DimensionRows(store_, bench_, this);
+  layout->addWidget(dimensions_);
   layout->addWidget(skew_);
   layout->addStretch(1);
   connect(&store_, &Store::scene_changed, this, &PlacementPanel::refresh);
@@ -316,6 +319,7 @@ void PlacementPanel::refresh() {
   axes_->setText(QString("in %1 axes ▾").arg(QString::fromStdString(axes_words(store_.axes(), scene))));
   empty_->setVisible(picked.empty());
   table_->setVisible(!picked.empty());
+  dimensions_->refresh(scene);
   for (QLabel* letter : table_->findChildren<QLabel*>(QRegularExpression("^axis [012]$")))
     letter->setStyleSheet(
         QString("background: transparent; color: %1").arg(theme().axis[letter->objectName().right(1).toInt()].name()));

@@ -14,6 +14,8 @@
 
 namespace tack {
 
+class DimensionRows;
+
 class PlacementPanel : public QWidget {
   Q_OBJECT
 
@@ -75,6 +77,7 @@ class PlacementPanel : public QWidget {
   bool was_live_ = false;
   std::optional<std::size_t> slides_;  // the record's position after the last change of a letter's drag
   QWidget* table_;
+  DimensionRows* dimensions_;
   std::array<std::array<Field, 3>, kRows> fields_;
   std::array<std::vector<QWidget*>, kRows> row_widgets_;
 };

@@ -219,7 +219,10 @@ void Overlay::paint_gauges(QPainter& p, const Marks& marks) {
     paint_polyline(p, {arc.centre, points.back()}, hue_of(arc.hue), 1.5, Qt::SolidLine);
     if (const auto tip = pixel(points.back())) add_measured(*tip, arc.text, hue_of(arc.hue));
   }
-  for (const auto& [a, b] : marks.gauges.outline) paint_polyline(p, {a, b}, theme().ink, 1, Qt::SolidLine);
+  // Hairlines, without the light edge that keeps single lines apart from what they cross.
+  p.setPen(QPen(theme().ink, 1));
+  for (const auto& [a, b] : marks.gauges.outline)
+    if (const auto from = pixel(a), to = pixel(b); from && to) p.drawLine(*from, *to);
   paint_agreements(p, marks);
   // The extension line of a handle that has stopped level with a place.
   if (marks.gauges.level)

@@ -13,6 +13,7 @@ namespace tack {
 namespace {
 
 constexpr int kStillMilliseconds = 220;
+constexpr std::size_t kSmallMesh = 20'000;  // triangles: made ready to be drawn within a frame
 
 // In an elevation what is not picked is drawn quietly.
 DrawTheme quiet_theme(DrawTheme theme) {
@@ -269,6 +270,11 @@ const std::vector<DrawItem>& Stage::items() const {
     std::vector<PartId> outlined = store_.picked();
     if (dropped_on_ != kNoPart) outlined.push_back(dropped_on_);
     items_.show(marks.shown ? *marks.shown : store_.scene(), outlined);
+    // A heavy mesh that a drag makes anew is not ready before the next move: the old one stays in its place.
+    if (marks.shown)
+      items_.stand_in(store_.scene(), [this](const Mesh& mesh) {
+        return mesh.triangles().size() <= kSmallMesh || renderer_.has(mesh);
+      });
     items_.add_ghosts(marks.ghost_scene ? *marks.ghost_scene : store_.scene(), marks.ghosts);
     items_known_ = true;
     ++items_made_;
@@ -276,11 +282,26 @@ const std::vector<DrawItem>& Stage::items() const {
   return items_.items();
 }
 
+// Meshes that have only just been made, as a drag or a hovering pointer makes them with every move, are shown at once
+// where that takes no longer than a frame; others come from the works.
+void Stage::upload_small(std::span<const DrawItem> items) {
+  constexpr std::size_t kTogether = 40'000;  // triangles; about 10 ms
+  std::size_t sum = 0;
+  for (const DrawItem& item : items) {
+    const std::size_t triangles = item.mesh->triangles().size();
+    if (triangles > kSmallMesh || renderer_.has(*item.mesh)) continue;
+    if ((sum += triangles + 50) > kTogether) return;
+    renderer_.upload(item.mesh, make_mesh_arrays(*item.mesh));
+  }
+  if (sum > 0) renderer_.drop_gone();
+}
+
 void Stage::paintGL() {
   if (!created_) return;
   const double ratio = devicePixelRatioF();
   DrawFrame frame;
   frame.items = items();
+  upload_small(frame.items);
   frame.theme = theme().draw;
   frame.style = style_;
   frame.pixel_ratio = ratio;
@@ -371,7 +392,15 @@ std::optional<Caught> Stage::caught_in(const View& view, QPointF at) {
 std::optional<Caught> Stage::caught_at(QPointF position) {
   if (bench_.catches_nothing()) return std::nullopt;
   ++catches_;
-  return best_tack(catch_scene(), view(), position.x(), position.y(), catch_options());
+  auto caught = best_tack(catch_scene(), view(), position.x(), position.y(), catch_options());
+  // A height is wherever the pointer is, unless a feature is meant: what lies on surfaces and on the grid is not.
+  const Drafting& draft = bench_.draft();
+  const bool height = key_of_blank(draft.draft().verb, draft.waiting()) == "up";
+  const bool found =
+      caught && !(height && (caught->address.kind == TackKind::Face || caught->address.kind == TackKind::PlanePoint));
+  if (!found)
+    if (auto free = draft.free_place(view(), position, steps_now(QGuiApplication::keyboardModifiers()))) return free;
+  return caught;
 }
 
 bool Stage::steps_now(Qt::KeyboardModifiers modifiers) const {

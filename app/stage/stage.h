@@ -147,6 +147,7 @@ class Stage : public QOpenGLWidget {
 
   void scene_changed();
   void upload_ready();
+  void upload_small(std::span<const DrawItem> items);
   void moved();  // the picture changes: coarse now, fine when still
   /// What is drawn, made once for each change and shared by the panes and the close-ups.
   const std::vector<DrawItem>& items() const;

@@ -13,9 +13,11 @@ bool same_place(const std::optional<Caught>& a, const std::optional<Caught>& b) 
   return a.has_value() == b.has_value() && (!a || a->address == b->address);
 }
 
-// Whether the axes and what turns are about are those of the window: Scale has its own, and Meet's only limit it.
+// Whether the axes and what turns are about are those of the window: Scale and Stretch have their own, and Meet's only
+// limit it.
 bool shares_axes(const Verb& verb) {
-  return !std::holds_alternative<Scale>(verb) && !std::holds_alternative<Meet>(verb);
+  return !std::holds_alternative<Scale>(verb) && !std::holds_alternative<Stretch>(verb) &&
+         !std::holds_alternative<Meet>(verb);
 }
 
 // As it is drawn before it is done: meshes of their own would first have to be made.
@@ -278,9 +280,12 @@ const std::vector<bool>& Drafting::moving_mask() const {
 void Drafting::look_at(std::optional<Verb> verb, std::optional<Caught> caught, bool typed) {
   look_ = {std::move(caught), std::move(verb), nullptr, typed};
   marks_.reset();
-  if (look_.verb && makes_step(*look_.verb) && is_ready(*look_.verb)) {
+  const std::optional<Verb> whole = !look_.verb || !makes_step(*look_.verb) ? std::nullopt
+                                    : is_ready(*look_.verb)                 ? look_.verb
+                                                                            : as_it_stands(*look_.verb, scene_before());
+  if (whole) {
     ++counts_.scenes;
-    if (auto scene = tack::apply(as_shown(*look_.verb), scene_before()))
+    if (auto scene = tack::apply(as_shown(*whole), scene_before()))
       look_.after = std::make_shared<const Scene>(std::move(*scene));
   }
   emit changed();
@@ -331,18 +336,46 @@ bool Drafting::press_point(const Handle& handle) {
 }
 
 bool Drafting::may_do() const {
-  return draft_.state == State::Filling && !draft_.asked && at_once(draft_.verb) && !store_.picked().empty() &&
-         is_ready(draft_.verb);
+  if (draft_.state != State::Filling || draft_.asked) return false;
+  if (as_it_stands(draft_.verb, store_.scene())) return true;
+  return at_once(draft_.verb) && !store_.picked().empty() && is_ready(draft_.verb);
 }
 
-bool Drafting::do_it() { return may_do() && act(draft_.verb, true); }
+bool Drafting::do_it() {
+  if (!may_do()) return false;
+  // As the pointer has it, if it has something.
+  const Verb& shown = look_.verb && !look_.typed ? *look_.verb : draft_.verb;
+  const auto stands = as_it_stands(shown, store_.scene());
+  return act(stands ? *stands : draft_.verb, true);
+}
+
+std::optional<Caught> Drafting::free_place(const View& view, QPointF at, bool steps) const {
+  if (dragging() || !waiting() || wants_part()) return std::nullopt;
+  const auto place = tack::free_place(draft_.verb, store_.scene(), view, at.x(), at.y(), store_.increments(), steps);
+  const auto tack = place ? find_tack(store_.scene(), *place) : Result<Tack>(Tack{});
+  if (!place || !tack) return std::nullopt;
+  Caught caught;
+  caught.address = *place;
+  caught.point = tack->point;
+  return caught;
+}
+
+// What has been made is picked, and Pick is back, unless more of the same are wanted.
+void Drafting::made_shape(bool another) {
+  const Scene& scene = store_.scene();
+  PartId made = kNoPart;
+  for (const PartId id : scene.roots()) made = std::max(made, id);
+  if (made != kNoPart) store_.pick({made});
+  if (!another) row_ = id_of<Pick>;
+}
 
 std::shared_ptr<const Scene> Drafting::previewed() const {
   if (!may_do()) return nullptr;
   if (!preview_) {
     preview_ = nullptr;
-    if (!heavy(draft_.verb, store_.scene()))
-      if (auto scene = tack::apply(as_shown(draft_.verb), store_.scene()))
+    const Verb whole = as_it_stands(draft_.verb, store_.scene()).value_or(draft_.verb);
+    if (!heavy(whole, store_.scene()))
+      if (auto scene = tack::apply(as_shown(whole), store_.scene()))
         preview_ = std::make_shared<const Scene>(std::move(*scene));
   }
   return *preview_;
@@ -388,7 +421,9 @@ void Drafting::give_place(BlankId blank, const Caught& caught, Qt::KeyboardModif
   // A place of space is kept on the part that is picked.
   if (auto* keep = std::get_if<Keep>(&*verb); keep && !is_on_part(caught.address) && store_.picked().size() == 1)
     keep->part = store_.picked().front();
+  makes_more_ = bool(modifiers & Qt::ControlModifier);
   edit(*verb, blank, true);
+  makes_more_ = false;
   // When it could not be done, the place just clicked is the one to give again.
   if (draft_.state == State::Filling && draft_.verb == *verb && is_ready(*verb)) set(before);
 }
@@ -454,6 +489,8 @@ bool Drafting::act(const Verb& asked, bool by_mouse) {
     return false;
   }
   at_hand_[id(verb)] = next_after(verb);
+  const bool shaped = std::holds_alternative<MakeShape>(verb) && !again;
+  if (shaped) made_shape(std::exchange(makes_more_, false));
   // The axes that X, Y and Z have chosen hold until they choose others; a meeting's are its own.
   if (const AxisSet* chosen = limits_in(before.verb);
       chosen && before.state == State::Filling && id(before.verb) == id(verb) && !std::holds_alternative<Meet>(verb))
@@ -469,6 +506,7 @@ bool Drafting::act(const Verb& asked, bool by_mouse) {
     next = {State::Filling, next_in_row(*meet)};
   }
   set(std::move(next));
+  if (shaped) emit row_changed();
   if (!makes_step(verb)) return true;
   const auto& steps = store_.journal().record().steps;
   const std::size_t number = again ? before.step : count;

@@ -87,6 +87,8 @@ class Drafting : public QObject {
   bool wants_part() const { return draft_.asked && draft_.click == Click::Part; }
   bool catches() const;
   CatchOn catches_on() const;
+  /// Where nothing better is caught: a place of space that the waiting blank takes.
+  std::optional<Caught> free_place(const View& view, QPointF at, bool steps) const;
   /// A part that was clicked in Parts while no blank was asked for: the target of a verb that has one. False: it picks.
   bool answer_with(PartId part);
   /// By id whether a part moves; made once for each change of what moves.
@@ -209,6 +211,7 @@ class Drafting : public QObject {
   bool act(const Verb& verb, bool by_mouse);
   void edit(Verb verb, BlankId blank, bool by_mouse);
   void give_place(BlankId blank, const Caught& caught, Qt::KeyboardModifiers modifiers);
+  void made_shape(bool another);
   void share_settings(const Verb& was, const Verb& is);
   ChoiceContext choice_context() const;
   Marks make_marks() const;
@@ -221,6 +224,7 @@ class Drafting : public QObject {
   Draft draft_;
   Look look_;
   Grip grip_;                         // while dragging
+  bool makes_more_ = false;           // Ctrl was held: another shape comes after this one
   std::map<VerbId, Verb> at_hand_;    // what the next verb of each kind begins with
   mutable std::optional<Verb> next_;  // that of the row while something finished stands in the sentence
   mutable std::optional<Marks> marks_;

@@ -86,9 +86,12 @@ std::vector<DimensionLine> Drafting::dimensions(const View& view) const {
   const Verb& verb = sizes ? *sizes : in_hand();
   if (waiting() && !has_handles_while_waiting(verb)) return {};
   const LengthUnit unit = store_.unit();
-  // A row's lines stand as it will be: they are of the verb as the pointer would have it.
-  if (tack::drags_values(verb))
-    return dimensions_of(dragging() && look_.verb ? *look_.verb : verb, scene_before(), scene_before(), view, unit);
+  // A row's lines stand as it will be: they are of the verb as the pointer would have it. What is done and goes on is
+  // of the scene before it, what comes next of the one that is there.
+  if (tack::drags_values(verb)) {
+    const Scene& of = is_done() && !at_once(verb) ? store_.scene() : scene_before();
+    return dimensions_of(dragging() && look_.verb ? *look_.verb : verb, of, of, view, unit);
+  }
   const Scene& scene = store_.scene();
   return dimensions_of(verb, scene, dragging() && look_.after ? *look_.after : scene, view, unit);
 }
@@ -124,6 +127,8 @@ void Drafting::end_drag(bool leave_copy) {
   const bool amends = std::exchange(draft_.amends, false);
   draft_.state = amends ? Draft::State::Correcting : Draft::State::Filling;
   if (!verb) return amends ? set(draft_) : end();
+  // Planes of a band may be dragged before there is a length.
+  if (!amends && !is_ready(*verb) && what_in(*verb)) return set({Draft::State::Filling, *verb});
   if (bool* copy = copy_in(*verb)) *copy = leave_copy;
   if (!act(*verb, true) && !amends) return end();
   if (!stopped.isEmpty()) store_.say("It is " + stopped + ".", Tone::Good);

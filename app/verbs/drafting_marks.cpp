@@ -29,7 +29,7 @@ Marks Drafting::make_marks() const {
     mark_places(look_.verb && !look_.typed ? *look_.verb : draft_.verb, marks);
     const std::shared_ptr<const Scene> would_be = look_.after ? look_.after : look_.verb ? nullptr : previewed();
     if (would_be) {
-      std::vector<PartId> parts = moving();
+      std::vector<PartId> parts = std::holds_alternative<MakeShape>(draft_.verb) ? std::vector<PartId>{} : moving();
       // What is added, at the top of what is added.
       for (PartId id = scene.id_limit(); id < would_be->id_limit(); ++id)
         if (const Part* part = would_be->find(id); part && part->parent < scene.id_limit()) {

@@ -18,9 +18,13 @@ const std::vector<VerbFace>& verb_faces() {
        false},
       {Verb(Repeat()), "Repeat", "More of the same: in a row, round an axis, in a grid, mirrored", "repeat", Qt::Key_E,
        false},
-      {Verb(Pivot()), "Pivot", "Put the pivot anywhere; nothing else moves", "pivot", Qt::Key_V},
+      {Verb(Stretch()), "Stretch", "Make parts longer; what lies beyond the band keeps its shape", "stretch",
+       Qt::Key_G},
+      {Verb(Pivot()), "Pivot", "Put the pivot anywhere; nothing else moves", "pivot", Qt::Key_V, false},
       {Verb(LayPlane{.use = true}), "Plane", "Lay a work plane: a floor of its own, as slanted as you like", "plane",
        Qt::Key_N, false},
+      {Verb(MakeShape{.start = MakeShape::Start::Corner}), "Shape", "Make a box, a plate, a pin … of exact size",
+       "shape", Qt::Key_S, false},
       {Verb(Measure()), "Measure", "Measure between two places", "measure", Qt::Key_U, true, true},
   };
   return faces;

@@ -301,6 +301,10 @@ std::string tack_words(const Scene& scene, const TackAddress& address) {
     if (const Features* features = part->mesh->features_if_ready())
       if (const RoundEdge* round = features->round_at(address.index))
         if (makes_oval(world_of(scene, address.part), round->axis)) kind += " (oval here)";
+  if (part && part->mesh && address.kind == TackKind::FaceCentre)
+    if (const Features* features = part->mesh->features_if_ready())
+      if (address.index < features->face_of.size() && features->face_at(address.index).kind == MeshFace::Kind::Ball)
+        kind = "centre of ball";
   if (part && part->mesh && address.kind == TackKind::Mass)
     if (const MassCentre* mass = part->mesh->mass_if_ready())
       kind += mass->closed ? " (of its volume)" : " (of its surface: it is not closed)";

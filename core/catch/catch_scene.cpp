@@ -66,7 +66,7 @@ class Surface {
     return at({TackKind::Face, part_.id, struck_.triangle, {u, v, 0}}, c[0] + e1 * u + e2 * v);
   }
   std::optional<Caught> centre() const {
-    if (!face_ || face_->kind != MeshFace::Kind::Flat) return std::nullopt;
+    if (!face_ || (face_->kind != MeshFace::Kind::Flat && face_->kind != MeshFace::Kind::Ball)) return std::nullopt;
     return at({TackKind::FaceCentre, part_.id, face_->triangle, {}}, face_->centre);
   }
   std::optional<Caught> axis() const {

@@ -280,6 +280,10 @@ Result<Tack> find_tack(const Scene& scene, const TackAddress& address) {
       const MeshFace& face = features.face_at(address.index);
       const auto c = part->mesh->corners(address.index);
       const bool flat = face.kind == MeshFace::Kind::Flat;
+      if (address.kind == TackKind::FaceCentre && face.kind == MeshFace::Kind::Ball) {
+        tack.point = world * face.centre;
+        return tack;
+      }
       if (address.kind == TackKind::FaceCentre && !flat)
         return fail(fmt::format("Face {} of \"{}\" is curved: it has no centre.", address.index, part->name), {},
                     face.kind == MeshFace::Kind::Round ? fmt::format("Its axis is axis {}.", address.index) : "");

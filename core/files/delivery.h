@@ -45,6 +45,12 @@ struct DeliveredPart {
   bool geometry_in_metres = false;
   bool hidden = false, locked = false, see_through = false;
   std::shared_ptr<const KeptTacks> kept;
+  LiveShapePtr shape;  ///< believed once its mesh is the one that the file has
+  std::shared_ptr<const KeptBands> bands;
+  int base = -1;                     ///< into Delivery::meshes: the mesh that its own is a longer copy of …
+  std::vector<Lengthening> lengths;  ///< … and how it was made longer
+  int base_carried = -1;             ///< the number of the base in the carried document
+  bool base_in_metres = false;
   GuideKind guide = GuideKind::None;
   PlaneGrid grid;
   std::vector<Colour> colours;

@@ -2,8 +2,11 @@
 
 #include <fmt/format.h>
 
+#include <map>
+
 #include "core/files/plane_json.h"
 #include "core/files/tie_json.h"
+#include "core/mesh/transform.h"
 #include "core/printable.h"
 
 namespace tack {
@@ -38,6 +41,53 @@ bool frame_is_used(const CarriedNode& node) {
   return false;
 }
 
+// Meshes of live shapes by the mesh of the file: instances go on sharing one.
+using LiveMeshes = std::map<const Mesh*, std::pair<LiveShapePtr, MeshPtr>>;
+
+// Whether a mesh has the places and triangles that another has, within what writing and reading rounds off.
+bool same_mesh(const Mesh& a, const MeshData& b) {
+  if (a.positions().size() != b.positions.size() || a.triangles().size() != b.triangles.size()) return false;
+  const double near = 1e-9 * (a.box().extent() + largest_component(a.box().low) + largest_component(a.box().high));
+  for (std::size_t v = 0; v < b.positions.size(); ++v)
+    if (!(largest_component(a.positions()[v] - b.positions[v]) <= near)) return false;
+  return std::equal(b.triangles.begin(), b.triangles.end(), a.triangles().begin());
+}
+
+// The part's mesh with what is known of its shape, if it is still the mesh of that: one that another program has
+// changed counts before its dimensions.
+void make_live(Part& part, const LiveShape& shape, LiveMeshes& live, std::vector<std::string>& notes) {
+  auto& [known, mesh] = live[part.mesh.get()];
+  if (!known || *known != shape) {
+    MeshData made = vertex_count(shape.shape) == part.mesh->positions().size() ? mesh_data_of(shape.shape, shape.frame)
+                                                                               : MeshData{};
+    if (!same_mesh(*part.mesh, made)) {
+      notes.push_back(
+          fmt::format("\"{}\" is no longer the {} that it was: another program changed its mesh, which counts.",
+                      printable(part.name), word_of(shape.shape.kind)));
+      return;
+    }
+    MeshData data = data_of(*part.mesh);
+    data.known = made.known;
+    auto with = make_mesh(std::move(data));
+    if (!with) return;
+    known = std::make_shared<const LiveShape>(shape);
+    mesh = std::move(*with);
+  }
+  part.shape = known;
+  part.mesh = mesh;
+}
+
+// What a linked copy comes from, if that still makes the mesh that it has.
+std::shared_ptr<const StretchedFrom> stretched_from(const DeliveredPart& d, const std::vector<MeshPtr>& meshes,
+                                                    const Part& part) {
+  const auto number = static_cast<std::size_t>(d.base);
+  if (!part.mesh || number >= meshes.size() || d.lengths.empty()) return nullptr;
+  auto from =
+      std::make_shared<StretchedFrom>(StretchedFrom{meshes[number], d.lengths, d.base_carried, d.base_in_metres});
+  const auto mesh = stretched(*from);
+  return mesh && same_mesh(*part.mesh, data_of(**mesh)) ? from : nullptr;
+}
+
 SkinPtr skin_of(const DeliveredSkin& delivered, const Mesh& mesh) {
   auto shape = std::make_shared<BoundShape>();
   shape->positions.assign(mesh.positions().begin(), mesh.positions().end());
@@ -54,7 +104,8 @@ SkinPtr skin_of(const DeliveredSkin& delivered, const Mesh& mesh) {
 
 }  // namespace
 
-Result<std::vector<Part>> parts_of(const Delivery& delivery) {
+Result<std::vector<Part>> parts_of(const Delivery& delivery, std::vector<std::string>* said) {
+  std::vector<std::string> ignored, &notes = said ? *said : ignored;
   std::vector<MeshPtr> meshes;
   for (std::size_t i = 0; i < delivery.meshes.size(); ++i) {
     auto mesh = mesh_over(delivery.meshes[i]);
@@ -62,6 +113,7 @@ Result<std::vector<Part>> parts_of(const Delivery& delivery) {
     meshes.push_back(std::move(*mesh));
   }
   std::vector<Part> parts;
+  LiveMeshes live;
   for (const DeliveredPart& d : delivery.parts) {
     if (d.parent > parts.size() || d.mesh >= static_cast<int>(meshes.size()))
       return fail("The parts of the file are out of order.");
@@ -78,6 +130,9 @@ Result<std::vector<Part>> parts_of(const Delivery& delivery) {
     part.locked = d.locked;
     part.see_through = d.see_through;
     part.kept = d.kept;
+    part.bands = d.bands;
+    if (d.shape && part.mesh) make_live(part, *d.shape, live, notes);
+    if (d.base >= 0) part.stretched = stretched_from(d, meshes, part);
     part.guide = d.guide;
     // Steps call the ground World: no plane does.
     if (part.guide == GuideKind::Plane && part.name == kWorldPlane) part.name += " plane";
@@ -114,11 +169,11 @@ std::string joined(const std::set<std::string>& names) {
 }  // namespace
 
 Result<Document> document_of(const Delivery& delivery) {
-  auto parts = parts_of(delivery);
-  if (!parts) return tl::unexpected(parts.error());
   Document document;
   document.settings = delivery.settings;
   document.notes = delivery.notes;
+  auto parts = parts_of(delivery, &document.notes);
+  if (!parts) return tl::unexpected(parts.error());
   document.is_document = delivery.is_document;
   auto scene = scene_of(std::move(*parts));
   if (!scene) return tl::unexpected(scene.error());
@@ -146,7 +201,7 @@ bool same_tree(const Scene& scene, PartId here, const Scene& alone, PartId there
   const Part &a = scene.part(here), &b = alone.part(there);
   if (a.skin || b.skin || a.guide != b.guide || a.children.size() != b.children.size() || !a.mesh != !b.mesh)
     return false;
-  if (a.mesh && (a.baked != Affine{} || !same_numbers(*a.mesh, *b.mesh))) return false;
+  if (a.mesh && (a.baked != Affine{} || a.lengthened || !same_numbers(*a.mesh, *b.mesh))) return false;
   twins[there - 1] = here;
   for (std::size_t i = 0; i < a.children.size(); ++i) {
     if (scene.part(a.children[i]).local != alone.part(b.children[i]).local) return false;
@@ -194,6 +249,9 @@ Result<Bring> bring_of(const Delivery& delivery, const std::filesystem::path& pa
       const Part& twin = scene.part(twins[i]);
       Part& part = (*parts)[i];
       part.mesh = twin.mesh;
+      part.shape = twin.shape;
+      part.bands = twin.bands;
+      part.stretched = twin.stretched;
       part.colours = twin.colours;
       part.colour_names = twin.colour_names;
       part.recoloured = twin.recoloured;
@@ -217,6 +275,11 @@ Result<Bring> bring_of(const Delivery& delivery, const std::filesystem::path& pa
       for (int& material : colour.materials) material = merged.shifted(Ref::Material, material);
     for (Part& part : *parts) {
       if (part.carried_mesh >= 0) part.carried_mesh = merged.shifted(Ref::Mesh, part.carried_mesh);
+      if (part.stretched && part.stretched->carried_mesh >= 0) {
+        auto from = std::make_shared<StretchedFrom>(*part.stretched);
+        from->carried_mesh = merged.shifted(Ref::Mesh, from->carried_mesh);
+        part.stretched = std::move(from);
+      }
       if (part.skin) {
         auto skin = std::make_shared<Skin>(*part.skin);
         skin->carried = merged.shifted(Ref::Skin, skin->carried);

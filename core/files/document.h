@@ -15,7 +15,8 @@ struct Document {
 
 /// Makes the parts of a delivery: meshes are checked and shared between instances. Fails on the first mesh that is
 /// not sound.
-Result<std::vector<Part>> parts_of(const Delivery& delivery);
+/// `said` gets what had to be decided: live shapes whose mesh another program has changed are meshes.
+Result<std::vector<Part>> parts_of(const Delivery& delivery, std::vector<std::string>* said = nullptr);
 
 /// A delivery as a document of its own.
 Result<Document> document_of(const Delivery& delivery);

@@ -147,6 +147,20 @@ class GltfReader {
     return {};
   }
 
+  // The mesh that a linked copy comes from. What is damaged of it is left out: the copy's own mesh is there.
+  Result<void> set_base(DeliveredPart& part, const Json& stretch) {
+    if (!stretch.is_object() || !stretch.contains("lengths")) return {};
+    const auto number = unsigned_at(stretch, "of", kNoNumber);
+    if (!number || *number >= static_cast<std::uint64_t>(count_of(json_, Ref::Mesh))) return {};
+    const auto shown = shown_.of(Json{{"mesh", *number}}, stretch.value("metres", false), false);
+    if (!shown) return tl::unexpected(shown.error());
+    part.base = (*shown)->mesh;
+    part.base_carried = static_cast<int>(*number);
+    part.base_in_metres = stretch.value("metres", false);
+    part.lengths = lengths_from(stretch["lengths"]);
+    return {};
+  }
+
   // The mesh of a node that joints bend; which parts those are is settled when all of them are there.
   Result<void> set_bent_mesh(DeliveredPart& part, int number) {
     if (auto ok = set_mesh(part, node(number), false, true); !ok) return ok;
@@ -434,6 +448,8 @@ class GltfReader {
       meant_by_[body] = mover;
     }
     if (extension->value("metres", false)) part.geometry_in_metres = true;
+    if (extension->contains("stretch"))
+      if (auto ok = set_base(part, (*extension)["stretch"]); !ok) return ok;
     reconcile(number, skew_node, moved >= 0, c, part);
     keep_if_any(part, std::move(c));
     const std::uint32_t self = add(std::move(part));

@@ -28,6 +28,8 @@ class DocumentWriter {
     for (const char* key : {"meshes", "accessors", "bufferViews", "materials"})
       if (!json_.contains(key)) json_[key] = Json::array();
     write_changes(json_, scene.colours());
+    for (const PartId id : scene.in_tree_order())
+      if (const MeshPtr& mesh = shared_mesh(scene.part(id))) ++shared_[mesh.get()];
   }
 
   Result<Bytes> write() {
@@ -190,6 +192,16 @@ class DocumentWriter {
     Json extension = write_part_extension(part);
     if (part.geometry_in_metres && !is_written_in_metres(part)) extension.erase("metres");
     if (animated) extension["animated"] = true;
+    if (part.stretched && shared_.at(part.stretched->base.get()) > 1) {
+      Part base = part;
+      base.mesh = part.stretched->base;
+      base.carried_mesh = part.stretched->carried_mesh;
+      base.geometry_in_metres = part.stretched->in_metres;
+      base.stretched = nullptr;
+      if (!part.stretched->longer) base.lengthened = nullptr;
+      extension["stretch"] = {{"of", meshes_.number_of(base)}, {"lengths", lengths_json(part.stretched->lengths)}};
+      if (is_written_in_metres(base)) extension["stretch"]["metres"] = true;
+    }
     if (taken != Affine{} && (animated || (n.geometry >= 0 && !part.mesh))) extension["taken"] = affine_json(taken);
     head["extensions"] = {{"TACKPOINT_part", extension}};
     add_members(head, animated && n.moved < 0 ? part.carried->rest : heads.head);
@@ -335,7 +347,7 @@ class DocumentWriter {
   }
 
   Json scenes() const {
-    Json layout{{"version", "1.1"}, {"root", root_}, {"unit", settings_.unit}};
+    Json layout{{"version", "1.2"}, {"root", root_}, {"unit", settings_.unit}};
     if (scene_.carried() && scene_.carried()->node_limit > 0) layout["imported"] = scene_.carried()->node_limit;
     if (settings_.view) layout["view"] = *settings_.view;
     if (!scene_.ties().empty()) layout["ties"] = ties_to_json(scene_);
@@ -412,8 +424,9 @@ class DocumentWriter {
   std::vector<int> scene_roots_;
   int root_ = 0;
   std::map<PartId, Numbers> numbers_;
-  std::set<int> gone_;             // numbers that nothing has any more
-  std::map<int, int> mesh_below_;  // of an animated node, where its mesh stands below what undoes a bake
+  std::map<const Mesh*, int> shared_;  // how many parts share a mesh, longer copies among them
+  std::set<int> gone_;                 // numbers that nothing has any more
+  std::map<int, int> mesh_below_;      // of an animated node, where its mesh stands below what undoes a bake
   std::set<int> skins_used_;
 };
 

@@ -9,10 +9,11 @@
 
 namespace tack {
 
+bool is_changed(const Part& part) { return part.baked != Affine{} || part.lengthened; }
+
 bool is_written_in_metres(const Part& part) {
   if (!part.geometry_in_metres) return false;
-  return part.baked == Affine{} ||
-         (part.carried && part.carried->content.is_object() && !part.carried->content.empty());
+  return !is_changed(part) || (part.carried && part.carried->content.is_object() && !part.carried->content.empty());
 }
 
 int MeshWriter::material_of(const Colour& c) {
@@ -74,7 +75,7 @@ void MeshWriter::colour_primitives(Json& mesh, const Part& part, bool keep_mater
 // former instances; or with what verbs have taken into it.
 int MeshWriter::carried_mesh(const Part& part) {
   // A bent mesh is what its joints make of the one that came, and changes with every pose.
-  const bool changed = !part.skin && part.baked != Affine{};
+  const bool changed = !part.skin && is_changed(part);
   // So does one that morph targets change at rest: with other weights it is another mesh here, and the same there.
   const Json weights =
       part.carried && part.carried->content.is_object() ? part.carried->content.value("weights", Json()) : Json();
@@ -185,6 +186,56 @@ int MeshWriter::mapped_offsets(const Json& primitive, const char* name, int comp
   return arrays_.floats(out, 3);
 }
 
+// The offsets of a morph target's positions after its mesh has been made longer: where each place goes with the offset,
+// less where it goes without. −1 when they cannot be read.
+int MeshWriter::lengthened_offsets(const Part& part, const Json& primitive, const Json& number, bool back_to_metres) {
+  if (!number.is_number_integer() || number.get<std::int64_t>() < 0) return -1;
+  GltfData data(json_, binary_);
+  const auto offsets = data.numbers(number.get<std::uint64_t>(), 3);
+  const auto base = attribute_numbers(primitive, "POSITION", 3, data);
+  if (!offsets || !base || offsets->size() != base->size()) return -1;
+  const Affine metres = part.geometry_in_metres ? metres_to_millimetres() : Affine{};
+  const Mat3 back = back_to_metres ? inverse(metres_to_millimetres())->linear : Mat3{};
+  const auto goes = [&](Vec3 p) {
+    p = metres * p;
+    for (const Lengthening& l : *part.lengthened) p = lengthened(l, p);
+    return part.baked * p;
+  };
+  std::vector<float> out;
+  Box box;
+  for (std::size_t i = 0; i + 2 < offsets->size(); i += 3) {
+    const Vec3 p{(*base)[i], (*base)[i + 1], (*base)[i + 2]}, o{(*offsets)[i], (*offsets)[i + 1], (*offsets)[i + 2]};
+    const Vec3 v = back * (goes(p + o) - goes(p));
+    for (int k = 0; k < 3; ++k) out.push_back(static_cast<float>(v[k]));
+    box.include(Vec3{double(out[i]), double(out[i + 1]), double(out[i + 2])});
+  }
+  const int accessor = arrays_.floats(out, 3);
+  json_["accessors"].back()["min"] = vec_json(box.low);
+  json_["accessors"].back()["max"] = vec_json(box.high);
+  return accessor;
+}
+
+// Tangents laid square to the normals of a primitive that is being written: these have turned with faces that lean
+// otherwise now.
+int MeshWriter::tangents_square_to_normals(int tangents, const Json& primitive) {
+  if (!primitive["attributes"].contains("NORMAL")) return tangents;
+  GltfData data(json_, binary_);
+  const auto normals = attribute_numbers(primitive, "NORMAL", 3, data);
+  const auto numbers = data.numbers(static_cast<std::uint64_t>(tangents), 4);
+  if (!normals || !numbers || numbers->size() / 4 != normals->size() / 3) return tangents;
+  std::vector<float> out;
+  out.reserve(numbers->size());
+  for (std::size_t v = 0; v < numbers->size() / 4; ++v) {
+    const Vec3 n{(*normals)[v * 3], (*normals)[v * 3 + 1], (*normals)[v * 3 + 2]},
+        t{(*numbers)[v * 4], (*numbers)[v * 4 + 1], (*numbers)[v * 4 + 2]};
+    const Vec3 flat = normalized(t - n * dot(n, t));
+    const Vec3 laid = length(flat) > 0 ? flat : t;
+    for (int k = 0; k < 3; ++k) out.push_back(static_cast<float>(laid[k]));
+    out.push_back(static_cast<float>((*numbers)[v * 4 + 3]));
+  }
+  return arrays_.floats(out, 4);
+}
+
 // Directions of a primitive, compressed or not, taken through `map`; −1 when they cannot be read.
 int MeshWriter::mapped_directions(const Json& primitive, const char* name, const Mat3& map) {
   GltfData data(json_, binary_);
@@ -242,7 +293,9 @@ Json MeshWriter::changed_geometry(const Part& part, const Json& carried) {
     for (Json& target : targets) {
       if (!target.is_object()) continue;
       if (target.contains("POSITION"))
-        if (const int mapped = mapped_accessor(target["POSITION"], 3, map, false, true); mapped >= 0)
+        if (const int mapped = part.lengthened ? lengthened_offsets(part, old, target["POSITION"], back_to_metres)
+                                               : mapped_accessor(target["POSITION"], 3, map, false, true);
+            mapped >= 0)
           target["POSITION"] = mapped;
       // Offsets of directions are to directions that have unit length afterwards.
       if (target.contains("NORMAL"))
@@ -285,7 +338,7 @@ Json MeshWriter::changed_geometry(const Part& part, const Json& carried) {
     }
     if (p["attributes"].contains("TANGENT"))
       if (const int tangent = mapped_accessor(p["attributes"]["TANGENT"], 4, map, true, false); tangent >= 0)
-        p["attributes"]["TANGENT"] = tangent;
+        p["attributes"]["TANGENT"] = part.lengthened ? tangents_square_to_normals(tangent, p) : tangent;
     primitives.push_back(std::move(p));
   }
   written["primitives"] = primitives;
@@ -331,7 +384,15 @@ int MeshWriter::new_mesh(const Part& part) {
 }
 
 Json MeshWriter::write_geometry(const Mesh& mesh) {
-  return geometry_of(arrays_, mesh.positions(), mesh.triangles(), mesh.normals(), mesh.primitives());
+  Json geometry = geometry_of(arrays_, mesh.positions(), mesh.triangles(), mesh.normals(), mesh.primitives());
+  // A line is its segments, in turn.
+  if (mesh.known() && !mesh.known()->lines.empty()) {
+    std::vector<std::uint32_t> ends;
+    for (const auto& line : mesh.known()->lines) ends.insert(ends.end(), line.begin(), line.end());
+    geometry["primitives"][0]["mode"] = 1;
+    geometry["primitives"][0]["indices"] = arrays_.indices(ends);
+  }
+  return geometry;
 }
 
 }  // namespace tack

@@ -9,6 +9,8 @@
 
 namespace tack {
 
+/// Whether verbs have changed the mesh since it was read.
+bool is_changed(const Part& part);
 /// Whether the part's geometry is written below a node that turns metres, Y up into ours. A mesh that has been changed
 /// is written in our own units, unless something else of its node (a camera, a light) needs the other frame.
 bool is_written_in_metres(const Part& part);
@@ -49,6 +51,8 @@ class MeshWriter {
   Json write_geometry(const Mesh& mesh);
   int mapped_accessor(const Json& number, int components, const Mat3& map, bool unit, bool bounds);
   int mapped_offsets(const Json& primitive, const char* name, int components, const Json& number, const Mat3& map);
+  int lengthened_offsets(const Part& part, const Json& primitive, const Json& number, bool back_to_metres);
+  int tangents_square_to_normals(int tangents, const Json& primitive);
   int mapped_directions(const Json& primitive, const char* name, const Mat3& map);
   int unpacked_accessor(const Json& primitive, const std::string& name);
   std::optional<MeshPtr> without_morphs(const Mesh& mesh, const std::vector<Json>& targets,

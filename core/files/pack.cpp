@@ -106,11 +106,19 @@ PackedPart packed(const DeliveredPart& d) {
 // What a part has beside that; null for most.
 Json more_of(const DeliveredPart& d) {
   Json j;
-  if (d.typed || d.kept || d.guide != GuideKind::None || d.grid != PlaneGrid{}) {
+  if (d.base >= 0) {
+    j["base"] = d.base;
+    j["base_carried"] = d.base_carried;
+    if (d.base_in_metres) j["base_in_metres"] = true;
+    j["lengths"] = lengths_json(d.lengths);
+  }
+  if (d.typed || d.kept || d.shape || d.bands || d.guide != GuideKind::None || d.grid != PlaneGrid{}) {
     Part part;
     part.placement = d.placement;
     part.typed = d.typed;
     part.kept = d.kept;
+    part.shape = d.shape;
+    part.bands = d.bands;
     part.guide = d.guide;
     if (d.grid != PlaneGrid{}) part.grid = std::make_shared<const PlaneGrid>(d.grid);
     j["extension"] = write_part_extension(part);
@@ -158,6 +166,12 @@ void add_more(const Json& j, DeliveredPart& d) {
     d.locked = was.locked;
     d.see_through = was.see_through;
   }
+  if (j.contains("base")) {
+    d.base = j.at("base").get<int>();
+    d.base_carried = j.at("base_carried").get<int>();
+    d.base_in_metres = j.contains("base_in_metres");
+    d.lengths = lengths_from(j.at("lengths"));
+  }
   if (!d.carried) return;
   if (j.contains("head")) d.carried->head = j.at("head");
   if (j.contains("content")) d.carried->content = j.at("content");
@@ -192,6 +206,8 @@ bool numbers_fit(const Delivery& delivery) {
                                  : 0;
   const auto in = [](int number, int limit) { return number >= -1 && number < limit; };
   for (const DeliveredPart& part : delivery.parts) {
+    if (!in(part.base, static_cast<int>(delivery.meshes.size())) || !in(part.base_carried, carried_meshes))
+      return false;
     if (!in(part.mesh, static_cast<int>(delivery.meshes.size())) || !in(part.carried_mesh, carried_meshes))
       return false;
     if (part.carried && !in(part.carried->original, nodes)) return false;

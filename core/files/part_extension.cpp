@@ -52,6 +52,89 @@ Json kept_json(const KeptTacks& kept) {
   return list;
 }
 
+constexpr const char* kDimensionKeys[] = {"width", "depth",     "height", "diameter",
+                                          "top",   "thickness", "corner", "sides"};
+
+Json shape_json(const LiveShape& live) {
+  Json j{{"kind", word_of(live.shape.kind)}};
+  Json typed = Json::object();
+  for (const Dimension d : dimensions_of(live.shape.kind)) {
+    const auto i = static_cast<std::size_t>(d);
+    j[kDimensionKeys[i]] = live.shape[d];
+    if (!live.typed[i].empty()) typed[kDimensionKeys[i]] = live.typed[i];
+  }
+  if (live.frame != Affine{}) j["frame"] = affine_json(live.frame);
+  if (!typed.empty()) j["typed"] = typed;
+  return j;
+}
+
+// Null for what is no shape; whether the mesh is that of the shape is found out where both are known.
+LiveShapePtr shape_from(const Json& j) {
+  if (!j.is_object() || !j.contains("kind") || !j["kind"].is_string()) return nullptr;
+  const auto kind = shape_kind(j["kind"].get<std::string>());
+  if (!kind) return nullptr;
+  LiveShape live;
+  live.shape.kind = *kind;
+  for (const Dimension d : dimensions_of(*kind)) {
+    const auto i = static_cast<std::size_t>(d);
+    const char* key = kDimensionKeys[i];
+    if (!j.contains(key) || !j[key].is_number()) return nullptr;
+    live.shape[d] = j[key].get<double>();
+    if (j.contains("typed") && j["typed"].is_object() && j["typed"].contains(key) && j["typed"][key].is_string())
+      live.typed[i] = shortened(j["typed"][key].get<std::string>(), 200);
+  }
+  if (!check(live.shape)) return nullptr;
+  if (j.contains("frame")) {
+    const auto frame = affine_from(j["frame"]);
+    if (!frame || !taken_through(live, *frame)) return nullptr;
+    live.frame = *frame;
+  }
+  return std::make_shared<const LiveShape>(std::move(live));
+}
+
+Json band_json(const StretchBand& band) {
+  return {{"normal", vec_json(band.normal)}, {"along", vec_json(band.along)}, {"low", band.low}, {"high", band.high}};
+}
+
+std::optional<StretchBand> band_from(const Json& j) {
+  if (!j.is_object()) return std::nullopt;
+  for (const char* key : {"normal", "along", "low", "high"})
+    if (!j.contains(key)) return std::nullopt;
+  const auto normal = vec_from(j["normal"]), along = vec_from(j["along"]);
+  if (!normal || !along || !j["low"].is_number() || !j["high"].is_number()) return std::nullopt;
+  const StretchBand band{*normal, *along, j["low"].get<double>(), j["high"].get<double>()};
+  const bool usable = std::abs(length(band.normal) - 1) < 1e-9 && std::abs(dot(band.normal, band.along) - 1) < 1e-9 &&
+                      std::isfinite(band.low) && std::isfinite(band.high) && band.low < band.high;
+  return usable ? std::optional(band) : std::nullopt;
+}
+
+constexpr std::size_t kMostBands = 1000;
+
+Json bands_json(const KeptBands& bands) {
+  Json list = Json::array();
+  for (const KeptBand& kept : bands) {
+    Json j = band_json(kept.band);
+    j["name"] = kept.name;
+    list.push_back(std::move(j));
+  }
+  return list;
+}
+
+// Those that cannot be read are left out, and so are second ones of a name.
+std::shared_ptr<const KeptBands> bands_from(const Json& json) {
+  if (!json.is_array()) return nullptr;
+  KeptBands bands;
+  std::unordered_set<std::string> names;
+  for (const Json& j : json) {
+    if (bands.size() == kMostBands) break;
+    const auto band = band_from(j);
+    if (!band || !j.contains("name") || !j["name"].is_string()) continue;
+    std::string name = shortened(j["name"].get<std::string>(), 200);
+    if (!name.empty() && names.insert(name).second) bands.push_back({std::move(name), *band});
+  }
+  return bands.empty() ? nullptr : std::make_shared<const KeptBands>(std::move(bands));
+}
+
 // Kept tacks whose numbers cannot be read are left out, and so are second ones of a name.
 std::shared_ptr<const KeptTacks> kept_from(const Json& e, const std::string& part, std::vector<std::string>& notes) {
   constexpr std::size_t kMostKept = 10000;
@@ -76,6 +159,28 @@ std::shared_ptr<const KeptTacks> kept_from(const Json& e, const std::string& par
 }
 
 }  // namespace
+
+Json lengths_json(const std::vector<Lengthening>& lengths) {
+  Json list = Json::array();
+  for (const Lengthening& l : lengths) {
+    Json j = band_json(l.band);
+    j["by"] = l.by;
+    list.push_back(std::move(j));
+  }
+  return list;
+}
+
+std::vector<Lengthening> lengths_from(const Json& json) {
+  std::vector<Lengthening> lengths;
+  if (!json.is_array() || json.size() > kMostBands) return {};
+  for (const Json& j : json) {
+    const auto band = band_from(j);
+    if (!band || !j.contains("by") || !j["by"].is_number() || !(j["by"].get<double>() > band->low - band->high))
+      return {};
+    lengths.push_back({*band, j["by"].get<double>()});
+  }
+  return lengths;
+}
 
 const Json* any_part_extension(const Json& node) {
   if (!node.is_object() || !node.contains("extensions") || !node["extensions"].is_object() ||
@@ -110,6 +215,8 @@ void read_part_extension(const Json& e, DeliveredPart& part, std::vector<std::st
   part.locked = e.contains("locked") && e["locked"] == true;
   part.see_through = e.contains("see_through") && e["see_through"] == true;
   part.kept = kept_from(e, part.name, notes);
+  if (e.contains("shape")) part.shape = shape_from(e["shape"]);
+  if (e.contains("bands")) part.bands = bands_from(e["bands"]);
   for (const auto& [word, kind] : kGuides)
     if (e.contains("guide") && e["guide"] == word) part.guide = kind;
   if (e.contains("grid") && part.guide == GuideKind::Plane) part.grid = grid_from_json(e["grid"]);
@@ -133,6 +240,8 @@ Json write_part_extension(const Part& part) {
   if (kept(numbers.scale)) typed["scale"] = typed_json(numbers.scale);
   if (!typed.empty()) e["typed"] = typed;
   if (part.kept) e["kept"] = kept_json(*part.kept);
+  if (part.shape) e["shape"] = shape_json(*part.shape);
+  if (part.bands) e["bands"] = bands_json(*part.bands);
   for (const auto& [word, kind] : kGuides)
     if (part.guide == kind) e["guide"] = word;
   if (part.grid) e["grid"] = grid_to_json(*part.grid);

@@ -17,6 +17,10 @@ void read_part_extension(const Json& extension, DeliveredPart& part, std::vector
 /// The extension for a part.
 Json write_part_extension(const Part& part);
 
+/// The lengths of a linked copy, and what is read of them: what is damaged counts as absent.
+Json lengths_json(const std::vector<Lengthening>& lengths);
+std::vector<Lengthening> lengths_from(const Json& json);
+
 /// How a part's local matrix is spread over its nodes: `head` gets translation, rotation and scale; `inner`, when there
 /// is skew, is a rotation below it (glTF's matrices must not have skew: by singular values, L = T·U·Σ · Vᵀ).
 struct HeadNodes {

@@ -4,6 +4,7 @@
 
 #include "core/hands/gliding.h"
 #include "core/hands/pivoting.h"
+#include "core/hands/stretching.h"
 #include "core/math/degrees.h"
 #include "core/verbs/place.h"
 #include "core/verbs/words.h"
@@ -402,6 +403,25 @@ constexpr Hand<Align> kAlignHand{
         },
     .while_waiting = true,
 };
+constexpr Hand<Stretch> kStretchHand{
+    .handles = stretch_handles,
+    .dragged = [](const Stretch& s, const Scene& scene,
+                  const Grip& g) { return stretched_by_hand(s, scene, g.pull, g.increments, g.steps); },
+    .gauges =
+        [](const Stretch& s, const Scene& before, const Scene&, const Grip& grip, const LengthUnit&) {
+          Gauges gauges = stretch_gauges(s, before);
+          gauges.level = level_line(before, grip, grip.pull.handle.at);
+          return gauges;
+        },
+    .standing = [](const Stretch& s, const Scene& before, const Scene&,
+                   const LengthUnit&) { return stretch_gauges(s, before); },
+    .lines = stretch_lines,
+    .level = [](const Stretch& s, const Scene& scene, const Grip& grip) -> std::optional<Stretch> {
+      const auto to = find_tack(scene, *grip.over);
+      return to ? stretched_level(s, scene, grip.pull.handle, to->point) : std::nullopt;
+    },
+    .value_blank = stretch_value_blank,
+};
 // What goes round an axis counts the degrees of a drag about it.
 template <class V>
 std::optional<Arcs> arcs_in(const V& verb, const Scene& scene) {
@@ -451,6 +471,8 @@ template <>
 constexpr const Hand<Repeat>* kHandOf<Repeat> = &kRepeatHand;
 template <>
 constexpr const Hand<Pivot>* kHandOf<Pivot> = &kPivotHand;
+template <>
+constexpr const Hand<Stretch>* kHandOf<Stretch> = &kStretchHand;
 
 // f(verb, its hand).
 template <class R, class F>
@@ -508,6 +530,34 @@ std::string stopped_words(const Scene& scene, const Grip& grip) {
   if (!grip.over) return {};
   return fmt::format("{} with {}", grip.pull.handle.kind == Handle::Kind::Arc ? "in line" : "level",
                      place_words(scene, *grip.over));
+}
+
+std::optional<TackAddress> free_place(const Verb& draft, const Scene& scene, const View& view, double x, double y,
+                                      const Increments& increments, bool steps) {
+  const auto* make = std::get_if<MakeShape>(&draft);
+  if (!make) return std::nullopt;
+  const Affine frame = plane_frame(scene, make->plane);
+  const Vec3 normal = frame.linear.column[2];
+  const auto base = make->at ? find_tack(scene, *make->at) : Result<Tack>(Tack{{}, frame.translation, {}, {}});
+  if (!base) return std::nullopt;
+  if (make->at && waits_for_height(*make)) {
+    // Along the normal from the place that was given last.
+    const auto from = find_tack(scene, make->across ? *make->across : *make->at);
+    const auto along = from ? along_axis(view, from->point, normal, x, y) : std::nullopt;
+    if (!along) return std::nullopt;
+    const double height = dot(normal, from->point - base->point);
+    const double landed = steps ? increments.length.landed(0, height + *along) : height + *along;
+    return open_place(from->point + normal * (landed - height));
+  }
+  // On the plane; the second place level with the first.
+  const auto at = on_plane(view, base->point, normal, x, y);
+  const auto back = inverse(frame);
+  if (!at || !back) return std::nullopt;
+  Vec3 on = *back * *at;
+  if (steps)
+    for (int i = 0; i < 2; ++i) on[i] = increments.length.landed(0, on[i]);
+  if (make->at) return open_place(frame * on);
+  return TackAddress{TackKind::PlanePoint, make->plane, 0, {on.x, on.y, 0}};
 }
 
 std::vector<DimensionLine> dimensions_of(const Verb& draft, const Scene& before, const Scene& shown, const View& view,

@@ -45,6 +45,10 @@ Gauges gauges_of(const Verb& dragged, const Scene& before, const Scene& shown, c
 std::optional<Verb> stopped(const Verb& draft, const Scene& scene, const Grip& grip);
 /// In words what has stopped there: "level with vertex of Post 4", of an arc "in line with …".
 std::string stopped_words(const Scene& scene, const Grip& grip);
+/// A place that the verb takes where nothing is caught: of a shape a place on its plane, level with it, or the height
+/// under the pointer; on increments, if `steps`. nullopt for every other verb, and where that is seen end on.
+std::optional<TackAddress> free_place(const Verb& draft, const Scene& scene, const View& view, double x, double y,
+                                      const Increments& increments, bool steps);
 /// The dimensions of what the verb sizes: where they stand in a view of `before`, and their lines in `shown`, the scene
 /// of a drag. Empty for a verb without.
 std::vector<DimensionLine> dimensions_of(const Verb& draft, const Scene& before, const Scene& shown, const View& view,

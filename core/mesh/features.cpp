@@ -133,7 +133,19 @@ void find_faces(const Mesh& mesh, const Topology& topology, const std::vector<bo
   std::vector<std::uint32_t> region = grow_regions(mesh, topology, vectors, area, seeds);
   std::vector<double> region_area(seeds.size(), 0);
   for (std::uint32_t t = 0; t < count; ++t) region_area[region[t]] += area[t];
-  const std::vector<std::uint32_t> joined = join_facets(topology, is_feature, region, region_area);
+  std::vector<std::uint32_t> joined = join_facets(topology, is_feature, region, region_area);
+  const std::span<const KnownFeatures::Face> known =
+      mesh.known() ? std::span(mesh.known()->faces) : std::span<const KnownFeatures::Face>();
+  std::vector<std::uint32_t> known_of(known.empty() ? 0 : seeds.size(), kNobody);
+  for (std::uint32_t k = 0; k < known.size(); ++k) {
+    std::uint32_t lowest = kNobody;
+    const auto triangles = [&](auto&& f) {
+      for (std::uint32_t t = 0; t < known[k].triangle_count; ++t) f(region[known[k].first_triangle + t]);
+    };
+    triangles([&](std::uint32_t r) { lowest = std::min(lowest, r); });
+    triangles([&](std::uint32_t r) { joined[r] = lowest; });
+    if (lowest != kNobody) known_of[lowest] = k;
+  }
 
   // Faces by their largest triangle: the seed of the lowest region, since regions come by falling area of their seeds.
   std::vector<bool> many(seeds.size(), false);
@@ -165,6 +177,15 @@ void find_faces(const Mesh& mesh, const Topology& topology, const std::vector<bo
       face.area += area[t];
       moment += (c[0] + c[1] + c[2]) * (area[t] / 3);
     }
+    if (!known_of.empty() && known_of[roots[f]] != kNobody) {
+      const KnownFeatures::Face& is = known[known_of[roots[f]]];
+      face.kind = is.half_length > 0 ? MeshFace::Kind::Round : MeshFace::Kind::Ball;
+      face.centre = is.centre;
+      face.direction = is.axis;
+      face.half_length = is.half_length;
+      face.radius = is.radius;
+      continue;
+    }
     if (many[roots[f]]) {
       face.kind = MeshFace::Kind::Smooth;
       fit_round_face(mesh, triangles, face);
@@ -174,6 +195,34 @@ void find_faces(const Mesh& mesh, const Topology& topology, const std::vector<bo
     face.direction = area[face.triangle] > 0 ? vectors[face.triangle] / area[face.triangle] : Vec3{};
     find_longest_border(mesh, topology, triangles, face);
   }
+}
+
+// The round edges that are known, by their pieces; each by the lowest vertex that names no other.
+std::vector<RoundEdge> known_rounds(const Mesh& mesh, const Topology& topology, std::vector<RoundPiece>& pieces) {
+  const auto& known = mesh.known()->rounds;
+  std::vector<std::uint32_t> names(known.size(), kNobody), order(known.size());
+  std::vector<bool> taken(mesh.positions().size(), false);
+  for (std::size_t r = 0; r < known.size(); ++r) {
+    for (const std::uint32_t v : known[r].vertices)
+      if (!taken[topology.welded[v]]) names[r] = std::min(names[r], topology.welded[v]);
+    taken[names[r]] = true;
+  }
+  std::iota(order.begin(), order.end(), 0u);
+  std::sort(order.begin(), order.end(), [&](std::uint32_t a, std::uint32_t b) { return names[a] < names[b]; });
+  std::vector<RoundEdge> rounds;
+  for (const std::uint32_t r : order) {
+    const KnownFeatures::Round& round = known[r];
+    const auto number = static_cast<std::uint32_t>(rounds.size());
+    const auto count = static_cast<std::uint32_t>(round.vertices.size());
+    const std::uint32_t edges = round.closed ? count : count - 1;
+    for (std::uint32_t i = 0; i < edges; ++i) {
+      const auto [a, b] =
+          std::minmax(topology.welded[round.vertices[i]], topology.welded[round.vertices[(i + 1) % count]]);
+      pieces.push_back({a, b, number});
+    }
+    rounds.push_back({names[r], edges, round.closed, round.centre, round.axis, round.radius});
+  }
+  return rounds;
 }
 
 // Which way the faces along each round edge look: the sum of their normals along the circle's axis. The sides of a
@@ -208,20 +257,26 @@ Features find_features(const Mesh& mesh) {
   const std::vector<bool> is_feature = mark_feature_edges(mesh, topology);
   result.edges = straight_runs(mesh, topology, is_feature);
 
+  if (mesh.known())
+    for (const auto& [a, b] : mesh.known()->lines) result.edges.push_back({std::min(a, b), std::max(a, b)});
+
   std::vector<RoundPiece> pieces;
-  result.rounds = find_round_edges(mesh, chain_edges(mesh, topology, is_feature), pieces);
+  result.rounds = mesh.known() ? known_rounds(mesh, topology, pieces)
+                               : find_round_edges(mesh, chain_edges(mesh, topology, is_feature), pieces);
   for (const RoundPiece& piece : pieces) {
     const auto edge =
         std::lower_bound(result.edges.begin(), result.edges.end(), piece,
                          [](const FeatureEdge& e, const RoundPiece& p) { return e.a != p.a ? e.a < p.a : e.b < p.b; });
     if (edge != result.edges.end() && edge->a == piece.a && edge->b == piece.b) edge->round = piece.round;
   }
-  point_outward(mesh, topology, pieces, result);
+  if (!mesh.known()) point_outward(mesh, topology, pieces, result);
 
   std::vector<bool> place_on_edge(mesh.positions().size(), false);
   for (std::size_t e = 0; e < topology.edges.size(); ++e)
     if (is_feature[e]) place_on_edge[topology.edges[e].low] = place_on_edge[topology.edges[e].high] = true;
   result.on_edge.resize(mesh.positions().size());
+  if (mesh.known())
+    for (const auto& [a, b] : mesh.known()->lines) place_on_edge[a] = place_on_edge[b] = true;
   for (std::size_t v = 0; v < result.on_edge.size(); ++v) result.on_edge[v] = place_on_edge[topology.welded[v]];
 
   find_faces(mesh, topology, is_feature, result);
@@ -235,7 +290,8 @@ Features find_features(const Mesh& mesh) {
   std::vector<std::uint32_t> numbers;
   boxes.clear();
   for (std::uint32_t f = 0; f < result.faces.size(); ++f)
-    if (result.faces[f].kind == MeshFace::Kind::Flat && result.faces[f].area > 0) {
+    if ((result.faces[f].kind == MeshFace::Kind::Flat || result.faces[f].kind == MeshFace::Kind::Ball) &&
+        result.faces[f].area > 0) {
       numbers.push_back(f);
       boxes.push_back(box_around({result.faces[f].centre}));
     }

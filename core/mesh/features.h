@@ -31,17 +31,19 @@ struct MeshFace {
   enum class Kind : std::uint8_t {
     Flat,
     Round,  ///< a cylinder or a cone, or a part of one: it has an axis
+    Ball,   ///< a sphere that is known as one: it has a centre
     Smooth  ///< any other curved surface
   };
   Kind kind = Kind::Flat;
   std::uint32_t triangle = 0;  ///< its name: the largest triangle; among those equal to float the lowest
   double area = 0;             ///< mm²
-  Vec3 centre;                 ///< Flat: the centroid of the area. Round: the point of the axis half way along the face
-  Vec3 direction;              ///< Flat: the normal of the first triangle. Round: the axis. Unit; Smooth: zero
+  Vec3 centre;                 ///< Flat: the centroid of the area. Round: the point of the axis half way along the
+                               ///< face. Ball: its centre
+  Vec3 direction;              ///< Flat: the normal of the first triangle. Round: the axis. Unit; others: zero
   /// Flat: the ends of its longest border edge, low first; among edges equal within 1e-6 those with the lowest numbers.
   std::uint32_t longest_a = 0, longest_b = 0;
   double half_length = 0;  ///< Round: how far the face reaches along the axis to either side of the centre
-  double radius = 0;       ///< Round: half way along
+  double radius = 0;       ///< Round: half way along; Ball: the radius
 };
 
 struct Features {
@@ -51,7 +53,7 @@ struct Features {
   std::vector<std::uint32_t> face_of;  ///< for each triangle its face
   std::vector<RoundEdge> rounds;       ///< sorted by vertex
   BoxTree edge_tree;                   ///< over edges, leaves of at most 4
-  BoxTree centre_tree;  ///< over the centres of flat faces (by face number), then of round edges (after them)
+  BoxTree centre_tree;  ///< over the centres of flat faces and balls (by face number), then of round edges (after them)
 
   /// By its name, or by any other vertex of it that ends a feature edge; nullptr when there is none.
   const RoundEdge* round_at(std::uint32_t vertex) const;
@@ -69,6 +71,9 @@ struct Features {
 /// and vertices within 1e-5 × extent of its plane. Four flat regions or more of like size (within four times) that join
 /// without a feature edge are facets of one curved face; that is Round when a circular cylinder or cone fits its
 /// vertices within 1e-3 of the radius.
+///
+/// Of a live shape (Mesh::known()) the circles, axes and centres are those it is made from, whatever its sides, and its
+/// lines are edges.
 ///
 /// Vertices closer than weld_distance() count as one. O(n log n); about 0.6 s for a million triangles on one core.
 Features find_features(const Mesh& mesh);

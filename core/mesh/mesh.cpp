@@ -110,7 +110,7 @@ Result<MeshPtr> mesh_over(MeshSpans m) {
 
 MeshSpans spans_of(MeshData data) {
   const auto own = std::make_shared<const MeshData>(std::move(data));
-  return {own->positions, own->triangles, own->normals, own->primitives, own};
+  return {own->positions, own->triangles, own->normals, own->primitives, own, own->known};
 }
 
 Result<MeshPtr> make_mesh(MeshData data) {

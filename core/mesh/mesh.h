@@ -23,12 +23,34 @@ struct Primitive {
   friend bool operator==(const Primitive&, const Primitive&) = default;
 };
 
+/// What is known of a mesh by how it was made, where it would otherwise be found from its vertices.
+struct KnownFeatures {
+  /// A circle, or a part of one, by the vertices along it in turn.
+  struct Round {
+    std::vector<std::uint32_t> vertices;
+    bool closed = true;
+    Vec3 centre, axis;  ///< axis: unit, out of the matter
+    double radius = 0;
+  };
+  /// Triangles that are one curved face: about an axis, or, with half_length 0, a ball about its centre.
+  struct Face {
+    std::uint32_t first_triangle = 0, triangle_count = 0;
+    Vec3 centre, axis;  ///< of a ball the axis is zero
+    double half_length = 0, radius = 0;
+  };
+  std::vector<Round> rounds;
+  std::vector<Face> faces;
+  /// Segments that are edges although no triangle has them: what a line is made of.
+  std::vector<std::array<std::uint32_t, 2>> lines;
+};
+
 /// What a mesh is made from. Positions are in millimetres, Z up, in the mesh's own axes.
 struct MeshData {
   std::vector<Vec3> positions;
-  std::vector<Triangle> triangles;            ///< counter-clockwise seen from outside
-  std::vector<std::array<float, 3>> normals;  ///< one for each position, or empty
-  std::vector<Primitive> primitives;          ///< cover all vertices and triangles in order; empty means one
+  std::vector<Triangle> triangles;             ///< counter-clockwise seen from outside
+  std::vector<std::array<float, 3>> normals;   ///< one for each position, or empty
+  std::vector<Primitive> primitives;           ///< cover all vertices and triangles in order; empty means one
+  std::shared_ptr<const KnownFeatures> known;  ///< of a live shape; null: features are found
 };
 
 /// The same where it lies already, in memory that `keep` holds as long as the mesh lives and nobody writes to.
@@ -38,6 +60,7 @@ struct MeshSpans {
   std::span<const std::array<float, 3>> normals;
   std::vector<Primitive> primitives;
   std::shared_ptr<const void> keep;
+  std::shared_ptr<const KnownFeatures> known = {};
 };
 
 /// The arrays of `data`, which they keep.
@@ -53,6 +76,8 @@ class Mesh {
   std::span<const Triangle> triangles() const { return arrays_.triangles; }
   std::span<const std::array<float, 3>> normals() const { return arrays_.normals; }
   std::span<const Primitive> primitives() const { return arrays_.primitives; }
+  /// Null unless it is the mesh of a live shape.
+  const std::shared_ptr<const KnownFeatures>& known() const { return arrays_.known; }
   const Box& box() const { return box_; }
   /// Tells meshes apart: no two meshes of a run have the same number, also when one is gone.
   std::uint64_t number() const { return number_; }

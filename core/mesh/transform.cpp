@@ -1,7 +1,6 @@
 #include "core/mesh/transform.h"
 
 namespace tack {
-namespace {
 
 MeshData data_of(const Mesh& mesh) {
   MeshData data;
@@ -11,8 +10,6 @@ MeshData data_of(const Mesh& mesh) {
   data.primitives.assign(mesh.primitives().begin(), mesh.primitives().end());
   return data;
 }
-
-}  // namespace
 
 Result<MeshPtr> transformed(const Mesh& mesh, const Affine& map) {
   const double size = determinant(map.linear);
@@ -29,6 +26,10 @@ Result<MeshPtr> transformed(const Mesh& mesh, const Affine& map) {
   return make_mesh(std::move(data));
 }
 
-MeshPtr duplicated(const Mesh& mesh) { return *make_mesh(data_of(mesh)); }
+MeshPtr duplicated(const Mesh& mesh) {
+  MeshData data = data_of(mesh);
+  data.known = mesh.known();
+  return *make_mesh(std::move(data));
+}
 
 }  // namespace tack

@@ -11,6 +11,9 @@ namespace tack {
 /// singular or leads out of the range a mesh may have.
 Result<MeshPtr> transformed(const Mesh& mesh, const Affine& map);
 
+/// The arrays of a mesh, to be changed; what is known of a live shape is left out.
+MeshData data_of(const Mesh& mesh);
+
 /// A mesh of its own with the same numbers: no longer shared with anybody.
 MeshPtr duplicated(const Mesh& mesh);
 

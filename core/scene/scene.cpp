@@ -241,6 +241,12 @@ const KeptTacks& kept_of(const Scene& scene, PartId id) {
   return part && part->kept ? *part->kept : kNone;
 }
 
+const KeptBands& bands_of(const Scene& scene, PartId id) {
+  static const KeptBands none;
+  const Part* part = scene.find(id);
+  return part && part->bands ? *part->bands : none;
+}
+
 const KeptTack* find_kept(const Scene& scene, PartId id, std::string_view name) {
   const KeptTacks& kept = kept_of(scene, id);
   const auto found = std::find_if(kept.begin(), kept.end(), [&](const KeptTack& k) { return k.name == name; });

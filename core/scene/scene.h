@@ -9,6 +9,8 @@
 #include <vector>
 
 #include "core/mesh/mesh.h"
+#include "core/mesh/shape.h"
+#include "core/mesh/stretch.h"
 #include "core/scene/axes.h"
 #include "core/scene/colour.h"
 #include "core/scene/placement.h"
@@ -78,9 +80,13 @@ struct Part {
   TypedNumbersPtr typed;  ///< null when nothing was
   std::optional<QuarterTurns> quarters;
   MeshPtr mesh;
-  std::shared_ptr<const KeptTacks> kept;  ///< null when it has none
-  std::vector<Colour> colours;            ///< one for each primitive of the mesh
-  ColourNames colour_names;               ///< null when none of them is on the document's list
+  std::shared_ptr<const KeptTacks> kept;   ///< null when it has none
+  LiveShapePtr shape;                      ///< null, or the dimensions that its mesh is made from
+  std::shared_ptr<const KeptBands> bands;  ///< null when it has none; in the mesh's coordinates
+  /// Null, or the mesh that its own is made from: linked copies with lengths of their own share that one.
+  std::shared_ptr<const StretchedFrom> stretched;
+  std::vector<Colour> colours;  ///< one for each primitive of the mesh
+  ColourNames colour_names;     ///< null when none of them is on the document's list
   GuideKind guide = GuideKind::None;
   PlaneGridPtr grid;   ///< of a plane; null: one that follows the zoom
   GuideLawPtr law;     ///< what a guide follows; null: it stays where it is
@@ -99,8 +105,14 @@ struct Part {
   /// From the part's frame when it was read to its present one: what verbs have taken into its mesh, and into what
   /// hangs below it, since.
   Affine baked;
+  /// What made its mesh longer since it was read, in turn; in the coordinates that the mesh had then. Null: nothing.
+  /// The present mesh is that of the file, lengthened by these, taken through `baked`.
+  std::shared_ptr<const std::vector<Lengthening>> lengthened;
   std::shared_ptr<const CarriedNode> carried;
 };
+
+/// The mesh that instances of a part share: its own, or the one that its own is a longer copy of. Null for a group.
+inline const MeshPtr& shared_mesh(const Part& part) { return part.stretched ? part.stretched->base : part.mesh; }
 
 class Scene {
  public:
@@ -233,6 +245,9 @@ void each_shown(const Scene& scene, F&& f) {
 const KeptTacks& kept_of(const Scene& scene, PartId id);
 /// The one with this name, or nullptr. Valid as long as this scene value lives.
 const KeptTack* find_kept(const Scene& scene, PartId id, std::string_view name);
+/// The bands kept on a part; none when it is not there.
+const KeptBands& bands_of(const Scene& scene, PartId id);
+
 /// The kept tacks after their coordinates have changed by `change`, as a bake does it: what they are in the world
 /// stays.
 std::shared_ptr<const KeptTacks> carried_along(const std::shared_ptr<const KeptTacks>& kept, const Affine& change);

@@ -111,7 +111,9 @@ struct Table {
   BlankId (*waits)(const V&) = nullptr;                        ///< the blank that needs a click next
   V (*whole)(V, const Scene&) = nullptr;                       ///< what the places that were given settle besides
   V (*next)(const V&) = nullptr;                               ///< what the next one takes over from one that is done
-  V (*begun)(V, const Scene&) = nullptr;                       ///< what is picked settles before anything is said
+  /// What Enter makes of one that still waits for a place: as it stands. nullopt: it cannot be done so.
+  std::optional<V> (*stands)(const V&, const Scene&) = nullptr;
+  V (*begun)(V, const Scene&) = nullptr;                           ///< what is picked settles before anything is said
   std::vector<PartId> (*parts)(const V&, const Scene&) = nullptr;  ///< what it is about, where that is not `what`
   /// What it has not reached, measured in `after`, as a sentence that stands behind its own; empty when it has.
   std::string (*left)(const V&, const Scene& before, const Scene& after, const LengthUnit&) = nullptr;

@@ -53,7 +53,7 @@ Brief brief_of(const Step& step, const Scene& before) {
   else
     for (const Word& word : step.words)
       if (const std::string_view key = key_of_blank(step.verb, word.blank);
-          word.blank && !word.empty && (key == "to" || key == "with"))
+          word.blank && !word.empty && !word.typed && (key == "to" || key == "with"))
         brief.to = word.text;
   std::size_t count = 0;
   for (const Word& word : step.words) {

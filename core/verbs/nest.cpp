@@ -122,13 +122,13 @@ Result<Scene> apply(const Separate& separate, const Scene& scene) {
   if (!parts) return tl::unexpected(parts.error());
   std::map<const Mesh*, int> users;
   for (const PartId id : scene.in_tree_order())
-    if (const MeshPtr& mesh = scene.part(id).mesh) ++users[mesh.get()];
+    if (const MeshPtr& mesh = shared_mesh(scene.part(id))) ++users[mesh.get()];
   Scene result = scene;
   bool any = false;
   for (const PartId id : separate.what) {
     Part part = result.part(id);
-    if (!part.mesh || users[part.mesh.get()]-- < 2) continue;
-    part.mesh = duplicated(*part.mesh);
+    if (!part.mesh || users[shared_mesh(part).get()]-- < 2) continue;
+    if (!std::exchange(part.stretched, nullptr)) part.mesh = duplicated(*part.mesh);
     result.replace(id, std::move(part));
     any = true;
   }

@@ -60,21 +60,22 @@ std::vector<PartId> skewed_between(const Scene& before, const Scene& after) {
 
 std::vector<PartId> instances_of(const Scene& scene, PartId id) {
   std::vector<PartId> others;
-  const MeshPtr& mesh = scene.part(id).mesh;
+  const MeshPtr mesh = shared_mesh(scene.part(id));
   if (!mesh) return others;
   for (const PartId other : scene.in_tree_order())
-    if (other != id && scene.part(other).mesh == mesh) others.push_back(other);
+    if (other != id && shared_mesh(scene.part(other)) == mesh) others.push_back(other);
   return others;
 }
 
 bool shares_mesh(const Scene& scene, const std::vector<PartId>& parts) {
   std::map<const Mesh*, int> users;
   for (const PartId id : parts)
-    if (const Part* part = scene.find(id); part && part->mesh) users[part->mesh.get()] = 0;
+    if (const Part* part = scene.find(id); part && part->mesh) users[shared_mesh(*part).get()] = 0;
   if (users.empty()) return false;
   bool shared = false;
   for (const PartId id : scene.in_tree_order())
-    if (const auto user = users.find(scene.part(id).mesh.get()); user != users.end()) shared |= ++user->second > 1;
+    if (const auto user = users.find(shared_mesh(scene.part(id)).get()); user != users.end())
+      shared |= ++user->second > 1;
   return shared;
 }
 
@@ -88,6 +89,7 @@ PartId add_tree(Scene& scene, const Scene& from, PartId id, PartId parent, bool 
     MeshPtr& mesh = own[part.mesh.get()];
     if (!mesh) mesh = duplicated(*part.mesh);
     part.mesh = mesh;
+    part.stretched = nullptr;
   }
   const PartId copy = scene.add(std::move(part));
   made[id] = copy;

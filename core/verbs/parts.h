@@ -29,7 +29,8 @@ Result<void> check_to_stays(const Scene& scene, const std::vector<PartId>& parts
 /// O(parts / 64 + changed).
 std::vector<PartId> skewed_between(const Scene& before, const Scene& after);
 
-/// The other parts that share the part's mesh. O(parts of the scene).
+/// The other parts that share the part's mesh, linked copies with lengths of their own among them. O(parts of the
+/// scene).
 std::vector<PartId> instances_of(const Scene& scene, PartId part);
 /// Whether any of the parts shares its mesh with another. O(parts of the scene).
 bool shares_mesh(const Scene& scene, const std::vector<PartId>& parts);

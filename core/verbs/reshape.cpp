@@ -49,6 +49,37 @@ Result<void> can_take_in(const Part& part, const Mat3& change) {
   return {};
 }
 
+// A part after its mesh has been taken through `change`. `shared` is what has become of the mesh that it shares with
+// others, `live` of its dimensions, where it has some.
+Result<void> take_in(Part& part, const Affine& change, const MeshPtr& shared, const LiveShapePtr& live) {
+  if (part.stretched) {
+    auto from = std::make_shared<StretchedFrom>(*part.stretched);
+    from->base = shared;
+    for (Lengthening& l : from->lengths) {
+      // Heights grow by what the change makes of the normal.
+      const double before = l.band.high - l.band.low;
+      l.band = carried_along(l.band, change);
+      l.by *= (l.band.high - l.band.low) / before;
+    }
+    auto mesh = stretched(*from);
+    if (!mesh) return fail(mesh.error().what, part.name);
+    part.mesh = std::move(*mesh);
+    part.stretched = std::move(from);
+  } else {
+    part.mesh = shared;
+  }
+  part.shape = live;
+  part.baked = change * part.baked;
+  part.kept = carried_along(part.kept, change);
+  if (part.bands) {
+    auto bands = std::make_shared<KeptBands>(*part.bands);
+    for (KeptBand& kept : *bands) kept.band = carried_along(kept.band, change);
+    part.bands = std::move(bands);
+  }
+  part.quarters.reset();
+  return {};
+}
+
 }  // namespace
 
 Result<Scene> with_placement(const Scene& scene, PartId id, const Placement& wanted, Copies copies) {
@@ -66,13 +97,18 @@ Result<Scene> with_placement(const Scene& scene, PartId id, const Placement& wan
     change.translation = wanted.pivot - part.placement.pivot;
   if (const auto ok = can_take_in(part, change.linear); !ok) return tl::unexpected(ok.error());
   Scene result = scene;
-  const std::vector<PartId> others = instances_of(scene, id);
+  part.placement = wanted;
+  if (copies == Copies::Separate) part.stretched = nullptr;
   if (part.mesh) {
-    auto mesh = transformed(*part.mesh, change);
+    LiveShapePtr live;
+    if (part.shape)
+      if (auto next = taken_through(*part.shape, change)) live = std::make_shared<const LiveShape>(std::move(*next));
+    // What is made from dimensions is made anew: its numbers stay as exact as they are typed.
+    auto mesh = live ? make_mesh(mesh_data_of(live->shape, live->frame)) : transformed(*shared_mesh(part), change);
     if (!mesh) return fail(mesh.error().what, part.name);
     if (copies == Copies::All) {
       const auto undo = inverse(change);
-      for (const PartId other : others) {
+      for (const PartId other : instances_of(scene, id)) {
         Part copy = result.part(other);
         for (const Part* p = &copy; p; p = result.find(p->parent))
           if (p->locked)
@@ -84,20 +120,17 @@ Result<Scene> with_placement(const Scene& scene, PartId id, const Placement& wan
         // The pivot keeps its place in the world: its coordinates follow the mesh.
         placement->pivot = change * copy.placement.pivot;
         copy.placement = *placement;
-        copy.mesh = *mesh;
-        copy.baked = change * copy.baked;
-        copy.kept = carried_along(copy.kept, change);
-        copy.quarters.reset();
+        if (auto ok = take_in(copy, change, *mesh, live); !ok) return tl::unexpected(ok.error());
         result.replace(other, std::move(copy));
         if (auto ok = change_children(result, other, change); !ok) return tl::unexpected(ok.error());
       }
     }
-    part.mesh = std::move(*mesh);
+    if (auto ok = take_in(part, change, *mesh, live); !ok) return tl::unexpected(ok.error());
+  } else {
+    part.baked = change * part.baked;
+    part.kept = carried_along(part.kept, change);
+    part.quarters.reset();
   }
-  part.baked = change * part.baked;
-  part.kept = carried_along(part.kept, change);
-  part.placement = wanted;
-  part.quarters.reset();
   result.replace(id, std::move(part));
   if (auto ok = change_children(result, id, change); !ok) return tl::unexpected(ok.error());
   return result;

@@ -1,6 +1,8 @@
 #include "core/verbs/scale.h"
 
 #include "core/math/split.h"
+#include "core/verbs/lengthen.h"
+#include "core/verbs/live.h"
 #include "core/verbs/meet_motion.h"
 #include "core/verbs/phrase.h"
 #include "core/verbs/rigid.h"
@@ -9,6 +11,7 @@ namespace tack {
 namespace {
 
 constexpr std::string_view kBig[] = {"wide", "deep", "high"};
+constexpr Choice kProfiles[] = {{"keeping its profile", "keep"}, {"in proportion", "proportion"}};
 constexpr Choice kEvenly[] = {{"freely", ""}, {"evenly", ""}};
 
 int count_given(const Amounts& amounts) {
@@ -113,7 +116,7 @@ Result<Placement> stretched(const Scale& scale, const Scene& scene, PartId part,
       const auto axis = static_cast<std::size_t>(i);
       // A typed size under a parent that does not scale is reached from the mesh itself, not from what it was before.
       const bool direct = scale.axes.kind == AxesKind::Local && scale.size[axis] && !uses_it(*scale.size[axis]) &&
-                          parent == Mat3{} && placement.skew == Vec3{} && scale.like == kNoPart;
+                          parent == Mat3{} && placement.skew == Vec3{} && scale.like == kNoPart && f[i] != 1;
       const double sign = placement.scale[i] < 0 ? -1 : 1;
       placement.scale[i] = direct ? sign * scale.size[axis]->value / box.size()[i] : placement.scale[i] * f[i];
     }
@@ -124,6 +127,64 @@ Result<Placement> stretched(const Scale& scale, const Scene& scene, PartId part,
   const auto back = inverse(parent);
   if (!back) return fail(fmt::format("\"{}\" belongs to a part that is flattened.", scene.part(part).name));
   return with_linear(placement, solved(parent, *back, stretch * world_of(scene, part).linear));
+}
+
+// Whether a part is lengthened instead along one of its own axes: it keeps a band there.
+bool keeps_profile(const Scale& scale, const Scene& scene, PartId part, int axis) {
+  if (scale.profile != Scale::Profile::Keep || scale.axes.kind != AxesKind::Local) return false;
+  Vec3 normal;
+  normal[axis] = 1;
+  const KeptBands& bands = bands_of(scene, part);
+  return std::any_of(bands.begin(), bands.end(), [&](const KeptBand& b) { return same_way(b.band.normal, normal); });
+}
+
+// Lengthens the part along the axes where it keeps a band; the factors that are left for its placement.
+Result<Vec3> lengthened_instead(const Scale& scale, Scene& scene, PartId id, Vec3 f, std::vector<Lengthening>& longer) {
+  for (int i = 0; i < 3; ++i) {
+    if (f[i] == 1 || !(f[i] > 0) || !keeps_profile(scale, scene, id, i)) continue;
+    const Part& part = scene.part(id);
+    const Affine world = world_of(scene, id);
+    const Vec3 direction = normalized(world.linear.column[static_cast<std::size_t>(i)]);
+    const auto band = own_band(part, world, direction, {});
+    if (!band)
+      return fail(fmt::format("\"{}\" keeps several bands along {}.", part.name, "XYZ"[i]), "profile",
+                  "Lengthen it with Stretch by the one that is meant, or size it in proportion.");
+    const double now = part.mesh->box().size()[i], by = now * (f[i] - 1), width = band->high - band->low;
+    if (!(by > -width))
+      return fail(
+          fmt::format(
+              "\"{}\" cannot be made {} {}: the ends that keep their shape are {}.", part.name,
+              show_length(now * f[i] * length(world.linear.column[static_cast<std::size_t>(i)]), kMillimetres, 4).text,
+              kBig[i],
+              show_length((now - width) * length(world.linear.column[static_cast<std::size_t>(i)]), kMillimetres, 4)
+                  .text),
+          "size", "Size it in proportion, or choose more.");
+    // Height along the band's normal, which is the axis or its opposite.
+    longer.push_back({*band, by});
+    if (auto ok = lengthen_part(scene, id, longer.back(), MeshLinks::Own); !ok) return tl::unexpected(ok.error());
+    f[i] = 1;
+  }
+  return f;
+}
+
+// What is held stays where it was when a part has been lengthened: a point of its box as the box is now, any other
+// place where the mesh has taken it.
+Result<void> hold_lengthened(const Scale& scale, const Scene& before, Scene& after, PartId id,
+                             const std::vector<PartId>& parts, const Vec3& still,
+                             const std::vector<Lengthening>& longer) {
+  const auto back = inverse(world_of(before, id));
+  if (!back) return fail(fmt::format("\"{}\" is flattened.", before.part(id).name));
+  Vec3 own = *back * still;
+  for (const Lengthening& l : longer) own = lengthened(l, own, band_slack(*before.part(id).mesh));
+  const auto missing = [&](const Scene& now) -> std::optional<Vec3> {
+    if (scale.hold.kind != About::Kind::OwnBox) return still - world_of(now, id) * own;
+    const auto is = still_point(scale.hold, now, id, parts, scale.axes);
+    return is ? std::optional(still - *is) : std::nullopt;
+  };
+  const auto off = missing(after);
+  if (!off) return {};
+  if (const auto ok = put_pivot(after, id, pivot_in_world(after, id) + *off); !ok) return ok;
+  return settle(after, {}, id, missing);
 }
 
 // The factors that bring From to To, as far as it can be reached with the still point where it is.
@@ -262,7 +323,8 @@ void sentence(Phrase<Scale>& p, const Scale& s) {
     for (int i = 0; i < 3; ++i) {
       const auto axis = static_cast<std::size_t>(i);
       const std::string size = show_length(std::abs(factor[i]) * now[i], p.unit(), 4).text;
-      const std::string times = show_factor(factor[i]).text;
+      // What is lengthened by its band has no factor along it.
+      const std::string times = show_factor(keeps_profile(s, p.scene(), id, i) ? 1 : factor[i]).text;
       if (!s.size[axis] && sizes[axis] != size) sizes[axis] = sizes[axis].empty() ? size : "several";
       if (!s.factor[axis] && factors[axis] != times) factors[axis] = factors[axis].empty() ? times : "several";
     }
@@ -279,6 +341,16 @@ void sentence(Phrase<Scale>& p, const Scale& s) {
       p.blank("factor", i, factors[i].empty() ? "1" : factors[i]).say(i < 2 ? " · " : ", along ");
   }
   p.blank("axes").say(" axes, holding ").blank("hold").say(" still, ").blank("evenly");
+  const bool has_band = std::any_of(parts.begin(), parts.end(), [&](PartId id) {
+    for (std::size_t i = 0; i < 3; ++i) {
+      Scale keeps = s;
+      keeps.profile = Scale::Profile::Keep;
+      const bool sized = s.size[i] || s.factor[i] || is_like(s) || reaches(s) || !p.past();
+      if (sized && keeps_profile(keeps, p.scene(), id, static_cast<int>(i))) return true;
+    }
+    return false;
+  });
+  if (has_band) p.say(", ").blank("profile");
   if (!p.past() && !is_like(s)) p.say(", or as big as ").blank("like");
   if ((!p.past() && !is_like(s)) || reaches(s)) {
     p.say(", so that ", ", or so that ").blank("from");
@@ -372,6 +444,17 @@ Result<Scene> apply(const Scale& scale, const Scene& scene) {
       if (!*f) return tl::unexpected(f->error());
       stretch = stretch_of(scale, scene, id, **f);
     }
+    std::vector<Lengthening> longer;
+    const auto rest = lengthened_instead(scale, result, id, **f, longer);
+    if (!rest) return tl::unexpected(rest.error());
+    if (!longer.empty()) {
+      const auto placement = stretched(scale, result, id, *rest, stretch_of(scale, result, id, *rest));
+      if (!placement) return tl::unexpected(placement.error());
+      result.place(id, *placement);
+      if (auto ok = hold_lengthened(scale, scene, result, id, *parts, **still, longer); !ok)
+        return tl::unexpected(ok.error());
+      continue;
+    }
     const auto placement = stretched(scale, scene, id, **f, stretch);
     if (!placement) return tl::unexpected(placement.error());
     result.place(id, *placement);
@@ -388,7 +471,7 @@ Result<Scene> apply(const Scale& scale, const Scene& scene) {
     const auto missing = [&](const Scene& now) { return std::optional(**still - world_of(now, id) * own); };
     if (const auto ok = settle(result, {}, id, missing); !ok) return tl::unexpected(ok.error());
   }
-  return result;
+  return with_sizes_as_dimensions(scene, std::move(result), *parts);
 }
 
 // clang-format off
@@ -432,6 +515,8 @@ const Table<Scale>& table_of(const Scale*) {
      .always = true, .doc = "left out: `bottom`"},
     {.key = "evenly", .name = "Evenly or freely", .at = slot<&Scale::evenly>, .choices = kEvenly, .given = one_value,
      .doc = "the one size or factor given holds for all three axes"},
+    {.key = "profile", .name = "Profile", .at = slot<&Scale::profile>, .choices = kProfiles,
+     .doc = "of parts that keep a band along their axis: whether their ends keep their shape; left out: `keep`"},
     {.key = "copy", .name = "A copy stays", .at = slot<&Scale::leave_copy>,
      .doc = "leaves an instance where the part was"},
   }};

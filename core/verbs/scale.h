@@ -20,6 +20,12 @@ struct Scale {
   /// far as To can be reached so; instead of sizes and factors.
   std::optional<TackAddress> from, to;
   bool leave_copy = false;  ///< an instance stays where the part was
+  /// What becomes of a part that keeps a band along one of its own axes when it is sized along it.
+  enum class Profile {
+    Keep,        ///< it is lengthened by the band, and its ends stay as they are
+    Proportion,  ///< it gets a factor, like any other part
+  };
+  Profile profile = Profile::Keep;
 
   friend bool operator==(const Scale&, const Scale&) = default;
 };
@@ -35,6 +41,8 @@ Vec3 size_of(const Scene& scene, PartId part, const std::vector<PartId>& parts, 
 /// point ends within 1e-9 × (extent + distance from the origin) of where it was. Children grow with their parent. Fails
 /// when nothing is picked or given, for a factor of 0, a size that is not more than 0, a size along which the part is
 /// flat, more than one value with `evenly`, a locked part or a flattened parent.
+/// A part that keeps one band along an own axis is lengthened by it instead of being given a factor, unless `profile`
+/// says otherwise; live shapes take sizes into their dimensions (core/verbs/live.h).
 Result<Scene> apply(const Scale& scale, const Scene& scene);
 const Table<Scale>& table_of(const Scale*);
 

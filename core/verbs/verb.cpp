@@ -238,6 +238,12 @@ bool is_ready(const Verb& verb) {
 BlankId waits_for(const Verb& verb) {
   return All::with_table<BlankId>(verb, [](const auto& v, const auto& t) { return t.waits ? t.waits(v) : BlankId{}; });
 }
+std::optional<Verb> as_it_stands(const Verb& verb, const Scene& scene) {
+  return All::with_table<std::optional<Verb>>(verb, [&](const auto& v, const auto& t) -> std::optional<Verb> {
+    const auto stands = t.stands ? t.stands(v, scene) : std::nullopt;
+    return stands ? std::optional<Verb>(*stands) : std::nullopt;
+  });
+}
 Verb made_whole(const Verb& verb, const Scene& scene) {
   return All::with_table<Verb>(verb, [&](const auto& v, const auto& t) { return t.whole ? t.whole(v, scene) : v; });
 }

@@ -5,6 +5,7 @@
 
 #include "core/verbs/align.h"
 #include "core/verbs/bake.h"
+#include "core/verbs/band.h"
 #include "core/verbs/bring.h"
 #include "core/verbs/colours.h"
 #include "core/verbs/distribute.h"
@@ -23,6 +24,8 @@
 #include "core/verbs/repeat.h"
 #include "core/verbs/rotate.h"
 #include "core/verbs/scale.h"
+#include "core/verbs/shape.h"
+#include "core/verbs/stretch.h"
 #include "core/verbs/tidy.h"
 #include "core/verbs/tie_steps.h"
 #include "core/verbs/views.h"
@@ -34,7 +37,8 @@ namespace tack {
 using Verb = std::variant<Pick, Move, Rotate, Scale, Meet, Align, Distribute, Repeat, Drop, Tidy, Pivot, Measure, Place,
                           Bake, FitBox, Bring, Show, Lock, SeeThrough, Rename, Delete, Reparent, Group, Ungroup, Copy,
                           Separate, Paint, NameColour, EditColour, Keep, Forget, CloseTie, ShareError, EditTie,
-                          AddGuide, LayPlane, UsePlane, SetGrid, OntoPlane, Lay, KeepView, ForgetView>;
+                          AddGuide, LayPlane, UsePlane, SetGrid, OntoPlane, Lay, KeepView, ForgetView, MakeShape,
+                          SetDimensions, MakeMesh, Stretch, KeepBand, ForgetBand>;
 
 namespace detail {
 template <class V, class... All>
@@ -97,6 +101,9 @@ std::vector<Remedy> remedies_of(const Verb& verb, const Scene& before, const Sce
 bool is_ready(const Verb& verb);
 /// The blank that it needs next, and that waits for a click without being asked for; none when it needs no click.
 BlankId waits_for(const Verb& verb);
+/// The verb with what stands in place of what it still waits for, as Enter takes it; nullopt where it cannot be done
+/// so.
+std::optional<Verb> as_it_stands(const Verb& verb, const Scene& scene);
 /// Before it is done for the first time: what the places that were given settle besides.
 Verb made_whole(const Verb& verb, const Scene& scene);
 /// What the next verb of this kind takes over from one that has been done.

@@ -312,7 +312,7 @@ void Desk::answer_menu(const QString& entry, int tries) {
     if (!menu) return;
     QStringList entries;
     for (const QAction* action : menu->actions()) entries << action->text();
-    for (int i = 0; i < entries.size() && !(menu->activeAction() && menu->activeAction()->text() == entry); ++i)
+    for (int i = 0; i < 2 * entries.size() && !(menu->activeAction() && menu->activeAction()->text() == entry); ++i)
       QTest::keyClick(menu, Qt::Key_Down);
     const bool found = menu->activeAction() && menu->activeAction()->text() == entry;
     QTest::keyClick(menu, found ? Qt::Key_Return : Qt::Key_Escape);

@@ -64,6 +64,29 @@ TackAddress corner(PartId part, const Vec3& fraction) { return {TackKind::BoxPoi
 
 }  // namespace
 
+namespace {
+
+// The far end of the line of a stretch, dragged outwards and held there.
+void hold_end(Desk& desk) {
+  const View view = desk.stage().view();
+  for (const Handle& h : desk.window().bench().draft().handles(view)) {
+    if (h.kind != Handle::Kind::End || h.fraction.x < 0.5) continue;
+    const auto px = view.project(h.at), back = view.project(h.line.back());
+    if (!px || !back) continue;
+    const QPoint from = desk.stage().mapTo(&desk.window(), QPointF(px->x, px->y).toPoint());
+    const QPointF way = QPointF(px->x - back->x, px->y - back->y);
+    const QPoint by = (way * (80 / std::hypot(way.x(), way.y()))).toPoint();
+    desk.move_to(from);
+    QTest::mousePress(desk.window().windowHandle(), Qt::LeftButton, {}, from);
+    for (int i = 1; i <= 6; ++i) QTest::mouseMove(desk.window().windowHandle(), from + by * i / 6), QTest::qWait(15);
+    desk.settle();
+    return;
+  }
+  FAIL("there is no end to drag");
+}
+
+}  // namespace
+
 TEST_CASE("pictures of the main views", "[.screenshots]") {
   const Looks looks;
   Desk desk;
@@ -222,21 +245,28 @@ TEST_CASE("pictures of lining up", "[.screenshots]") {
   take(desk, "repeat");
 }
 
-TEST_CASE("pictures of what helps", "[.screenshots]") {
+TEST_CASE("pictures of shapes and stretching", "[.screenshots]") {
   const Looks looks;
-  {
-    Desk desk(QStringList{}, true);
-    desk.click_widget("tour yes");
-    desk.wait([&] { return desk.stage().is_settled() && find_by_path(desk.scene(), "Channel 3").has_value(); });
-    desk.key(Qt::Key_T);
-    desk.move_to(desk.at(kept_tack(desk.part("Channel 3"), "in")));
-    take(desk, "tour");
-  }
-  Desk desk;
-  desk.move_to(desk.at(desk.visible_vertex(desk.part("Post 4"))));
-  desk.key(Qt::Key_Slash);
-  take(desk, "short-list");
-  QTest::keyClick(QApplication::activePopupWidget()->findChild<QLineEdit*>(), Qt::Key_Escape);
+  Desk desk({QString::fromStdString(source("demo/heron-hall.glb"))});
+  // A block on its way from corner to corner, at the height of a marble's channel.
+  desk.store().pick({desk.part("Landing")});
+  desk.key(Qt::Key_F);
+  desk.store().pick({});
+  desk.key(Qt::Key_S);
+  desk.click(desk.at(box_point(desk.part("Landing"), {0, 0, 1})));
+  desk.click(desk.at(box_point(desk.part("Landing"), {0.6, 0.5, 1})));
+  desk.move_to(desk.at(box_point(desk.part("Landing"), {0.6, 0.5, 1})) - QPoint(0, 90));
+  take(desk, "shape");
+  desk.key(Qt::Key_Escape);
+  desk.key(Qt::Key_Escape);
+  desk.key(Qt::Key_Escape);
+  // The hook rail, longer between its hooks.
+  desk.store().pick({desk.part("Hook rail")});
+  desk.key(Qt::Key_F);
+  desk.key(Qt::Key_G);
+  hold_end(desk);
+  take(desk, "stretch");
+  let_go(desk);
 }
 
 TEST_CASE("pictures of planes, guides and elevations", "[.screenshots]") {

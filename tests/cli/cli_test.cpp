@@ -249,7 +249,7 @@ TEST_CASE("the shipped scenes are what the generator makes") {
   const std::string command = TACK_BIN_DIR "/tackpoint-demo " + folder.path() + " --jobs " +
                               source("demo/finish.json") + " > " + (folder / "out");
   REQUIRE(std::system(command.c_str()) == 0);
-  for (const char* name : {"heron-hall-parts.glb", "heron-hall.glb", "sign-plate.obj", "side-guard.stl"})
+  for (const char* name : {"heron-hall-parts.glb", "heron-hall.glb", "sign-plate.obj", "hook-rail.stl"})
     CHECK(*read_file(folder / name) == *read_file(source(std::string("demo/") + name)));
   // The finished scene is what the jobs' steps make of the parts, by the command line as well.
   REQUIRE(

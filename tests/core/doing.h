@@ -3,6 +3,8 @@
 
 #include <catch2/catch.hpp>
 
+#include <nlohmann/json.hpp>
+
 #include "core/verbs/verb.h"
 #include "tests/support.h"
 
@@ -21,6 +23,23 @@ inline Scene done(const Verb& verb, const Scene& scene) {
   INFO((result ? std::string() : sentence(result.error())));
   REQUIRE(result);
   return std::move(*result);
+}
+
+/// What a step of a steps file leaves; the test fails, with the reason, when it cannot be done.
+inline Scene stepped(const Scene& scene, const Json& step) {
+  INFO(step.dump());
+  const auto verb = verb_from_json(step, scene);
+  INFO((verb ? std::string() : sentence(verb.error())));
+  REQUIRE(verb);
+  return done(*verb, scene);
+}
+
+/// Why such a step cannot be read or done; "done" when it can.
+inline std::string step_refused(const Scene& scene, const Json& step) {
+  const auto verb = verb_from_json(step, scene);
+  if (!verb) return sentence(verb.error());
+  const auto result = tack::apply(*verb, scene);
+  return result ? "done" : sentence(result.error());
 }
 
 /// Why the verb cannot be done, and what to do instead; the test fails when it can.

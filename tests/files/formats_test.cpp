@@ -343,7 +343,8 @@ TEST_CASE("the examples in docs/steps.md work") {
   REQUIRE(text);
   const std::string page(text->begin(), text->end());
   const Folder folder;
-  std::filesystem::copy_file(source("demo/sign-plate.obj"), folder / "sign-plate.obj");
+  for (const char* file : {"sign-plate.obj", "hook-rail.stl"})
+    std::filesystem::copy_file(source(std::string("demo/") + file), folder / file);
   int examples = 0;
   for (std::size_t at = page.find("```json"); at != std::string::npos; at = page.find("```json", at)) {
     const std::size_t begin = page.find('\n', at), end = page.find("```", begin);

@@ -41,7 +41,7 @@ std::string written(const Json& list, const std::string& folder) {
 
 TEST_CASE("every step of the documentation and of the demo is written as it always was") {
   const Folder folder;
-  for (const char* file : {"sign-plate.obj", "side-guard.stl"})
+  for (const char* file : {"sign-plate.obj", "hook-rail.stl"})
     if (std::filesystem::exists(source(std::string("demo/") + file)))
       std::filesystem::copy_file(source(std::string("demo/") + file), folder / file);
   std::string lines;

@@ -1,0 +1,43 @@
+// Live shapes and bands in the Part menu; declared in main_window.h.
+#include <QMenu>
+
+#include "app/main_window.h"
+#include "app/text.h"
+
+namespace tack {
+
+void MainWindow::add_shape_entries(QMenu& part, const AddEntry& add) {
+  add(&part, "Keep a band", {}, [this](bool) {
+    if (!store_.has_picked()) return;
+    // Along the longest side of what is picked, where most parts grow.
+    KeepBand keep;
+    keep.what = store_.picked();
+    const Vec3 size = own_size(store_.scene(), keep.what.front());
+    for (int axis = 1; axis < 3; ++axis)
+      if (size[axis] > size[keep.along]) keep.along = axis;
+    bench_->offer(keep);
+  });
+  QMenu* forget = part.addMenu("Take a band off");
+  connect(forget, &QMenu::aboutToShow, this, [this, forget] {
+    forget->clear();
+    std::vector<std::string> names;
+    for (const PartId id : store_.picked())
+      for (const KeptBand& kept : bands_of(store_.scene(), id))
+        if (std::find(names.begin(), names.end(), kept.name) == names.end()) names.push_back(kept.name);
+    for (const std::string& name : names)
+      connect(forget->addAction(label_of(name).replace('&', "&&")), &QAction::triggered, this, [this, name] {
+        std::vector<PartId> having;
+        for (const PartId id : store_.picked())
+          for (const KeptBand& kept : bands_of(store_.scene(), id))
+            if (kept.name == name) having.push_back(id);
+        store_.perform(ForgetBand{having, name});
+      });
+    if (names.empty()) forget->addAction("None on the picked part")->setEnabled(false);
+  });
+  add(&part, "Make it a plain mesh", {}, [this](bool) {
+    if (store_.has_picked()) store_.perform(MakeMesh{store_.picked()});
+  });
+  part.addSeparator();
+}
+
+}  // namespace tack

@@ -26,6 +26,21 @@ Box box_of_part(const Scene& scene, PartId id, const Affine& world) {
   return part.mesh ? world_box_of(*part.mesh, world) : Box{};
 }
 
+// The kind and the dimensions of a live shape; null for a mesh and a group.
+Json shape_of(const Part& part) {
+  if (!part.shape) return nullptr;
+  const Shape& shape = part.shape->shape;
+  Json json{{"kind", word_of(shape.kind)}};
+  for (const Dimension d : dimensions_of(shape.kind)) {
+    const std::string key(key_of(shape.kind, d));
+    if (key == "size")
+      json[key] = triple({shape[Dimension::Width], shape[Dimension::Depth], shape[Dimension::Height]});
+    else
+      json[key] = shape[d];
+  }
+  return json;
+}
+
 Json part_json(const Scene& scene, PartId id, const Affine& world, const Vec3& size, const std::string& path,
                const Json& parent) {
   const Part& part = scene.part(id);
@@ -37,6 +52,8 @@ Json part_json(const Scene& scene, PartId id, const Affine& world, const Vec3& s
   for (const double v : {0.0, 0.0, 0.0, 1.0}) matrix.push_back(v);
   Json kept = Json::array();
   for (const KeptTack& k : kept_of(scene, id)) kept.push_back(k.name);
+  Json bands = Json::array();
+  for (const KeptBand& k : bands_of(scene, id)) bands.push_back(k.name);
   return {{"name", part.name},
           {"path", path},
           {"parent", parent},
@@ -51,7 +68,9 @@ Json part_json(const Scene& scene, PartId id, const Affine& world, const Vec3& s
           {"triangles", part.mesh ? part.mesh->triangles().size() : 0},
           {"kept", kept},
           {"hidden", part.hidden},
-          {"locked", part.locked}};
+          {"locked", part.locked},
+          {"shape", shape_of(part)},
+          {"bands", bands}};
 }
 
 }  // namespace

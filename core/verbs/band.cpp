@@ -22,6 +22,12 @@ Result<void> between_from_json(KeepBand& k, const Json& json, const Scene& scene
   return {};
 }
 
+// Whether the part's axis runs against that of its mesh: the axes of a mirrored part are those that its rotation reads.
+bool is_reversed(const Scene& scene, PartId id, int axis) {
+  const auto i = static_cast<std::size_t>(axis);
+  return dot(axes_frame(scene, id, AxesKind::Local).linear.column[i], world_of(scene, id).linear.column[i]) < 0;
+}
+
 // The band in the mesh's coordinates, between two distances in mm of the world from the part's low side.
 Result<StretchBand> band_for(const KeepBand& k, const Scene& scene, PartId id) {
   const Part& part = scene.part(id);
@@ -57,9 +63,10 @@ Result<StretchBand> band_for(const KeepBand& k, const Scene& scene, PartId id) {
         fmt::format("The band goes from {} to {} mm, but \"{}\" is {} mm long.", show_number(at[0] * factor, 4).text,
                     show_number(at[1] * factor, 4).text, part.name, show_number(extent * factor, 4).text),
         "between", "Give two distances from its low side.");
-  // A mirrored part has its low side where the mesh has its high one.
-  const double low = part.mesh->box().low[k.along];
-  return band_across(k.along, low + at[0], low + at[1]);
+  const Box& box = part.mesh->box();
+  if (is_reversed(scene, id, k.along))
+    return band_across(k.along, box.high[k.along] - at[1], box.high[k.along] - at[0]);
+  return band_across(k.along, box.low[k.along] + at[0], box.low[k.along] + at[1]);
 }
 
 std::string free_band_name(const KeptBands& bands, const std::string& wanted) {
@@ -77,9 +84,11 @@ void sentence(Phrase<KeepBand>& s, const KeepBand& k) {
   if (part && part->mesh) {
     if (const auto band = band_for(k, s.scene(), first)) {
       const double factor = length(world_of(s.scene(), first).linear.column[static_cast<std::size_t>(k.along)]);
-      const double low = part->mesh->box().low[k.along];
-      at = {show_length((band->low - low) * factor, s.unit(), 4).text,
-            show_length((band->high - low) * factor, s.unit(), 4).text};
+      const Box& box = part->mesh->box();
+      const bool back = is_reversed(s.scene(), first, k.along);
+      const double near = back ? box.high[k.along] - band->high : band->low - box.low[k.along];
+      at = {show_length(near * factor, s.unit(), 4).text,
+            show_length((near + band->high - band->low) * factor, s.unit(), 4).text};
       found = !k.near_plane;
     }
   }

@@ -92,6 +92,8 @@ class OneWay {
     if (!(per_height > 0)) return fail(fmt::format("\"{}\" is flattened.", part.name));
     if (part.locked) return fail(fmt::format("\"{}\" is locked.", part.name), {}, "Unlock it in Parts.");
     if (part.shape) return lengthen_shape(id, low, high, world);
+    // With its instances: what shares its mesh may have been lengthened already, and it with that.
+    const bool has_been = links_ == MeshLinks::All && result_.part(id).mesh != part.mesh;
     // Planes that were said for one part by itself count before those that it keeps.
     const auto own = id == by_planes_ ? std::nullopt : own_band(part, world, band_.direction, band_.name);
     if (own) {
@@ -100,11 +102,13 @@ class OneWay {
         return fail(fmt::format("\"{}\" cannot be shorter by {}: its band is {} long.", part.name,
                                 length_words(-by * per_height), length_words((own->high - own->low) * per_height)),
                     "to");
-      if (auto ok = lengthen_part(result_, id, {*own, by}, links_); !ok) return tl::unexpected(ok.error());
+      if (auto ok = has_been ? Result<void>() : lengthen_part(result_, id, {*own, by}, links_); !ok)
+        return tl::unexpected(ok.error());
       return by_ * low;
     }
     const Lengthening l{band_in_mesh(world, band_.direction, band_.near, band_.far), by_ / per_height};
-    if (auto ok = lengthen_part(result_, id, l, links_); !ok) return tl::unexpected(ok.error());
+    if (auto ok = has_been ? Result<void>() : lengthen_part(result_, id, l, links_); !ok)
+      return tl::unexpected(ok.error());
     return 0.0;
   }
 

@@ -131,7 +131,7 @@ Result<Placement> stretched(const Scale& scale, const Scene& scene, PartId part,
 
 // Whether a part is lengthened instead along one of its own axes: it keeps a band there.
 bool keeps_profile(const Scale& scale, const Scene& scene, PartId part, int axis) {
-  if (scale.profile != Scale::Profile::Keep || scale.axes.kind != AxesKind::Local) return false;
+  if (scale.profile != Scale::Profile::Keep || scale.axes.kind != AxesKind::Local || scale.evenly) return false;
   Vec3 normal;
   normal[axis] = 1;
   const KeptBands& bands = bands_of(scene, part);
@@ -140,6 +140,7 @@ bool keeps_profile(const Scale& scale, const Scene& scene, PartId part, int axis
 
 // Lengthens the part along the axes where it keeps a band; the factors that are left for its placement.
 Result<Vec3> lengthened_instead(const Scale& scale, Scene& scene, PartId id, Vec3 f, std::vector<Lengthening>& longer) {
+  if (f.x == f.y && f.y == f.z) return f;  // evenly: larger as it is
   for (int i = 0; i < 3; ++i) {
     if (f[i] == 1 || !(f[i] > 0) || !keeps_profile(scale, scene, id, i)) continue;
     const Part& part = scene.part(id);

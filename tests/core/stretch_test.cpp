@@ -113,6 +113,50 @@ TEST_CASE("a kept band goes along with the mesh, by name") {
         std::string::npos);
 }
 
+TEST_CASE("a mirrored part has its low side where its axes say, for bands, lengths and planes alike") {
+  // The rail mirrored along x: its mesh runs the other way about. A band near the low side in the world.
+  Scene scene = one_part({{0, 0, 0}, {}, {-1, 1, 1}, {}, {}}, rail(), "Rail");
+  CHECK(box_of(scene, 1).low.x == -300);
+  scene =
+      stepped(scene, {{"verb", "band"}, {"what", {"Rail"}}, {"along", "x"}, {"between", {30, 40}}, {"name", "Low"}});
+  CHECK(bands_of(scene, 1)[0].band == band_across(0, 260, 270));
+  for (const Json& more :
+       {Json{{"to", 360}}, Json{{"to", 360}, {"band", {30, 40}}}, Json{{"by", 60}, {"band", "Low"}}}) {
+    INFO(more.dump());
+    const Scene after = stepped(scene, stretch(more));
+    CHECK(box_of(after, 1).low.x == -300);
+    CHECK(box_of(after, 1).high.x == 60);
+    // The hook at the low side is as it was.
+    const auto was = scene.part(1).mesh->positions(), is = after.part(1).mesh->positions();
+    for (std::size_t v = 0; v < was.size(); ++v)
+      CHECK(distance(world_of(after, 1) * is[v], world_of(scene, 1) * was[v] + Vec3{was[v].x >= 270 ? 0.0 : 60, 0, 0}) <
+            1e-12);
+  }
+}
+
+TEST_CASE("with its instances each is lengthened once, in a group too") {
+  Scene scene;
+  const PartId tray = scene.add(part_of("Tray", nullptr));
+  const MeshPtr wall = block({488, 6, 40}), end = block({6, 200, 40});
+  const auto add = [&](const std::string& name, const MeshPtr& mesh, const Vec3& at) {
+    Placement p;
+    p.position = at;
+    return scene.add(part_of(name, mesh, p, tray));
+  };
+  add("End low", end, {0, 0, 0});
+  add("End high", end, {494, 0, 0});
+  add("Front", wall, {6, 0, 0});
+  add("Back", wall, {6, 194, 0});
+  for (const char* copies : {"linked", "instances", "separate"}) {
+    INFO(copies);
+    const Scene after =
+        stepped(scene, {{"verb", "stretch"}, {"what", {"Tray"}}, {"along", "x"}, {"to", 600}, {"copies", copies}});
+    for (const PartId id : {4u, 5u}) CHECK(std::abs(box_of(after, id).size().x - 588) < 1e-12);
+    CHECK((after.part(4).mesh == after.part(5).mesh) == (std::string(copies) == "instances"));
+    CHECK(bool(after.part(4).stretched) == (std::string(copies) == "linked"));
+  }
+}
+
 TEST_CASE("what is found: the one long stretch with one outline, and none where there is doubt") {
   const auto band = evident_band(*rail(), 0);
   REQUIRE(band);
@@ -523,6 +567,9 @@ TEST_CASE("Scale keeps the profile of a part with a band unless told otherwise")
   CHECK(box_of(mixed, 1).low == Vec3{0, 0, 0});
   const auto verb = verb_from_json(size, scene);
   CHECK(plain_text(sentence(*verb, scene, Tense::Past)).find("keeping its profile") != std::string::npos);
+  // Evenly it is larger as it is.
+  CHECK(stepped(scene, {{"verb", "scale"}, {"what", {"Rail"}}, {"factor", 2}}).part(1).placement.scale ==
+        Vec3{2, 2, 2});
   CHECK(step_refused(scene, {{"verb", "scale"}, {"what", {"Rail"}}, {"size", {40, nullptr, nullptr}}}).find("48 mm") !=
         std::string::npos);
 }

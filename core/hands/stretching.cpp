@@ -6,11 +6,11 @@
 namespace tack {
 namespace {
 
-constexpr double kHalfValue = 26, kEndReach = 16;  // pixels
-constexpr int kTurns = 9;                          // of the spring
+constexpr double kHalfLengthValue = 26, kLengthEndReach = 16;  // pixels
+constexpr int kTurns = 9;                                      // of the spring
 
 // What is stretched as a box along the axes of the verb, and where one direction stands in it.
-struct Drawn {
+struct DrawnBand {
   Pads box;
   Mat3 frame;
   BandInPlace band;
@@ -35,11 +35,11 @@ struct Drawn {
   }
 };
 
-std::optional<Drawn> drawn(const Stretch& s, const Scene& scene, std::size_t way) {
+std::optional<DrawnBand> drawn_band(const Stretch& s, const Scene& scene, std::size_t way) {
   const std::vector<PartId> tops = topmost(scene, s.what);
   if (tops.empty()) return std::nullopt;
   auto band = band_of(s, scene, way);
-  Drawn d;
+  DrawnBand d;
   d.along = s.ways[way].along;
   d.frame = squared_up(axes_frame(scene, tops.front(), s.axes).linear);
   const Box box = box_along(scene, tops, d.frame);
@@ -61,12 +61,12 @@ std::optional<Drawn> drawn(const Stretch& s, const Scene& scene, std::size_t way
   return d;
 }
 
-std::optional<DimensionLine> length_line(const Drawn& d, const View& view) {
+std::optional<DimensionLine> length_line(const DrawnBand& d, const View& view) {
   return dimension_stretch(d.box, dimension_places(d.box, view), static_cast<std::size_t>(d.along), d.fraction(d.low()),
                            d.fraction(d.high()), 0, view);
 }
 
-Stretch with_plane(Stretch s, const Drawn& d, std::size_t way, bool far, double height) {
+Stretch with_plane(Stretch s, const DrawnBand& d, std::size_t way, bool far, double height) {
   const double at = std::clamp(height, d.band.low, d.band.high) - d.band.low;
   StretchWay& w = s.ways[way];
   // The plane that is not dragged stays where it is.
@@ -91,7 +91,7 @@ std::optional<Stretch> put(const Stretch& draft, const Scene& scene, const Handl
   const auto way =
       static_cast<std::size_t>(std::max(0, handle.kind == Handle::Kind::Corner ? handle.box / 2 : handle.box));
   if (way >= draft.ways.size()) return std::nullopt;
-  const auto d = drawn(draft, scene, way);
+  const auto d = drawn_band(draft, scene, way);
   if (!d) return std::nullopt;
   const auto landed = [&](double now, double change) {
     return now + (increments ? increments->length.landed(now, change) : change);
@@ -113,7 +113,7 @@ std::optional<Stretch> put(const Stretch& draft, const Scene& scene, const Handl
 std::vector<Handle> stretch_handles(const Stretch& s, const Scene& scene, const View& view) {
   std::vector<Handle> handles;
   for (std::size_t way = 0; way < s.ways.size(); ++way) {
-    const auto d = drawn(s, scene, way);
+    const auto d = drawn_band(s, scene, way);
     if (!d) continue;
     const auto add = [&](Handle::Kind kind, const Vec3& at, std::vector<Vec3> line, int number) {
       Handle handle{kind, {}, at, std::move(line), {0.5, 0.5, 0.5}};
@@ -129,12 +129,12 @@ std::vector<Handle> stretch_handles(const Stretch& s, const Scene& scene, const 
     const double whole = line ? distance(line->from, line->to) : 0;
     if (!(whole > 0)) continue;
     const Vec3 middle = line->middle();
-    const Vec3 side = view.right() * (kHalfValue / std::max(1e-300, view.pixels_per_mm(middle)));
+    const Vec3 side = view.right() * (kHalfLengthValue / std::max(1e-300, view.pixels_per_mm(middle)));
     add(Handle::Kind::Value, middle, {middle - side, middle + side}, static_cast<int>(way));
     const Vec3 along = (line->to - line->from) * (1 / whole);
     for (const bool high : {false, true}) {
       const Vec3 end = high ? line->to : line->from;
-      const double reach = std::min(whole * 0.3, kEndReach / std::max(1e-300, view.pixels_per_mm(end)));
+      const double reach = std::min(whole * 0.3, kLengthEndReach / std::max(1e-300, view.pixels_per_mm(end)));
       add(Handle::Kind::End, end, {end, end - along * (high ? reach : -reach)}, static_cast<int>(way));
       handles.back().fraction[d->along] = high ? 1 : 0;
     }
@@ -169,7 +169,7 @@ std::vector<DimensionLine> stretch_lines(const Stretch& s, const Scene& scene, c
                                          const LengthUnit& unit) {
   std::vector<DimensionLine> lines;
   for (std::size_t way = 0; way < s.ways.size(); ++way) {
-    const auto d = drawn(s, scene, way);
+    const auto d = drawn_band(s, scene, way);
     auto line = d ? length_line(*d, view) : std::nullopt;
     if (!line) continue;
     line->text = show_length(d->high() - d->low(), unit, 2).text;
@@ -181,7 +181,7 @@ std::vector<DimensionLine> stretch_lines(const Stretch& s, const Scene& scene, c
 Gauges stretch_gauges(const Stretch& s, const Scene& scene) {
   Gauges gauges;
   for (std::size_t way = 0; way < s.ways.size(); ++way) {
-    const auto d = drawn(s, scene, way);
+    const auto d = drawn_band(s, scene, way);
     if (!d) continue;
     for (const double height : {d->near(), d->far()}) {
       const std::vector<Vec3> line = d->outline(height);

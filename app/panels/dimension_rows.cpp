@@ -10,7 +10,7 @@
 namespace tack {
 namespace {
 
-QString text_of(std::string_view words) { return QString::fromUtf8(words.data(), static_cast<int>(words.size())); }
+QString words_of(std::string_view words) { return QString::fromUtf8(words.data(), static_cast<int>(words.size())); }
 
 }  // namespace
 
@@ -49,7 +49,7 @@ void DimensionRows::build(ShapeKind kind) {
   const auto has = dimensions_of(kind);
   for (std::size_t i = 0; i < has.size(); ++i) {
     const Dimension d = has[i];
-    const QString name = text_of(name_of(kind, d));
+    const QString name = words_of(name_of(kind, d));
     auto* label = new QLabel(name, this);
     label->setFont(ui_font(0.86));
     label->setStyleSheet("color: " + theme().soft.name());
@@ -58,7 +58,7 @@ void DimensionRows::build(ShapeKind kind) {
     edit->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
     edit->setMinimumWidth(52);
     edit->setObjectName("dimension " + name.toLower());
-    edit->setAccessibleName(QString("%1 of the %2").arg(name, text_of(word_of(kind))));
+    edit->setAccessibleName(QString("%1 of the %2").arg(name, words_of(word_of(kind))));
     edit->context = [this, d] {
       const std::vector<PartId> parts = shapes();
       return EntryContext{d == Dimension::Sides ? EntryKind::Factor : EntryKind::Length, store_.unit(), value(d),
@@ -105,7 +105,7 @@ void DimensionRows::refresh(const Scene& scene) {
                                                        : show_length(first.shape.sizes[d], store_.unit(), 4).text;
     field.shown = QString::fromStdString(said);
     if (!field.edit->hasFocus() || !field.edit->isModified()) field.edit->setText(field.shown);
-    field.edit->setToolTip(text_of(name_of(kind, field.dimension)) + ": " + field.shown);
+    field.edit->setToolTip(words_of(name_of(kind, field.dimension)) + ": " + field.shown);
   }
 }
 

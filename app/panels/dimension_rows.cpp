@@ -3,6 +3,7 @@
 #include <QFocusEvent>
 #include <QGridLayout>
 #include <QLabel>
+#include <QRegularExpression>
 
 #include "app/text.h"
 #include "app/theme.h"
@@ -99,21 +100,45 @@ void DimensionRows::refresh(const Scene& scene) {
     bool alike = true;
     for (const PartId id : parts)
       alike = alike && scene.part(id).shape && scene.part(id).shape->shape.sizes[d] == first.shape.sizes[d];
-    const std::string said = !alike                                ? "several"
-                             : field.dimension == Dimension::Sides ? show_number(first.shape.sizes[d], 0).text
-                             : !first.typed[d].empty()             ? first.typed[d]
-                                                       : show_length(first.shape.sizes[d], store_.unit(), 4).text;
-    field.shown = QString::fromStdString(said);
-    if (!field.edit->hasFocus() || !field.edit->isModified()) field.edit->setText(field.shown);
-    field.edit->setToolTip(words_of(name_of(kind, field.dimension)) + ": " + field.shown);
+    QString text = "several", tip;
+    if (alike) {
+      const bool sides = field.dimension == Dimension::Sides;
+      const double shown_in = sides ? 1 : store_.unit().millimetres, size = first.shape.sizes[d] / shown_in;
+      // As many decimals as there is room for; what is hidden is said by the sign before it.
+      const QFontMetrics metrics(field.edit->font());
+      const int room = field.edit->width() - 14;
+      for (int decimals = sides ? 0 : store_.decimals(); decimals >= 0; --decimals) {
+        const Shown number = show_number(size, decimals);
+        text = (number.exact ? QString() : QStringLiteral("≈")) + QString::fromStdString(number.text);
+        if (metrics.horizontalAdvance(text) <= room) break;
+      }
+      tip = QString::fromStdString(full_digits(size));
+      // As it was typed, where that says more than a plain number.
+      const QString typed = QString::fromStdString(first.typed[d]);
+      const bool plain = QRegularExpression("^[-+]?[0-9.]*$").match(typed).hasMatch();
+      if (!plain && metrics.horizontalAdvance(typed) <= room) text = typed;
+    }
+    field.shown = text;
+    if (!field.edit->hasFocus() || !field.edit->isModified()) {
+      field.edit->setText(text);
+      field.edit->setModified(false);
+      field.edit->setCursorPosition(0);
+    }
+    field.edit->setToolTip(words_of(name_of(kind, field.dimension)) + (tip.isEmpty() ? QString() : ": " + tip));
   }
 }
 
 void DimensionRows::commit(std::size_t number) {
   if (number >= fields_.size()) return;
   const Field field = fields_[number];
-  const QString text = field.edit->text();
+  QString text = field.edit->text().trimmed();
   if (text == field.shown || !field.edit->isModified()) return;
+  // The sign for hidden digits may stand in the field, and means nothing.
+  if (text.startsWith(QChar(0x2248))) {
+    text = text.mid(1).trimmed();
+    field.edit->setText(text);
+    field.edit->setModified(true);
+  }
   const auto read = field.edit->read();
   if (!read) return;
   SetDimensions set;

@@ -540,13 +540,18 @@ std::optional<TackAddress> free_place(const Verb& draft, const Scene& scene, con
   const Vec3 normal = frame.linear.column[2];
   const auto base = make->at ? find_tack(scene, *make->at) : Result<Tack>(Tack{{}, frame.translation, {}, {}});
   if (!base) return std::nullopt;
+  // A hand means no more than a pixel: what is less is rounded off, so that numbers stay short.
+  const auto rounded = [&](double value, const Vec3& there) {
+    const double pixels = view.pixels_per_mm(there);
+    return pixels > 0 ? stepped(value, tick_spacing(pixels, 1)) : value;
+  };
   if (make->at && waits_for_height(*make)) {
     // Along the normal from the place that was given last.
     const auto from = find_tack(scene, make->across ? *make->across : *make->at);
     const auto along = from ? along_axis(view, from->point, normal, x, y) : std::nullopt;
     if (!along) return std::nullopt;
     const double height = dot(normal, from->point - base->point);
-    const double landed = steps ? increments.length.landed(0, height + *along) : height + *along;
+    const double landed = steps ? increments.length.landed(0, height + *along) : rounded(height + *along, from->point);
     return open_place(from->point + normal * (landed - height));
   }
   // On the plane; the second place level with the first.
@@ -554,8 +559,7 @@ std::optional<TackAddress> free_place(const Verb& draft, const Scene& scene, con
   const auto back = inverse(frame);
   if (!at || !back) return std::nullopt;
   Vec3 on = *back * *at;
-  if (steps)
-    for (int i = 0; i < 2; ++i) on[i] = increments.length.landed(0, on[i]);
+  for (int i = 0; i < 2; ++i) on[i] = steps ? increments.length.landed(0, on[i]) : rounded(on[i], *at);
   if (make->at) return open_place(frame * on);
   return TackAddress{TackKind::PlanePoint, make->plane, 0, {on.x, on.y, 0}};
 }

@@ -32,6 +32,13 @@ std::string Brief::line() const {
 Brief brief_of(const Step& step, const Scene& before) {
   Brief brief;
   const std::vector<PartId> parts = parts_of(step.verb, before);
+  // What is made is told by its name and its dimensions.
+  if (std::holds_alternative<MakeShape>(step.verb) && step.made.size() == 1 && step.after.contains(step.made.front())) {
+    const Part& made = step.after.part(step.made.front());
+    brief.what = names_of(step.after, step.made);
+    if (made.shape) brief.value = dimensions_words(made.shape->shape, kMillimetres);
+    return brief;
+  }
   // What lays something is told by that; what takes a plane into use by the plane.
   if (parts.empty() && (std::holds_alternative<LayPlane>(step.verb) || std::holds_alternative<AddGuide>(step.verb)) &&
       !step.made.empty()) {

@@ -300,6 +300,7 @@ void say_way(Phrase<Stretch>& p, const Stretch& s, std::size_t i) {
                          way.by ? shown(*way.by, EntryKind::Length, p.unit()) : length_words(by.value_or(0), p.unit()));
   }
   if (band && !(band->high > band->low)) return (void)p.say(", which gives it a thickness");
+  if (!band && s.what.empty()) return;
   if (!band) {
     p.say(", between ").blank(".near", i, "a place", true).say(" and ").blank(".far", i, "a place", true);
     return;

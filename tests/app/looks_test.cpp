@@ -113,7 +113,7 @@ TEST_CASE("a colour of the list is dragged onto a part, on the stage and in Part
   Desk desk;
   CHECK(colour_of(desk, "Post 4") == "Maple");
   const QPoint on =
-      desk.stage().mapFrom(&desk.window(), desk.at({TackKind::BoxPoint, desk.part("Base board"), 0, {0.1, 0.1, 1}}));
+      desk.stage().mapFrom(&desk.window(), desk.at({TackKind::BoxPoint, desk.part("Base board"), 0, {0.6, 0.1, 1}}));
   let_go_over(desk.stage(), on, "Steel");
   desk.settle();
   CHECK(colour_of(desk, "Base board") == "Steel");

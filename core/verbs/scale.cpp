@@ -184,7 +184,7 @@ Result<void> hold_lengthened(const Scale& scale, const Scene& before, Scene& aft
   };
   const auto off = missing(after);
   if (!off) return {};
-  if (const auto ok = put_pivot(after, id, pivot_in_world(after, id) + *off); !ok) return ok;
+  if (auto ok = put_pivot(after, id, pivot_in_world(after, id) + *off); !ok) return ok;
   return settle(after, {}, id, missing);
 }
 

@@ -75,7 +75,7 @@ Result<void> hold_still(const About& hold, const Scene& was, Scene& now, PartId 
   const auto missing = [&](const Scene& scene) { return std::optional(*still - world_of(scene, id) * own); };
   const Vec3 shift = *missing(now);
   if (shift == Vec3{}) return {};
-  if (const auto ok = put_pivot(now, id, pivot_in_world(now, id) + shift); !ok) return ok;
+  if (auto ok = put_pivot(now, id, pivot_in_world(now, id) + shift); !ok) return ok;
   return settle(now, {}, id, missing);
 }
 
@@ -132,7 +132,7 @@ Result<void> check(const MakeShape& s) {
 
 // A steps file says all of it: what is usual is for the eye.
 Result<void> check_in(const MakeShape& s, const Scene& scene) {
-  if (const auto ok = check_plane(scene, s.plane, "plane"); !ok) return ok;
+  if (auto ok = check_plane(scene, s.plane, "plane"); !ok) return ok;
   for (const Dimension d : dimensions_of(s.kind)) {
     const bool optional = d == Dimension::Sides || d == Dimension::Corner || d == Dimension::Top;
     if (optional || s.typed.of(s.kind, d) || (s.across && in_plane(s.kind, d)) || (s.up && along_normal(d))) continue;

@@ -209,7 +209,9 @@ void Loupe::refresh() {
   const std::optional<Marks::Meeting>& now = marks.meeting;
   const std::optional<Marks::Meeting>& meeting = now ? now : held_;
   const std::optional<Caught>& caught = bench_.draft().look().caught;
-  if (!meeting && !caught) {
+  // A place in the open has nothing about it that a close-up could show.
+  const bool open = caught && (caught->address.kind == TackKind::Point || caught->address.kind == TackKind::PlanePoint);
+  if (!meeting && (!caught || open)) {
     first_->clear();
     second_->clear();
     state_->clear();

@@ -275,8 +275,8 @@ TEST_CASE("Shift-click stands a part on its own base; Ctrl-click begins a row of
   desk.click(spot(0.6, 0.08), Qt::ControlModifier);
   CHECK(desk.message().contains("row"));
   CHECK(desk.sentence().contains("a copy of"));
-  desk.click(spot(0.4, 0.33));
-  desk.click(spot(0.2, 0.33));
+  desk.click(spot(0.52, 0.05));
+  desk.click(spot(0.68, 0.03));
   CHECK(steps(desk) == 4);
   CHECK(desk.scene().size() == before + 3);
   // The first copy stands where the funnel did; all share its mesh; all stand on the board.

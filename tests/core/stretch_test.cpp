@@ -289,7 +289,6 @@ TEST_CASE("5,000 meshes and groups stretched as a plain computation has it") {
     if (!group) {
       const Part &was = scene.part(top), &is = after->part(top);
       const StretchBand band = band_in_mesh(world_of(scene, top), w, a, b);
-      std::optional<Vec3> shift;
       for (std::size_t v = 0; v < was.mesh->positions().size(); ++v) {
         const Vec3 p = was.mesh->positions()[v];
         const double h = dot(band.normal, p);

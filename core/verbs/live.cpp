@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include "core/verbs/readdress.h"
+#include "core/verbs/shape.h"
 
 namespace tack {
 namespace {
@@ -86,6 +87,28 @@ Scene with_sizes_as_dimensions(const Scene& before, Scene after, const std::vect
     if (auto taken = with_placement(after, id, wanted, Copies::Separate)) after = std::move(*taken);
   }
   return after;
+}
+
+// Declared in shape.h.
+std::string dimensions_words(const Shape& shape, const LengthUnit& unit) {
+  const auto say = [&](Dimension d) { return show_length(shape[d], unit, 4).text; };
+  using enum Dimension;
+  switch (shape.kind) {
+    case ShapeKind::Box:
+    case ShapeKind::Plate: {
+      std::string words = fmt::format("{} × {} × {}", say(Width), say(Depth), say(Height));
+      if (shape[Corner] > 0) words += fmt::format(", corners {}", say(Corner));
+      return words;
+    }
+    case ShapeKind::Cylinder: return fmt::format("{} across, {} high", say(Diameter), say(Height));
+    case ShapeKind::Cone: return fmt::format("{} across, {} at its top, {} high", say(Diameter), say(Top), say(Height));
+    case ShapeKind::Sphere: return fmt::format("{} across", say(Diameter));
+    case ShapeKind::Torus: return fmt::format("{} across, {} thick", say(Diameter), say(Thickness));
+    case ShapeKind::Tube:
+      return fmt::format("{} across, {} of wall, {} high", say(Diameter), say(Thickness), say(Height));
+    case ShapeKind::Line: return fmt::format("{} long", say(Width));
+  }
+  return {};
 }
 
 }  // namespace tack

@@ -53,7 +53,6 @@ void DimensionRows::build(ShapeKind kind) {
     const QString name = words_of(name_of(kind, d));
     auto* label = new QLabel(name, this);
     label->setFont(ui_font(0.86));
-    label->setStyleSheet("color: " + theme().soft.name());
     auto* edit = new EntryEdit(this);
     edit->setFont(number_font(0.94));
     edit->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
@@ -70,6 +69,7 @@ void DimensionRows::build(ShapeKind kind) {
       commit(i);
       if (!by_tab && i < fields_.size()) fields_[i].edit->selectAll();
     });
+    connect(edit, &EntryEdit::nudged, this, [this, i](int steps) { nudge(i, steps); });
     connect(edit, &EntryEdit::left_by_escape, this, [this, edit] {
       edit->clear_mark();
       edit->setModified(false);
@@ -94,6 +94,7 @@ void DimensionRows::refresh(const Scene& scene) {
   if (parts.empty() || !scene.contains(parts.front()) || !scene.part(parts.front()).shape) return;
   const ShapeKind kind = scene.part(parts.front()).shape->shape.kind;
   if (kind_ != kind) build(kind);
+  for (QLabel* label : findChildren<QLabel*>()) label->setStyleSheet("color: " + theme().soft.name());
   for (Field& field : fields_) {
     const auto d = static_cast<std::size_t>(field.dimension);
     const LiveShape& first = *scene.part(parts.front()).shape;
@@ -147,6 +148,18 @@ void DimensionRows::commit(std::size_t number) {
   set.typed.of(*kind_, field.dimension) = Amount{*read, text.toStdString(), store_.typed_unit()};
   field.edit->setModified(false);
   if (!store_.perform(set)) refresh(store_.scene());
+}
+
+// By an increment; a round has sides for each quarter.
+void DimensionRows::nudge(std::size_t number, int steps) {
+  constexpr double kSidesStep = 4;
+  SetDimensions set;
+  set.what = shapes();
+  if (number >= fields_.size() || set.what.empty() || !kind_) return;
+  const Dimension d = fields_[number].dimension;
+  set.typed.of(*kind_, d) = d == Dimension::Sides ? more_by(kSidesStep * steps, EntryKind::Factor)
+                                                  : more_by(store_.increments().length.step * steps, EntryKind::Length);
+  store_.perform(set);
 }
 
 bool DimensionRows::eventFilter(QObject* object, QEvent* event) {

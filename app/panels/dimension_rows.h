@@ -27,6 +27,7 @@ class DimensionRows : public QWidget {
   };
   void build(ShapeKind kind);
   void commit(std::size_t number);
+  void nudge(std::size_t number, int steps);
   std::vector<PartId> shapes() const;
   double value(Dimension dimension) const;
 

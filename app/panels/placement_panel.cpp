@@ -479,10 +479,8 @@ Amount PlacementPanel::stepped_by(Row row, int steps) const {
   const double step = kind == EntryKind::Length  ? inc.length.step
                       : kind == EntryKind::Angle ? inc.angle.step
                                                  : inc.factor.step;
-  const double by = step * steps;
   // `it` so that each of several parts goes from where it is.
-  return {0, (by < 0 ? "it - " : "it + ") + full_digits(std::abs(by)) + (kind == EntryKind::Length ? " mm" : ""),
-          kMillimetres};
+  return more_by(step * steps, kind);
 }
 
 void PlacementPanel::nudge(Row row, int axis, int steps) {

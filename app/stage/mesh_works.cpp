@@ -45,7 +45,8 @@ void MeshWorks::want(const Scene& scene) {
         QMetaObject::invokeMethod(this, &MeshWorks::ready, Qt::QueuedConnection);
       }
     }
-    for (std::size_t i = 0; i < fresh.size() && !stop_; ++i) fresh[i]->index(), fresh[i]->mass();
+    for (std::size_t i = 0; i < fresh.size() && !stop_; ++i)
+      fresh[i]->index(), fresh[i]->mass(), fresh[i]->evident_bands();
     --indexing_;
     if (!stop_) QMetaObject::invokeMethod(this, &MeshWorks::settled, Qt::QueuedConnection);
   });

@@ -283,9 +283,12 @@ const std::vector<DrawItem>& Stage::items() const {
 }
 
 // Meshes that have only just been made, as a drag or a hovering pointer makes them with every move, are shown at once
-// where that takes no longer than a frame; others come from the works.
+// where that takes no longer than a frame; others come from the works, and so do all of a scene that has just been
+// opened.
 void Stage::upload_small(std::span<const DrawItem> items) {
   constexpr std::size_t kTogether = 40'000;  // triangles; about 10 ms
+  constexpr int kOpening = 16;               // meshes
+  if (works_.waiting() > kOpening) return;
   std::size_t sum = 0;
   for (const DrawItem& item : items) {
     const std::size_t triangles = item.mesh->triangles().size();

@@ -41,8 +41,21 @@ bool frame_is_used(const CarriedNode& node) {
   return false;
 }
 
-// Meshes of live shapes by the mesh of the file: instances go on sharing one.
-using LiveMeshes = std::map<const Mesh*, std::pair<LiveShapePtr, MeshPtr>>;
+// What parts that share a mesh of the file are made of it, found out once for each mesh: instances go on sharing, and a
+// file of many parts does not ask for the same work many times.
+struct MadeOf {
+  LiveShapePtr shape;                         // of the first part that says it is one
+  MeshPtr mesh;                               // with what is known of that; none where it is another
+  std::shared_ptr<const StretchedFrom> base;  // of the first part that says where its length comes from
+  bool is_base = false;                       // whether that still makes the mesh
+};
+struct Made {
+  std::map<const Mesh*, MadeOf> of;
+  std::vector<std::string> changed;  // parts that are no longer the shapes that they were
+  double work = 0;                   // vertices that were lengthened
+  bool too_much = false;             // some were left
+};
+constexpr double kMostLengthening = 3e8;  // vertices; some seconds
 
 // Whether a mesh has the places and triangles that another has, within what writing and reading rounds off.
 bool same_mesh(const Mesh& a, const MeshData& b) {
@@ -55,37 +68,52 @@ bool same_mesh(const Mesh& a, const MeshData& b) {
 
 // The part's mesh with what is known of its shape, if it is still the mesh of that: one that another program has
 // changed counts before its dimensions.
-void make_live(Part& part, const LiveShape& shape, LiveMeshes& live, std::vector<std::string>& notes) {
-  auto& [known, mesh] = live[part.mesh.get()];
-  if (!known || *known != shape) {
+void make_live(Part& part, const LiveShape& shape, Made& all) {
+  MadeOf& is = all.of[part.mesh.get()];
+  if (!is.shape) {
+    is.shape = std::make_shared<const LiveShape>(shape);
     MeshData made = vertex_count(shape.shape) == part.mesh->positions().size() ? mesh_data_of(shape.shape, shape.frame)
                                                                                : MeshData{};
-    if (!same_mesh(*part.mesh, made)) {
-      notes.push_back(
-          fmt::format("\"{}\" is no longer the {} that it was: another program changed its mesh, which counts.",
-                      printable(part.name), word_of(shape.shape.kind)));
-      return;
+    if (same_mesh(*part.mesh, made)) {
+      MeshData data = data_of(*part.mesh);
+      data.known = made.known;
+      if (auto with = make_mesh(std::move(data))) is.mesh = std::move(*with);
     }
-    MeshData data = data_of(*part.mesh);
-    data.known = made.known;
-    auto with = make_mesh(std::move(data));
-    if (!with) return;
-    known = std::make_shared<const LiveShape>(shape);
-    mesh = std::move(*with);
   }
-  part.shape = known;
-  part.mesh = mesh;
+  if (!is.mesh || is.shape->shape != shape.shape || is.shape->frame != shape.frame)
+    return (void)all.changed.push_back(part.name);
+  part.shape = *is.shape == shape ? is.shape : std::make_shared<const LiveShape>(shape);
+  part.mesh = is.mesh;
 }
 
-// What a linked copy comes from, if that still makes the mesh that it has.
+std::string changed_words(const std::vector<std::string>& changed) {
+  if (changed.size() == 1)
+    return fmt::format("\"{}\" is a mesh now: another program changed it, so its dimensions no longer count.",
+                       printable(changed.front()));
+  return fmt::format(
+      "{} live shapes, \"{}\" among them, are meshes now: another program changed them, so their dimensions no longer "
+      "count.",
+      changed.size(), printable(changed.front()));
+}
+
+// What a linked copy comes from, if that still makes the mesh that it has. Too many of them to be found out are meshes
+// of their own.
 std::shared_ptr<const StretchedFrom> stretched_from(const DeliveredPart& d, const std::vector<MeshPtr>& meshes,
-                                                    const Part& part) {
+                                                    const Part& part, Made& all) {
   const auto number = static_cast<std::size_t>(d.base);
   if (!part.mesh || number >= meshes.size() || d.lengths.empty()) return nullptr;
-  auto from =
-      std::make_shared<StretchedFrom>(StretchedFrom{meshes[number], d.lengths, d.base_carried, d.base_in_metres});
-  const auto mesh = stretched(*from);
-  return mesh && same_mesh(*part.mesh, data_of(**mesh)) ? from : nullptr;
+  const MeshPtr& base = meshes[number];
+  if (base->positions().size() != part.mesh->positions().size()) return nullptr;
+  MadeOf& is = all.of[part.mesh.get()];
+  if (!is.base) {
+    const double work = static_cast<double>(base->positions().size()) * static_cast<double>(d.lengths.size());
+    if (all.work + work > kMostLengthening) return all.too_much = true, nullptr;
+    all.work += work;
+    is.base = std::make_shared<const StretchedFrom>(StretchedFrom{base, d.lengths, d.base_carried, d.base_in_metres});
+    const auto mesh = stretched(*is.base);
+    is.is_base = mesh && same_mesh(*part.mesh, data_of(**mesh));
+  }
+  return is.is_base && is.base->base == base && is.base->lengths == d.lengths ? is.base : nullptr;
 }
 
 SkinPtr skin_of(const DeliveredSkin& delivered, const Mesh& mesh) {
@@ -113,7 +141,7 @@ Result<std::vector<Part>> parts_of(const Delivery& delivery, std::vector<std::st
     meshes.push_back(std::move(*mesh));
   }
   std::vector<Part> parts;
-  LiveMeshes live;
+  Made made;
   for (const DeliveredPart& d : delivery.parts) {
     if (d.parent > parts.size() || d.mesh >= static_cast<int>(meshes.size()))
       return fail("The parts of the file are out of order.");
@@ -131,8 +159,8 @@ Result<std::vector<Part>> parts_of(const Delivery& delivery, std::vector<std::st
     part.see_through = d.see_through;
     part.kept = d.kept;
     part.bands = d.bands;
-    if (d.shape && part.mesh) make_live(part, *d.shape, live, notes);
-    if (d.base >= 0) part.stretched = stretched_from(d, meshes, part);
+    if (d.shape && part.mesh) make_live(part, *d.shape, made);
+    if (d.base >= 0) part.stretched = stretched_from(d, meshes, part, made);
     part.guide = d.guide;
     // Steps call the ground World: no plane does.
     if (part.guide == GuideKind::Plane && part.name == kWorldPlane) part.name += " plane";
@@ -145,6 +173,9 @@ Result<std::vector<Part>> parts_of(const Delivery& delivery, std::vector<std::st
     if (d.skin && part.mesh) part.skin = skin_of(*d.skin, *part.mesh);
     parts.push_back(std::move(part));
   }
+  if (!made.changed.empty()) notes.push_back(changed_words(made.changed));
+  if (made.too_much)
+    notes.push_back("There are too many copies with lengths of their own; some of them are meshes by themselves now.");
   return parts;
 }
 

@@ -51,12 +51,13 @@ std::string line_name(const std::string& path) {
 
 // What the scene has and these formats are not given, as a sentence; empty when that is nothing.
 std::string left_out(const Scene& scene) {
-  std::size_t hidden = 0;
+  std::size_t hidden = 0, faceless = 0;
   bool colours = false, kept = false, guides = false;
   for (const PartId id : scene.in_tree_order()) {
     const Part& part = scene.part(id);
     const bool is_out = is_hidden(scene, id);
     if (part.mesh && is_out) ++hidden;
+    if (part.mesh && !is_out && part.mesh->triangles().empty() && !part.mesh->positions().empty()) ++faceless;
     if (part.mesh && !is_out)
       colours |= std::any_of(part.colours.begin(), part.colours.end(), [](const Colour& c) { return c != Colour{}; });
     kept |= part.kept && !part.kept->empty();
@@ -74,6 +75,7 @@ std::string left_out(const Scene& scene) {
   say(carries("animations"), "animations");
   say(kept, "kept tacks");
   say(guides, "guides");
+  say(faceless > 0, fmt::format("the lines of {} {} without faces", faceless, faceless == 1 ? "part" : "parts"));
   say(hidden > 0, fmt::format("{} hidden {}", hidden, hidden == 1 ? "part" : "parts"));
   return what.empty() ? what : what + ".";
 }

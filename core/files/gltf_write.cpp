@@ -269,16 +269,29 @@ class DocumentWriter {
     for (auto& [number, node] : chain) put(number, std::move(node));
   }
 
+  static bool has_targets(const Json& mesh) {
+    const auto primitives = mesh.find("primitives");
+    return primitives != mesh.end() && std::any_of(primitives->begin(), primitives->end(), [](const Json& p) {
+             return p.is_object() && p.contains("targets");
+           });
+  }
+
   // The mesh and its weights onto `node`, everything else that came along onto `frame`.
   void write_content(Json& node, Json& frame, const Part& part) {
     if (part.mesh) node["mesh"] = meshes_.number_of(part);
     if (!part.carried) return;
     Json content = part.carried->content;
-    for (const char* key : {"weights", "mesh"})
-      if (content.is_object() && content.contains(key) && (std::string_view(key) == "weights" || !part.mesh)) {
-        node[key] = content[key];
-        content.erase(key);
-      }
+    const bool is_object = content.is_object();
+    if (is_object && content.contains("weights")) {
+      // A mesh that was made anew has no targets for them.
+      if (!part.mesh || has_targets(json_["meshes"][node["mesh"].get<std::size_t>()]))
+        node["weights"] = content["weights"];
+      content.erase("weights");
+    }
+    if (is_object && content.contains("mesh") && !part.mesh) {
+      node["mesh"] = content["mesh"];
+      content.erase("mesh");
+    }
     add_members(frame, content);
   }
 

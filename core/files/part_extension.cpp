@@ -68,6 +68,15 @@ Json shape_json(const LiveShape& live) {
   return j;
 }
 
+bool is_rigid(const Mat3& m) {
+  const Mat3 square = transpose(m) * m;
+  double off = 0;
+  for (int i = 0; i < 3; ++i)
+    off = std::max(off, largest_component(square.column[static_cast<std::size_t>(i)] -
+                                          Mat3{}.column[static_cast<std::size_t>(i)]));
+  return off <= 1e-9 && determinant(m) > 0;
+}
+
 // Null for what is no shape; whether the mesh is that of the shape is found out where both are known.
 LiveShapePtr shape_from(const Json& j) {
   if (!j.is_object() || !j.contains("kind") || !j["kind"].is_string()) return nullptr;
@@ -86,7 +95,7 @@ LiveShapePtr shape_from(const Json& j) {
   if (!check(live.shape)) return nullptr;
   if (j.contains("frame")) {
     const auto frame = affine_from(j["frame"]);
-    if (!frame || !taken_through(live, *frame)) return nullptr;
+    if (!frame || !is_rigid(frame->linear)) return nullptr;
     live.frame = *frame;
   }
   return std::make_shared<const LiveShape>(std::move(live));

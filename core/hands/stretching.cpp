@@ -2,6 +2,7 @@
 
 #include "core/math/split.h"
 #include "core/verbs/blank_table.h"
+#include "core/verbs/stretch_band.h"
 
 namespace tack {
 namespace {
@@ -54,8 +55,7 @@ std::optional<DrawnBand> drawn_band(const Stretch& s, const Scene& scene, std::s
   }
   d.band = *band;
   if (const auto by = growth_of(s, scene, way, *band); by && *by > band->near - band->far) d.by = *by;
-  const bool fills = s.ways[way].start && s.ways[way].end;
-  if (!fills && s.hold != Stretch::Hold::Low) d.offset = s.hold == Stretch::Hold::High ? -d.by : -d.by / 2;
+  d.offset = offset_of(s, scene, way, *band, d.by).value_or(0);
   d.box.from_fractions = {d.frame * Mat3::diagonal(box.size()), d.frame * box.low};
   for (int i = 0; i < 3; ++i) d.box.flat[static_cast<std::size_t>(i)] = !(box.size()[i] > 0);
   return d;

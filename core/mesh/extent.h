@@ -12,6 +12,7 @@ struct Reach {
   double high = -std::numeric_limits<double>::infinity();
 
   double length() const { return high > low ? high - low : 0; }
+  bool empty() const { return low > high; }
 };
 
 /// The number of the vertex that lies furthest along `direction` (any length but zero, mesh coordinates); the lowest

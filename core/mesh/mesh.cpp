@@ -9,6 +9,7 @@
 #include "core/mesh/features.h"
 #include "core/mesh/mass.h"
 #include "core/mesh/mesh_index.h"
+#include "core/mesh/stretch.h"
 
 namespace tack {
 
@@ -30,6 +31,10 @@ const Features& Mesh::features() const {
 
 const MassCentre& Mesh::mass() const {
   return mass_.get([this] { return mass_centre(*this); });
+}
+
+const EvidentBands& Mesh::evident_bands() const {
+  return evident_bands_.get([this] { return find_evident_bands(*this); });
 }
 
 namespace {

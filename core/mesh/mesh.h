@@ -69,6 +69,7 @@ MeshSpans spans_of(MeshData data);
 struct MeshIndex;
 struct Features;
 struct MassCentre;
+struct EvidentBands;
 
 class Mesh {
  public:
@@ -101,6 +102,9 @@ class Mesh {
   const MassCentre& mass() const;
   const MassCentre* mass_if_ready() const { return mass_.peek(); }
 
+  /// Where it could be made longer (core/mesh/stretch.h); found by the first caller, on its thread.
+  const EvidentBands& evident_bands() const;
+
   Mesh(const Mesh&) = delete;
   Mesh& operator=(const Mesh&) = delete;
   ~Mesh();
@@ -115,6 +119,7 @@ class Mesh {
   Lazy<MeshIndex> index_;
   Lazy<Features> features_;
   Lazy<MassCentre> mass_;
+  Lazy<EvidentBands> evident_bands_;
 };
 
 using MeshPtr = std::shared_ptr<const Mesh>;

@@ -3,9 +3,8 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <numeric>
+#include <array>
 
-#include "core/mesh/features.h"
 #include "core/mesh/transform.h"
 
 namespace tack {
@@ -57,6 +56,14 @@ Vec3 lengthened(const Lengthening& l, const Vec3& place, double slack) {
   return share == 0 ? place : place + l.band.along * (share == 1 ? l.by : l.by * share);
 }
 
+Vec3 lengthened_normal(const Lengthening& l, const Vec3& place, const Vec3& normal) {
+  const double height = dot(l.band.normal, place), width = l.band.high - l.band.low;
+  if (height <= l.band.low || height >= l.band.high) return normal;
+  // The map is I + by/width · along·normalᵀ; its inverse transpose by Sherman and Morrison.
+  const double grows = l.by / width;
+  return normalized(normal - l.band.normal * (dot(l.band.along, normal) * grows / (1 + grows)));
+}
+
 double band_slack(const Mesh& mesh) { return 1e-9 * mesh.box().extent(); }
 
 Result<MeshPtr> lengthened(const Mesh& mesh, const Lengthening& l) {
@@ -96,51 +103,69 @@ StretchBand carried_along(const StretchBand& band, const Lengthening& l) {
   return next;
 }
 
-std::optional<StretchBand> evident_band(const Mesh& mesh, int axis) {
-  if (mesh.triangles().empty()) return std::nullopt;
-  const double extent = mesh.box().size()[axis];
-  if (!(extent > 0)) return std::nullopt;
+namespace {
+
+struct Gap {
+  double low, high;
+  bool slanted = false;  // a face that is not along the axis lies across it: the outline changes there
+};
+
+// The stretches along an axis without vertices that are long enough to matter. All of them are found between the least
+// and the greatest heights of a few buckets, without sorting.
+std::vector<Gap> long_gaps(std::span<const Vec3> positions, int axis, double low, double extent) {
+  constexpr std::size_t kBuckets = 32;
+  constexpr double kShortest = 0.15;  // three quarters of a fifth: what may stand beside the longest
+  std::array<std::pair<double, double>, kBuckets> buckets;
+  buckets.fill({1e300, -1e300});
+  for (const Vec3& p : positions) {
+    const double h = p[axis];
+    auto& [least, most] = buckets[std::min(kBuckets - 1, static_cast<std::size_t>((h - low) / extent * kBuckets))];
+    least = std::min(least, h);
+    most = std::max(most, h);
+  }
+  std::vector<Gap> gaps;
+  double reached = low;
+  for (const auto& [least, most] : buckets) {
+    if (least > most) continue;
+    if (least - reached >= kShortest * extent) gaps.push_back({reached, least});
+    reached = most;
+  }
+  return gaps;
+}
+
+}  // namespace
+
+EvidentBands find_evident_bands(const Mesh& mesh) {
+  EvidentBands bands;
+  if (mesh.triangles().empty()) return bands;
   const auto positions = mesh.positions();
-  std::vector<double> heights;
-  heights.reserve(positions.size());
-  for (const Vec3& p : positions) heights.push_back(p[axis]);
-  std::sort(heights.begin(), heights.end());
-  // One height for all that are equal but for rounding.
-  const double weld = 1e-7 * mesh.box().extent();
-  std::vector<double> levels;
-  for (const double h : heights)
-    if (levels.empty() || h - levels.back() > weld) levels.push_back(h);
-  if (levels.size() < 2) return std::nullopt;
-  // Between which levels some face is not along the axis: there the outline changes. Counted by where it begins and
-  // ends.
-  std::vector<int> slants(levels.size(), 0);
-  const auto level = [&](double h) {
-    return static_cast<std::size_t>(std::upper_bound(levels.begin(), levels.end(), h + weld / 2) - levels.begin()) - 1;
-  };
+  const Vec3 extent = mesh.box().size();
+  std::array<std::vector<Gap>, 3> gaps;
+  for (int axis = 0; axis < 3; ++axis)
+    if (extent[axis] > 0)
+      gaps[static_cast<std::size_t>(axis)] = long_gaps(positions, axis, mesh.box().low[axis], extent[axis]);
   for (const Triangle& t : mesh.triangles()) {
     const Vec3 area = doubled_area(positions, t);
-    if (std::abs(area[axis]) <= 1e-6 * length(area)) continue;
-    const auto [low, high] = std::minmax({positions[t[0]][axis], positions[t[1]][axis], positions[t[2]][axis]});
-    ++slants[level(low)];
-    --slants[level(high)];
-  }
-  double longest = 0, second = 0;
-  std::size_t at = 0;
-  int slanted = 0;
-  for (std::size_t i = 0; i + 1 < levels.size(); ++i) {
-    slanted += slants[i];
-    if (slanted > 0) continue;
-    const double run = levels[i + 1] - levels[i];
-    if (run > longest) {
-      second = longest;
-      longest = run;
-      at = i;
-    } else {
-      second = std::max(second, run);
+    const double along = 1e-6 * length(area);
+    for (int axis = 0; axis < 3; ++axis) {
+      if (std::abs(area[axis]) <= along) continue;
+      const auto [low, high] = std::minmax({positions[t[0]][axis], positions[t[1]][axis], positions[t[2]][axis]});
+      for (Gap& gap : gaps[static_cast<std::size_t>(axis)]) gap.slanted |= low <= gap.low && high >= gap.high;
     }
   }
-  if (longest < extent / 5 || second > 0.75 * longest) return std::nullopt;
-  return band_across(axis, levels[at], levels[at + 1]);
+  for (int axis = 0; axis < 3; ++axis) {
+    double longest = 0, second = 0;
+    const Gap* best = nullptr;
+    for (const Gap& gap : gaps[static_cast<std::size_t>(axis)]) {
+      if (gap.slanted) continue;
+      const double run = gap.high - gap.low;
+      second = std::max(second, std::min(run, longest));
+      if (run > longest) longest = run, best = &gap;
+    }
+    if (best && longest >= extent[axis] / 5 && second <= 0.75 * longest)
+      bands.across[static_cast<std::size_t>(axis)] = band_across(axis, best->low, best->high);
+  }
+  return bands;
 }
 
 std::size_t crossing_slopes(const Mesh& mesh, const StretchBand& band) {

@@ -1,6 +1,7 @@
 // Bands: making a mesh longer between two planes, so that what lies beyond them keeps its shape.
 #pragma once
 
+#include <optional>
 #include <string>
 
 #include "core/math/matrix.h"
@@ -45,6 +46,10 @@ double share_of(const StretchBand& band, double height, double slack);
 /// Where a place goes. Places on the rigid sides are kept, or shifted by the very same vector.
 Vec3 lengthened(const Lengthening& lengthening, const Vec3& place, double slack = 0);
 
+/// What has become of a direction at a place, as a normal: it stays on the rigid sides, and between the planes turns as
+/// a face there does. Unit.
+Vec3 lengthened_normal(const Lengthening& lengthening, const Vec3& place, const Vec3& normal);
+
 /// How near to a plane a vertex counts as on it: 1e-9 of the mesh's extent, so that what a file rounds off is not torn.
 double band_slack(const Mesh& mesh);
 
@@ -57,10 +62,18 @@ StretchBand carried_along(const StretchBand& band, const Affine& change);
 /// The band's heights after another lengthening; a band across another direction stays as it is.
 StretchBand carried_along(const StretchBand& band, const Lengthening& lengthening);
 
-/// The evident band across an axis of the mesh: the longest stretch along it without vertices in which every face is
+/// The evident band across each axis of a mesh: the longest stretch along it without vertices in which every face is
 /// along the axis, so that the outline is the same; of a prism all of it. nullopt where that is less than a fifth of
-/// the extent, or where another stretch is more than three quarters as long. O(n log n).
-std::optional<StretchBand> evident_band(const Mesh& mesh, int axis);
+/// the extent, or where another stretch is more than three quarters as long.
+struct EvidentBands {
+  std::array<std::optional<StretchBand>, 3> across;
+};
+/// O(vertices + triangles). Mesh::evident_bands() finds them once.
+EvidentBands find_evident_bands(const Mesh& mesh);
+/// The one across an axis, 0 to 2.
+inline const std::optional<StretchBand>& evident_band(const Mesh& mesh, int axis) {
+  return mesh.evident_bands().across[static_cast<std::size_t>(axis)];
+}
 
 /// How many triangles cross a plane of the band without a vertex there and are not along it: their slope changes beyond
 /// the plane as well.

@@ -82,6 +82,11 @@ Result<Amount> amount_from_json(const Json& json, EntryKind kind, std::string_vi
   return typed_amount(json.get<std::string>(), kMillimetres, kind, key, reading, it);
 }
 
+Amount more_by(double by, EntryKind kind) {
+  return {0, (by < 0 ? "it - " : "it + ") + full_digits(std::abs(by)) + (kind == EntryKind::Length ? " mm" : ""),
+          kMillimetres};
+}
+
 Json amount_to_json(const Amount& amount) {
   if (amount.text.empty() || (amount.unit.millimetres != 1 && !uses_it(amount))) return amount.value;
   if (amount.unit.millimetres == 1) return amount.text;

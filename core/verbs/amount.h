@@ -65,4 +65,7 @@ Result<Amount> amount_from_json(const Json& json, EntryKind kind, std::string_vi
 /// unit.
 Json amount_to_json(const Amount& amount);
 
+/// An entry for so much more than it is now (mm, degrees or a factor): `it + 10 mm`.
+Amount more_by(double by, EntryKind kind);
+
 }  // namespace tack

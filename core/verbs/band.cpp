@@ -75,6 +75,24 @@ std::string free_band_name(const KeptBands& bands, const std::string& wanted) {
   });
 }
 
+void keep(Scene& scene, PartId id, KeptBand band) {
+  Part part = scene.part(id);
+  auto bands = std::make_shared<KeptBands>(part.bands ? *part.bands : KeptBands{});
+  std::erase_if(*bands, [&](const KeptBand& b) { return b.name == band.name; });
+  bands->push_back(std::move(band));
+  part.bands = std::move(bands);
+  scene.replace(id, std::move(part));
+}
+
+// The band of one part on an instance of it: where its own lengths have taken it. nullopt where the one is itself a
+// copy with a length of its own, so that nothing says where the band was before.
+std::optional<StretchBand> band_on(const Part& instance, const Part& one, StretchBand band) {
+  if (instance.mesh == one.mesh) return band;
+  if (one.stretched || !instance.stretched || instance.stretched->base != one.mesh) return std::nullopt;
+  for (const Lengthening& l : instance.stretched->lengths) band = carried_along(band, l);
+  return band;
+}
+
 void sentence(Phrase<KeepBand>& s, const KeepBand& k) {
   s.say("Kept a band on ", "Keep a band on ").blank("what").say(" along ").blank("along");
   const PartId first = k.what.empty() ? kNoPart : k.what.front();
@@ -94,7 +112,7 @@ void sentence(Phrase<KeepBand>& s, const KeepBand& k) {
   }
   s.say(", between ").blank(".near", 0, at[0].empty() ? "a distance" : at[0], at[0].empty());
   s.say(" and ").blank(".far", 0, at[1].empty() ? "a distance" : at[1], at[1].empty()).say(" from its low side");
-  if (found) s.say(" (found: there its outline is the same)");
+  if (found) s.say(" (found: its outline is the same there)");
   s.say(", named ").blank("name", 0, k.name.empty() ? free_band_name(bands_of(s.scene(), first), "Band") : k.name);
   s.say(".");
 }
@@ -117,18 +135,10 @@ Result<Scene> apply(const KeepBand& k, const Scene& scene) {
     if (!scene.contains(id)) return fail("A part has been deleted.", "what");
     const auto band = band_for(k, scene, id);
     if (!band) return tl::unexpected(band.error());
-    std::vector<PartId> all{id};
-    for (const PartId other : instances_of(scene, id))
-      if (scene.part(other).mesh == scene.part(id).mesh) all.push_back(other);
     const std::string name = k.name.empty() ? free_band_name(bands_of(result, id), "Band") : k.name;
-    for (const PartId one : all) {
-      Part part = result.part(one);
-      auto bands = std::make_shared<KeptBands>(part.bands ? *part.bands : KeptBands{});
-      std::erase_if(*bands, [&](const KeptBand& b) { return b.name == name; });
-      bands->push_back({name, *band});
-      part.bands = std::move(bands);
-      result.replace(one, std::move(part));
-    }
+    keep(result, id, {name, *band});
+    for (const PartId other : instances_of(scene, id))
+      if (const auto theirs = band_on(scene.part(other), scene.part(id), *band)) keep(result, other, {name, *theirs});
   }
   return result;
 }

@@ -14,8 +14,9 @@ struct KeepBand {
   std::string name;                             ///< empty: "Band", made free by a number
   friend bool operator==(const KeepBand&, const KeepBand&) = default;
 };
-/// The parts keep it in the coordinates of their meshes; instances keep it too, so that they stay alike. A band of that
-/// name is replaced. Fails for planes outside the part, or none between them.
+/// The parts keep it in the coordinates of their meshes. Instances keep it too, so that they stay alike; linked copies
+/// with a length of their own keep it where that length has taken it, and a band kept on such a copy is its own. A band
+/// of that name is replaced. Fails for planes outside the part, or none between them.
 Result<Scene> apply(const KeepBand& keep, const Scene& scene);
 const Table<KeepBand>& table_of(const KeepBand*);
 

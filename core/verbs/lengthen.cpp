@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include "core/verbs/about.h"
 #include "core/verbs/live.h"
 #include "core/verbs/rigid.h"
 
@@ -56,7 +57,7 @@ class OneWay {
 
   Result<void> visit(PartId id, double inherited, double offset) {
     const Part& part = before_.part(id);
-    const Extent all = tree_extent(before_, id, band_.direction);
+    const Reach all = reach_of(before_, {id}, band_.direction);
     if (all.empty()) {
       // A guide, or an empty group: a place.
       const double at = dot(band_.direction, pivot_in_world(before_, id));
@@ -67,7 +68,7 @@ class OneWay {
       return shift(id, offset + by_ * (u0 == u1 ? u0 : share((all.low + all.high) / 2)), inherited);
     double moved = offset;
     if (part.mesh) {
-      const Extent own = own_extent(before_, id, band_.direction);
+      const Reach own = own_reach(before_, id, band_.direction);
       const double low = share(own.low), high = share(own.high);
       const bool between = own.low > band_.near && own.high < band_.far;
       if (low == high || (between && share(own.low) > 0 && share(own.high) < 1)) {
@@ -139,9 +140,9 @@ class OneWay {
       if (!from_end) return by_ * (low + high) / 2;
       return by_ * (forward ? low : high);
     }
-    return fail(fmt::format("\"{}\" is a {}: across its axis it has no length of its own.", part.name,
+    return fail(fmt::format("\"{}\" is a {}: it has no dimension along that direction alone.", part.name,
                             word_of(live.shape.kind)),
-                {}, "Make it a mesh first, or give it another diameter.");
+                {}, "Make it a mesh first, or change its dimensions.");
   }
 
   const Scene& before_;
@@ -156,7 +157,6 @@ class OneWay {
 
 bool same_way(const Vec3& a, const Vec3& b) { return length(cross(normalized(a), normalized(b))) <= 1e-9; }
 
-// A band of the world, between two heights along a unit direction, in the coordinates of a mesh.
 StretchBand band_in_mesh(const Affine& world, const Vec3& direction, double near, double far) {
   const auto back = inverse(world.linear);
   StretchBand band{{}, {}, 0, 1};
@@ -171,31 +171,23 @@ StretchBand band_in_mesh(const Affine& world, const Vec3& direction, double near
   return band;
 }
 
-// How much higher in the world a step of one along the band's normal is.
 double world_per_height(const Affine& world, const Vec3& direction) {
   return length(transpose(world.linear) * direction);
 }
 
-Extent own_extent(const Scene& scene, PartId id, const Vec3& direction) {
-  Extent extent;
+// The direction is the x of the frame; its other two axes are nothing and cost nothing.
+Reach own_reach(const Scene& scene, PartId id, const Vec3& direction) {
   const Part& part = scene.part(id);
-  if (!part.mesh) return extent;
-  const Affine world = world_of(scene, id);
-  for (const Vec3& p : part.mesh->positions()) extent.include(dot(direction, world * p));
-  return extent;
+  if (!part.mesh) return {};
+  const Box box = box_in_frame(*part.mesh, Affine{transpose(Mat3{{direction, {}, {}}}), {}} * world_of(scene, id));
+  return {box.low.x, box.high.x};
 }
 
-Extent tree_extent(const Scene& scene, PartId id, const Vec3& direction) {
-  Extent extent = own_extent(scene, id, direction);
-  for (const PartId child : scene.part(id).children) {
-    const Extent below = tree_extent(scene, child, direction);
-    if (!below.empty()) extent.include(below.low), extent.include(below.high);
-  }
-  return extent;
+Reach reach_of(const Scene& scene, const std::vector<PartId>& parts, const Vec3& direction) {
+  const Box box = box_along(scene, parts, Mat3{{direction, {}, {}}});
+  return {box.low.x, box.high.x};
 }
 
-// The band of its own by which a part that crosses a plane is lengthened along a direction; nullopt where it keeps
-// none.
 std::optional<StretchBand> own_band(const Part& part, const Affine& world, const Vec3& direction,
                                     const std::string& name) {
   if (!part.bands) return std::nullopt;
@@ -240,7 +232,10 @@ Result<void> lengthen_part(Scene& scene, PartId id, const Lengthening& l, Links 
     }
     if (p.kept) {
       auto kept = std::make_shared<KeptTacks>(*p.kept);
-      for (KeptTack& tack : *kept) tack.point = lengthened(l, tack.point, slack);
+      for (KeptTack& tack : *kept) {
+        if (tack.direction) tack.direction = lengthened_normal(l, tack.point, *tack.direction);
+        tack.point = lengthened(l, tack.point, slack);
+      }
       p.kept = std::move(kept);
     }
     if (p.bands) {

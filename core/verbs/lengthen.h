@@ -1,6 +1,7 @@
 // Making parts longer along a direction: what Stretch and Scale do once they know by how much.
 #pragma once
 
+#include "core/mesh/extent.h"
 #include "core/verbs/parts.h"
 
 namespace tack {
@@ -12,15 +13,10 @@ enum class MeshLinks {
   Separate,  ///< it gets a mesh of its own
 };
 
-/// How far something reaches along a direction: heights of the true vertices, mm.
-struct Extent {
-  double low = 1e300, high = -1e300;
-  bool empty() const { return low > high; }
-  void include(double h) { low = std::min(low, h), high = std::max(high, h); }
-};
-/// Of a part's own mesh; of it and everything below it. Empty where there are no vertices. `direction` is unit, world.
-Extent own_extent(const Scene& scene, PartId part, const Vec3& direction);
-Extent tree_extent(const Scene& scene, PartId part, const Vec3& direction);
+/// How far the true vertices of a part's own mesh reach along a direction (unit, world), in mm of the world; those of
+/// parts with everything below them. Empty where there are no vertices. Found by box_in_frame(), which remembers.
+Reach own_reach(const Scene& scene, PartId part, const Vec3& direction);
+Reach reach_of(const Scene& scene, const std::vector<PartId>& parts, const Vec3& direction);
 
 /// A band in its place: heights along the direction, in the world (mm).
 struct BandInPlace {

@@ -1,5 +1,8 @@
 #include "core/verbs/readdress.h"
 
+#include <fmt/format.h>
+#include <fmt/ranges.h>
+
 #include <algorithm>
 
 #include "core/mesh/features.h"
@@ -84,34 +87,31 @@ std::optional<TackAddress> feature_at(const Mesh& mesh, const TackAddress& was, 
 
 }  // namespace
 
-std::vector<std::string> readdress(Scene& scene, const Scene& before, PartId id, const MeshMap& map) {
+void readdress(Scene& scene, const Scene& before, PartId id, const MeshMap& map) {
   const Part &was = before.part(id), &is = scene.part(id);
   if (!was.mesh || !is.mesh || was.mesh == is.mesh ||
       (was.mesh->positions().size() == is.mesh->positions().size() &&
        was.mesh->triangles().size() == is.mesh->triangles().size()))
-    return {};
+    return;
   const auto to_mesh = inverse(world_of(before, id));
-  std::vector<std::string> lost;
-  const auto moved = [&](TackAddress& address, const std::string& name) {
+  const auto moved = [&](TackAddress& address) {
     if (address.part != id || address.index == kLost) return false;
     const auto tack = find_tack(before, address);
     const auto found =
         tack && to_mesh ? feature_at(*is.mesh, address, map(*to_mesh * tack->point)) : std::optional<TackAddress>();
     if (found && *found == address) return false;
-    if (found) {
+    if (found)
       address = *found;
-    } else {
+    else
       address.index = kLost;
-      if (lost.empty() || lost.back() != name) lost.push_back(name);
-    }
     return true;
   };
   std::vector<Tie> ties = scene.ties();
   bool any = false;
   for (Tie& tie : ties)
     for (TackPair& pair : tie.pairs) {
-      any |= moved(pair.from, tie.name);
-      any |= moved(pair.to, tie.name);
+      any |= moved(pair.from);
+      any |= moved(pair.to);
     }
   if (any) scene.set_ties(std::move(ties));
   for (const PartId follower : std::vector<PartId>(scene.followers())) {
@@ -119,13 +119,47 @@ std::vector<std::string> readdress(Scene& scene, const Scene& before, PartId id,
     if (!guide || !guide->law) continue;
     GuideLaw law = *guide->law;
     bool changed = false;
-    for (TackAddress& place : law.places) changed |= moved(place, guide->name);
+    for (TackAddress& place : law.places) changed |= moved(place);
     if (!changed) continue;
     Part next = *guide;
     next.law = std::make_shared<const GuideLaw>(std::move(law));
     scene.replace(follower, std::move(next));
   }
+}
+
+std::vector<std::string> lost_places(const Scene& before, const Scene& after) {
+  const auto all_stand = [](const Scene& scene, const Tie& tie) {
+    return std::all_of(tie.pairs.begin(), tie.pairs.end(), [&](const TackPair& pair) {
+      return find_tack(scene, pair.from).has_value() && find_tack(scene, pair.to).has_value();
+    });
+  };
+  const auto places_stand = [](const Scene& scene, const Part* guide) {
+    return guide && guide->law && std::all_of(guide->law->places.begin(), guide->law->places.end(), [&](const auto& p) {
+             return find_tack(scene, p).has_value();
+           });
+  };
+  std::vector<std::string> lost;
+  for (const Tie& tie : after.ties()) {
+    const auto was = std::find_if(before.ties().begin(), before.ties().end(),
+                                  [&](const Tie& other) { return other.name == tie.name; });
+    if (was == before.ties().end() || *was == tie || all_stand(after, tie)) continue;
+    if (all_stand(before, *was)) lost.push_back(tie.name);
+  }
+  for (const PartId follower : after.followers()) {
+    const Part *was = before.find(follower), *is = after.find(follower);
+    if (!was || !is || was->law == is->law || places_stand(after, is)) continue;
+    if (places_stand(before, was)) lost.push_back(is->name);
+  }
   return lost;
+}
+
+std::string lost_words(const Scene& before, const Scene& after) {
+  const std::vector<std::string> lost = lost_places(before, after);
+  if (lost.empty()) return {};
+  std::vector<std::string> names;
+  for (const std::string& name : lost) names.push_back('"' + printable(name) + '"');
+  return fmt::format("{} {} lost a place that {} named: it is no longer there.", fmt::join(names, ", "),
+                     lost.size() == 1 ? "has" : "have", lost.size() == 1 ? "it" : "they");
 }
 
 }  // namespace tack

@@ -132,37 +132,54 @@ Result<Placement> stretched(const Scale& scale, const Scene& scene, PartId part,
 // Whether a part is lengthened instead along one of its own axes: it keeps a band there.
 bool keeps_profile(const Scale& scale, const Scene& scene, PartId part, int axis) {
   if (scale.profile != Scale::Profile::Keep || scale.axes.kind != AxesKind::Local || scale.evenly) return false;
+  // A factor says how much closer From comes, which is not what lengthening does to a place beside the band.
+  if (reaches(scale)) return false;
   Vec3 normal;
   normal[axis] = 1;
   const KeptBands& bands = bands_of(scene, part);
   return std::any_of(bands.begin(), bands.end(), [&](const KeptBand& b) { return same_way(b.band.normal, normal); });
 }
 
-// Lengthens the part along the axes where it keeps a band; the factors that are left for its placement.
+// Lengthens the part, and with it what hangs below it, along the axes where it keeps a band; the factors that are left
+// for its placement.
 Result<Vec3> lengthened_instead(const Scale& scale, Scene& scene, PartId id, Vec3 f, std::vector<Lengthening>& longer) {
   if (f.x == f.y && f.y == f.z) return f;  // evenly: larger as it is
   for (int i = 0; i < 3; ++i) {
     if (f[i] == 1 || !(f[i] > 0) || !keeps_profile(scale, scene, id, i)) continue;
     const Part& part = scene.part(id);
     const Affine world = world_of(scene, id);
-    const Vec3 direction = normalized(world.linear.column[static_cast<std::size_t>(i)]);
+    const auto back = inverse(world.linear);
+    if (!back) return fail(fmt::format("\"{}\" is flattened.", part.name));
+    // Square to the planes of the band; along the axis, unless the part is skewed.
+    const Vec3 direction = normalized(Vec3{(*back)(i, 0), (*back)(i, 1), (*back)(i, 2)});
+    const double factor = length(world.linear.column[static_cast<std::size_t>(i)]);
+    if (!part.children.empty() && !same_way(direction, world.linear.column[static_cast<std::size_t>(i)]))
+      return fail(fmt::format("\"{}\" is skewed, so what hangs below it cannot go along with its band.", part.name),
+                  "profile", "Size it in proportion.");
     const auto band = own_band(part, world, direction, {});
     if (!band)
       return fail(fmt::format("\"{}\" keeps several bands along {}.", part.name, "XYZ"[i]), "profile",
                   "Lengthen it with Stretch by the one that is meant, or size it in proportion.");
     const double now = part.mesh->box().size()[i], by = now * (f[i] - 1), width = band->high - band->low;
     if (!(by > -width))
-      return fail(
-          fmt::format(
-              "\"{}\" cannot be made {} {}: the ends that keep their shape are {}.", part.name,
-              show_length(now * f[i] * length(world.linear.column[static_cast<std::size_t>(i)]), kMillimetres, 4).text,
-              kBig[i],
-              show_length((now - width) * length(world.linear.column[static_cast<std::size_t>(i)]), kMillimetres, 4)
-                  .text),
-          "size", "Size it in proportion, or choose more.");
+      return fail(fmt::format("\"{}\" cannot be made {} {}: the ends that keep their shape are {}.", part.name,
+                              show_length(now * f[i] * factor, kMillimetres, 4).text, kBig[i],
+                              show_length((now - width) * factor, kMillimetres, 4).text),
+                  "size", "Size it in proportion, or choose more.");
     // Height along the band's normal, which is the axis or its opposite.
     longer.push_back({*band, by});
-    if (auto ok = lengthen_part(scene, id, longer.back(), MeshLinks::Own); !ok) return tl::unexpected(ok.error());
+    const double per_height = world_per_height(world, direction), shift = dot(direction, world.translation);
+    const Reach all = reach_of(scene, {id}, direction);
+    const BandInPlace place{direction,
+                            all.low,
+                            all.high,
+                            band->low * per_height + shift,
+                            band->high * per_height + shift,
+                            BandInPlace::From::Own,
+                            {}};
+    auto next = stretched_along(scene, {id}, place, by * per_height, 0, MeshLinks::Own);
+    if (!next) return tl::unexpected(next.error());
+    scene = std::move(*next);
     f[i] = 1;
   }
   return f;
@@ -346,7 +363,7 @@ void sentence(Phrase<Scale>& p, const Scale& s) {
     for (std::size_t i = 0; i < 3; ++i) {
       Scale keeps = s;
       keeps.profile = Scale::Profile::Keep;
-      const bool sized = s.size[i] || s.factor[i] || is_like(s) || reaches(s) || !p.past();
+      const bool sized = s.size[i] || s.factor[i] || is_like(s) || !p.past();
       if (sized && keeps_profile(keeps, p.scene(), id, static_cast<int>(i))) return true;
     }
     return false;

@@ -41,8 +41,9 @@ Vec3 size_of(const Scene& scene, PartId part, const std::vector<PartId>& parts, 
 /// point ends within 1e-9 × (extent + distance from the origin) of where it was. Children grow with their parent. Fails
 /// when nothing is picked or given, for a factor of 0, a size that is not more than 0, a size along which the part is
 /// flat, more than one value with `evenly`, a locked part or a flattened parent.
-/// A part that keeps one band along an own axis is lengthened by it instead of being given a factor, unless `profile`
-/// says otherwise; live shapes take sizes into their dimensions (core/verbs/live.h).
+/// A part that keeps one band along an own axis is lengthened by it, and what hangs below it is shifted, instead of
+/// being given a factor, unless `profile` says otherwise or From reaches To; live shapes take sizes into their
+/// dimensions (core/verbs/live.h).
 Result<Scene> apply(const Scale& scale, const Scene& scene);
 const Table<Scale>& table_of(const Scale*);
 

@@ -6,6 +6,7 @@
 #include "core/verbs/live.h"
 #include "core/verbs/phrase.h"
 #include "core/verbs/plane.h"
+#include "core/verbs/readdress.h"
 #include "core/verbs/rigid.h"
 
 namespace tack {
@@ -157,7 +158,7 @@ MakeShape next_after(const MakeShape& s) {
 }
 
 MakeShape begun(MakeShape s, const Scene& scene) {
-  s.plane = scene.plane();
+  if (!s.other_plane) s.plane = scene.plane();
   return s;
 }
 
@@ -266,9 +267,8 @@ std::string remark_of(const MakeShape& s, const Scene& scene, const Scene&) {
   const auto made = shape_of(s, scene);
   const double inside = made ? inside_by(made->shape) : 0;
   if (!(inside > 0)) return {};
-  return fmt::format(
-      "Its {} sides are inside the true surface by up to {}; circles, axes and centres are the true ones.",
-      show_number(made->shape[Dimension::Sides], 0).text, show_length(inside, kMillimetres, 4).text);
+  return fmt::format("Its {} sides lie up to {} inside the true surface; circles, axes and centres are the true ones.",
+                     show_number(made->shape[Dimension::Sides], 0).text, show_length(inside, kMillimetres, 4).text);
 }
 
 // --- dimensions
@@ -277,6 +277,10 @@ Result<void> check(const SetDimensions& s) {
   const TypedDimensions& t = s.typed;
   if (any_given(t.size) || t.diameter || t.top || t.height || t.thickness || t.corner || t.length || t.sides) return {};
   return fail("No dimension is given.", "size", "Give a size, a diameter, a height …");
+}
+
+std::string remark_of(const SetDimensions&, const Scene& before, const Scene& after) {
+  return lost_words(before, after);
 }
 
 template <Dimension kDimension>
@@ -523,9 +527,10 @@ const Table<MakeShape>& table_of(const MakeShape*) {
      .waiting = "a place", .barred = up_barred,
      .doc = "instead of a height: a place as high as its other end; lower than the first place, it hangs down"},
     {.key = "plane", .name = "Plane", .at = slot<&MakeShape::plane>, .ask = "Click the plane in Parts.", .always = true,
+     .given = [](MakeShape& s, std::size_t) { s.other_plane = true; },
      .options = [](const MakeShape&, const Scene& scene, std::size_t) { return plane_options(scene); },
      .choose = [](MakeShape& s, std::size_t, std::size_t option, const ChoiceContext& context) {
-           if (const auto plane = plane_chosen(option, context)) s.plane = *plane;
+           if (const auto plane = plane_chosen(option, context)) s.plane = *plane, s.other_plane = true;
          },
      .write = [](const MakeShape& s, const Scene& scene) { return plane_to_json(s.plane, scene); },
      .read = [](MakeShape& s, const Json& json, const Scene& scene) {
@@ -541,7 +546,7 @@ const Table<MakeShape>& table_of(const MakeShape*) {
 
 const Table<SetDimensions>& table_of(const SetDimensions*) {
   static const Table<SetDimensions> table{.key = "dimensions", .does = "Gives live shapes other dimensions.",
-      .check = check, .still = "hold",
+      .check = check, .remark = remark_of, .still = "hold",
       .hints = {.nothing = "Pick a live shape.", .ready = "Type a dimension.",
       .done = "Done. Click a dimension to change it."},
       .sentence = sentence, .rows = {

@@ -29,6 +29,7 @@ struct MakeShape {
   std::optional<TackAddress> across;  ///< the opposite corner, a place of the rim, a line's other end
   std::optional<TackAddress> up;      ///< a place at the height of its other end
   PartId plane = kNoPart;             ///< which it stands on; kNoPart: World's
+  bool other_plane = false;           ///< the plane was chosen; else it is the scene's
   Start start = Start::Middle;
   Base base = Base::Bottom;
   std::string name;  ///< empty: the kind, made free by a number

@@ -1,8 +1,11 @@
 #include "core/verbs/stretch.h"
 
+#include <set>
+
 #include "core/math/degrees.h"
-#include "core/math/split.h"
 #include "core/verbs/phrase.h"
+#include "core/verbs/readdress.h"
+#include "core/verbs/stretch_band.h"
 #include "core/verbs/thicken.h"
 
 namespace tack {
@@ -13,73 +16,6 @@ using Links = MeshLinks;
 
 std::string length_words(double mm, const LengthUnit& unit = kMillimetres) { return show_length(mm, unit, 4).text; }
 
-// The heights between which the parts at the two ends of a group leave room: from the highest end of what begins at the
-// low side to the lowest begin of what ends at the high side, of parts that do not go from end to end.
-std::optional<std::pair<double, double>> between_ends(const Scene& scene, const std::vector<PartId>& tops,
-                                                      const Vec3& direction, double low, double high) {
-  const double slack = 1e-6 * (high - low);
-  double near = low, far = high;
-  bool any_low = false, any_high = false;
-  std::vector<PartId> pending = tops;
-  while (!pending.empty()) {
-    const PartId id = pending.back();
-    pending.pop_back();
-    for (const PartId child : scene.part(id).children) pending.push_back(child);
-    const Extent e = own_extent(scene, id, direction);
-    if (e.empty()) continue;
-    const bool at_low = e.low <= low + slack, at_high = e.high >= high - slack;
-    if (at_low == at_high) continue;
-    if (at_low) near = std::max(near, e.high), any_low = true;
-    if (at_high) far = std::min(far, e.low), any_high = true;
-  }
-  if (!any_low || !any_high || !(far - near > slack)) return std::nullopt;
-  return std::pair{near, far};
-}
-
-// Whether it is one part without a thickness along the direction.
-bool is_flat(const Scene& scene, const std::vector<PartId>& tops, const BandInPlace& band) {
-  const Part& only = scene.part(tops.front());
-  const bool alone = tops.size() == 1 && only.mesh && only.children.empty() && !only.shape;
-  return alone && !only.mesh->triangles().empty() &&
-         band.high - band.low <= 1e-9 * (only.mesh->box().extent() + std::abs(band.low));
-}
-
-Mat3 frame_for(const Stretch& s, const Scene& scene, PartId first) {
-  return squared_up(axes_frame(scene, first, s.axes).linear);
-}
-
-Extent extent_of(const Scene& scene, const std::vector<PartId>& tops, const Vec3& direction) {
-  Extent extent;
-  for (const PartId id : tops) {
-    const Extent one = tree_extent(scene, id, direction);
-    if (!one.empty()) extent.include(one.low), extent.include(one.high);
-  }
-  return extent;
-}
-
-// Where the two places of a filling are along the direction, the lower one first, with what is left free at each.
-Result<std::pair<double, double>> room_of(const StretchWay& way, const Scene& scene, const BandInPlace& band,
-                                          const Reading& reading) {
-  std::array<double, 2> at{}, gap{};
-  for (std::size_t i = 0; i < 2; ++i) {
-    const auto tack = find_tack(scene, i == 0 ? *way.start : *way.end);
-    if (!tack) return tl::unexpected(tack.error());
-    at[i] = dot(band.direction, tack->point);
-    const auto value = evaluate(way.gap[i], EntryKind::Length, 0, reading);
-    if (!value) return tl::unexpected(value.error());
-    gap[i] = *value;
-  }
-  if (at[0] > at[1]) std::swap(at[0], at[1]), std::swap(gap[0], gap[1]);
-  const double room = at[1] - gap[1] - (at[0] + gap[0]);
-  if (!(room > 0))
-    return fail(fmt::format("Between the two places {} are free along {}, less than nothing is left of it.",
-                            length_words(at[1] - at[0]), "XYZ"[way.along]),
-                "between", "Choose places further apart, or smaller gaps.");
-  return std::pair{at[0] + gap[0], at[1] - gap[1]};
-}
-
-bool fills(const StretchWay& way) { return way.start && way.end; }
-
 Result<Scene> one_way(const Stretch& s, const Scene& scene, std::size_t number) {
   const StretchWay& way = s.ways[number];
   const auto band = band_of(s, scene, number);
@@ -88,8 +24,10 @@ Result<Scene> one_way(const Stretch& s, const Scene& scene, std::size_t number) 
   if (!by) return tl::unexpected(by.error());
   const double least = band->high - band->low - (band->far - band->near);
   if (const std::vector<PartId> flat = topmost(scene, s.what); is_flat(scene, flat, *band)) {
-    if (way.band.empty() && !way.near_plane && !fills(way))
-      return thickened_part(scene, flat.front(), band->direction * (s.hold == Hold::High ? -1 : 1), *by, s.links);
+    if (way.band.empty() && !way.near_plane && !way.far_plane && !fills(way)) {
+      const double held = s.hold == Hold::Low ? 0 : s.hold == Hold::Middle ? 0.5 : 1;
+      return thickened_part(scene, flat.front(), band->direction, *by, held, s.links);
+    }
     return fail(fmt::format("{} is flat along {}: it has no band there.", names_of(scene, flat), "XYZ"[way.along]),
                 "band", "Give it a thickness first, by a length alone.");
   }
@@ -99,15 +37,9 @@ Result<Scene> one_way(const Stretch& s, const Scene& scene, std::size_t number) 
                     length_words(band->high - band->low + *by), "XYZ"[way.along], length_words(least)),
         "to", fmt::format("Choose more than {}.", length_words(least)));
   const std::vector<PartId> tops = topmost(scene, s.what);
-  double offset = 0;
-  if (fills(way)) {
-    const auto room = room_of(way, scene, *band, Reading{scene, s.axes, tops.front()});
-    if (!room) return tl::unexpected(room.error());
-    offset = room->first - band->low;
-  } else if (s.hold != Hold::Low) {
-    offset = s.hold == Hold::High ? -*by : -*by / 2;
-  }
-  return stretched_along(scene, tops, *band, *by, offset, s.links);
+  const auto offset = offset_of(s, scene, number, *band, *by);
+  if (!offset) return tl::unexpected(offset.error());
+  return stretched_along(scene, tops, *band, *by, *offset, s.links);
 }
 
 // --- what the table says
@@ -131,9 +63,15 @@ std::size_t ways_of(const Stretch& s) { return s.ways.size(); }
 void given_to(Stretch& s, std::size_t i) { s.ways[i].by.reset(), s.ways[i].start.reset(), s.ways[i].end.reset(); }
 void given_by(Stretch& s, std::size_t i) { s.ways[i].to.reset(), s.ways[i].start.reset(), s.ways[i].end.reset(); }
 void given_place(Stretch& s, std::size_t i) { s.ways[i].to.reset(), s.ways[i].by.reset(); }
-void given_plane(Stretch& s, std::size_t i) {
-  // Both planes or none: the other one stands where the band was.
-  s.ways[i].band.clear();
+void given_plane(Stretch& s, std::size_t i) { s.ways[i].band.clear(); }
+void given_along(Stretch& s, std::size_t i) {
+  given_plane(s, i);
+  s.ways[i].near_plane.reset(), s.ways[i].far_plane.reset();
+  s.chosen = true;
+}
+void along_axis(Stretch& s, std::size_t axis) {
+  s.ways.front().along = static_cast<int>(axis);
+  given_along(s, 0);
 }
 
 std::optional<double> length_now(const Stretch& s, const Scene& scene, std::size_t i) {
@@ -151,8 +89,6 @@ Result<void> check(const Stretch& s) {
     if (said == 0)
       return fail("Stretch needs a length: \"to\", \"by\", or \"between\" two places.", "to", "Type the length.");
     if (said > 1) return fail("Stretch takes one of \"to\", \"by\" and \"between\".", "to", "Leave the others out.");
-    if (way.near_plane.has_value() != way.far_plane.has_value())
-      return fail("A band has two planes.", "band", "Give both, as distances from the low side.");
     if (!fills(way) && (is_said(way.gap[0]) || is_said(way.gap[1])))
       return fail("A gap is what is left at the places of \"between\".", "gap", "Leave it out.");
   }
@@ -186,10 +122,10 @@ bool take_back(Stretch& s) {
   return false;
 }
 
-// The longest side of what is picked is the one that is made longer most often.
+// The longest side of what is picked is the one that is made longer most often, until an axis is chosen.
 Stretch begun(Stretch s, const Scene& scene) {
   if (s.what.empty() || !scene.contains(s.what.front())) return s;
-  if (s.ways.size() == 1 && !says_length(s.ways.front())) {
+  if (s.ways.size() == 1 && !s.chosen && !says_length(s.ways.front())) {
     double longest = 0;
     for (int axis = 0; axis < 3; ++axis) {
       Stretch along = s;
@@ -229,8 +165,9 @@ Result<void> gap_from_json(StretchWay& way, const Json& json, const Scene& scene
 }
 Json band_to_json(const StretchWay& way) {
   if (!way.band.empty()) return way.band;
-  if (!way.near_plane || !way.far_plane) return nullptr;
-  return Json::array({amount_to_json(*way.near_plane), amount_to_json(*way.far_plane)});
+  if (!way.near_plane && !way.far_plane) return nullptr;
+  const auto plane = [](const std::optional<Amount>& amount) { return amount ? amount_to_json(*amount) : Json(); };
+  return Json::array({plane(way.near_plane), plane(way.far_plane)});
 }
 Result<void> band_from_json(StretchWay& way, const Json& json, const Scene& scene) {
   if (json.is_string()) {
@@ -239,10 +176,14 @@ Result<void> band_from_json(StretchWay& way, const Json& json, const Scene& scen
   }
   if (!json.is_array() || json.size() != 2)
     return fail("This should be two distances from the low side, or the name of a band that the part keeps.", "band");
+  if (json[0].is_null() && json[1].is_null())
+    return fail("A band without planes says nothing.", "band", "Leave it out.");
   for (std::size_t i = 0; i < 2; ++i)
-    if (auto ok = into(i == 0 ? way.near_plane : way.far_plane,
-                       amount_from_json(json[i], EntryKind::Length, "band", Reading(scene), 0));
-        !ok)
+    if (json[i].is_null())
+      continue;
+    else if (auto ok = into(i == 0 ? way.near_plane : way.far_plane,
+                            amount_from_json(json[i], EntryKind::Length, "band", Reading(scene), 0));
+             !ok)
       return ok;
   return {};
 }
@@ -315,7 +256,7 @@ void say_way(Phrase<Stretch>& p, const Stretch& s, std::size_t i) {
     const auto tops = topmost(p.scene(), s.what);
     const bool alone = tops.size() == 1 && p.scene().part(tops.front()).children.empty();
     p.say(brief   ? " (found)"
-          : alone ? " (found: there its outline is the same)"
+          : alone ? " (found: its outline is the same there)"
                   : " (found: between the parts at its two ends)");
   }
 }
@@ -342,19 +283,38 @@ std::string left_of(const Stretch& s, const Scene& before, const Scene& after, c
     const auto band = band_of(s, before, i);
     if (!band) continue;
     const auto by = growth_of(s, before, i, *band);
-    const Extent is = extent_of(after, tops, band->direction);
-    if (!by || is.empty()) continue;
-    const double wanted = band->high - band->low + *by, off = is.high - is.low - wanted;
-    if (std::abs(off) > 1e-9 * (std::abs(is.low) + std::abs(is.high) + wanted))
-      words += fmt::format("{}Along {} it is {} long, {} off.", words.empty() ? "" : " ", "XYZ"[way.along],
-                           length_words(is.high - is.low, unit),
-                           length_words(std::abs(off), LengthUnit{unit.name, unit.millimetres}));
+    const auto offset = by ? offset_of(s, before, i, *band, *by) : by;
+    const Reach is = reach_of(after, tops, band->direction);
+    if (!offset || is.empty()) continue;
+    const double wanted = band->high - band->low + *by, off = is.length() - wanted;
+    const double begins_off = is.low - (band->low + *offset);
+    const double slack = 1e-9 * (std::abs(is.low) + std::abs(is.high) + wanted);
+    const auto say = [&](const std::string& sentence) { words += (words.empty() ? "" : " ") + sentence; };
+    const auto exactly = [&](double mm) {
+      return show_length(std::abs(mm), LengthUnit{unit.name, unit.millimetres}, 9).text;
+    };
+    if (std::abs(off) > slack)
+      say(fmt::format("Along {} it is {} long, {} off.", "XYZ"[way.along], length_words(is.length(), unit),
+                      exactly(off)));
+    if (std::abs(begins_off) > slack)
+      say(fmt::format("Along {} its low side is {} from where it should be.", "XYZ"[way.along], exactly(begins_off)));
   }
   return words;
 }
 
+// How many slopes of a part's mesh were cut by the planes between which it has been lengthened; of a mesh that several
+// share, once.
+std::size_t slopes_cut(const Part& was, const Part& is, std::set<std::uint64_t>& seen) {
+  if (!was.mesh || was.shape || was.mesh == is.mesh || !is.lengthened) return 0;
+  if (!seen.insert(was.mesh->number()).second) return 0;
+  std::size_t count = 0;
+  for (std::size_t i = was.lengthened ? was.lengthened->size() : 0; i < is.lengthened->size(); ++i)
+    count += crossing_slopes(*was.mesh, carried_along((*is.lengthened)[i].band, is.baked));
+  return count;
+}
+
 // Faces that are not square to the direction, and slopes that the planes cut.
-std::string remark_of(const Stretch& s, const Scene& before, const Scene&) {
+std::string remark_of(const Stretch& s, const Scene& before, const Scene& after) {
   std::string words;
   const auto add = [&](const std::string& more) { words += (words.empty() ? "" : " ") + more; };
   for (std::size_t i = 0; i < s.ways.size(); ++i) {
@@ -372,132 +332,27 @@ std::string remark_of(const Stretch& s, const Scene& before, const Scene&) {
         add(fmt::format("The {} leans by {}: the room is measured at the place that was clicked.",
                         tack_words(before, **place), show_number(lean, 4).text + "°"));
     }
-    const std::vector<PartId> tops = topmost(before, s.what);
-    if (tops.size() != 1 || !before.part(tops.front()).mesh || before.part(tops.front()).shape) continue;
-    const Affine world = world_of(before, tops.front());
-    const std::size_t slopes =
-        crossing_slopes(*before.part(tops.front()).mesh, band_in_mesh(world, band->direction, band->near, band->far));
-    if (slopes > 0)
-      add(fmt::format("{} sloping {} across a plane of the band without a vertex there: {} slope is another now.",
-                      slopes, slopes == 1 ? "triangle lies" : "triangles lie", slopes == 1 ? "its" : "their"));
   }
+  std::size_t slopes = 0;
+  std::vector<PartId> sloping;
+  std::set<std::uint64_t> seen;
+  std::vector<PartId> pending = topmost(before, s.what);
+  while (!pending.empty()) {
+    const PartId id = pending.back();
+    pending.pop_back();
+    for (const PartId child : before.part(id).children) pending.push_back(child);
+    const std::size_t here = slopes_cut(before.part(id), after.part(id), seen);
+    if (here > 0) slopes += here, sloping.push_back(id);
+  }
+  if (slopes > 0)
+    add(fmt::format("{} sloping {} of {} a plane of the band without a vertex on it, so {} slope has changed.", slopes,
+                    slopes == 1 ? "triangle" : "triangles", names_of(before, sloping),
+                    slopes == 1 ? "crosses" : "cross", slopes == 1 ? "its" : "their"));
+  if (const std::string lost = lost_words(before, after); !lost.empty()) add(lost);
   return words;
 }
 
 }  // namespace
-
-Result<BandInPlace> band_of(const Stretch& s, const Scene& scene, std::size_t number) {
-  const StretchWay& way = s.ways[number];
-  const std::vector<PartId> tops = topmost(scene, s.what);
-  if (tops.empty()) return fail("Nothing is picked to be stretched.", "what", "Pick a part first.");
-  BandInPlace band;
-  band.direction = frame_for(s, scene, tops.front()).column[static_cast<std::size_t>(way.along)];
-  const Extent extent = extent_of(scene, tops, band.direction);
-  if (extent.empty()) return fail(fmt::format("{} is empty: it has no length.", names_of(scene, tops)), "what");
-  band.low = extent.low;
-  band.high = extent.high;
-  if (is_flat(scene, tops, band)) {
-    // A flat outline: it is given a thickness, from where it is.
-    band.near = band.far = band.high = band.low;
-    band.from = BandInPlace::From::Found;
-    return band;
-  }
-  if (!(band.high > band.low))
-    return fail(fmt::format("{} is flat along {}.", names_of(scene, tops), "XYZ"[way.along]), "along");
-  const Reading reading{scene, s.axes, tops.front()};
-  if (way.near_plane && way.far_plane) {
-    for (const auto& [amount, height] : {std::pair{&*way.near_plane, &band.near}, {&*way.far_plane, &band.far}}) {
-      const auto value = evaluate(*amount, EntryKind::Length, 0, reading);
-      if (!value) return tl::unexpected(value.error());
-      *height = band.low + *value;
-    }
-    if (band.near > band.far) std::swap(band.near, band.far);
-    const double slack = 1e-9 * (band.high - band.low);
-    if (!(band.far - band.near > slack)) return fail("The two planes of the band are at the same place.", "band");
-    if (band.near < band.low - slack || band.far > band.high + slack)
-      return fail(fmt::format("The band goes from {} to {}, but what is stretched is {} long.",
-                              length_words(band.near - band.low), length_words(band.far - band.low),
-                              length_words(band.high - band.low)),
-                  "band");
-    return band;
-  }
-  // One part by itself: a band that it keeps, or one that can be found.
-  const Part& only = scene.part(tops.front());
-  const bool alone = tops.size() == 1 && only.mesh && only.children.empty();
-  if (alone) {
-    const Affine world = world_of(scene, tops.front());
-    const double per_height = world_per_height(world, band.direction), shift = dot(band.direction, world.translation);
-    const auto put = [&](const StretchBand& own, BandInPlace::From from, std::string name) {
-      band.near = own.low * per_height + shift;
-      band.far = own.high * per_height + shift;
-      band.from = from;
-      band.name = std::move(name);
-      return band;
-    };
-    if (!way.band.empty() || only.bands) {
-      const Vec3 normal = transpose(world.linear) * band.direction;
-      std::vector<std::string> names;
-      for (const KeptBand& kept : bands_of(scene, tops.front()))
-        if (same_way(kept.band.normal, normal) && (way.band.empty() || way.band == kept.name))
-          names.push_back(kept.name);
-      if (names.size() == 1)
-        return put(*own_band(only, world, band.direction, names.front()), BandInPlace::From::Own, names.front());
-      if (!way.band.empty())
-        return fail(fmt::format("\"{}\" keeps no band \"{}\" along {}.", only.name, way.band, "XYZ"[way.along]),
-                    "band");
-      if (names.size() > 1)
-        return fail(fmt::format("\"{}\" keeps several bands along {}: {}.", only.name, "XYZ"[way.along],
-                                fmt::join(names, ", ")),
-                    "band", "Name the one that is meant.");
-    }
-    if (only.shape) {
-      band.near = band.low;
-      band.far = band.high;
-      band.from = BandInPlace::From::Found;
-      return band;
-    }
-    for (int axis = 0; axis < 3; ++axis) {
-      Vec3 normal;
-      normal[axis] = 1;
-      if (!same_way(normal, transpose(world.linear) * band.direction)) continue;
-      auto found = evident_band(*only.mesh, axis);
-      if (!found) break;
-      if ((transpose(world.linear) * band.direction)[axis] < 0)
-        *found = {-found->normal, -found->along, -found->high, -found->low};
-      return put(*found, BandInPlace::From::Found, {});
-    }
-    return fail(fmt::format("\"{}\" has no one stretch along {} where its outline stays the same.", only.name,
-                            "XYZ"[way.along]),
-                "band", "Say between which two places it is lengthened.");
-  }
-  const auto ends = between_ends(scene, tops, band.direction, band.low, band.high);
-  if (!ends)
-    return fail(fmt::format("{} has no parts at both ends along {} between which it could grow.", names_of(scene, tops),
-                            "XYZ"[way.along]),
-                "band", "Say between which two places it is lengthened.");
-  band.near = ends->first;
-  band.far = ends->second;
-  band.from = BandInPlace::From::Found;
-  band.name = way.band;
-  return band;
-}
-
-Result<double> growth_of(const Stretch& s, const Scene& scene, std::size_t number, const BandInPlace& band) {
-  const StretchWay& way = s.ways[number];
-  const std::vector<PartId> tops = topmost(scene, s.what);
-  const Reading reading{scene, s.axes, tops.empty() ? kNoPart : tops.front()};
-  const double now = band.high - band.low;
-  if (way.by) return evaluate(*way.by, EntryKind::Length, 0, reading);
-  if (way.to) {
-    const auto value = evaluate(*way.to, EntryKind::Length, now, reading);
-    return value ? Result<double>(*value - now) : value;
-  }
-  if (fills(way)) {
-    const auto room = room_of(way, scene, band, reading);
-    return room ? Result<double>(room->second - room->first - now) : tl::unexpected(room.error());
-  }
-  return 0.0;
-}
 
 Result<Scene> apply(const Stretch& s, const Scene& scene) {
   if (const auto parts = movable(scene, s.what); !parts) return tl::unexpected(parts.error());
@@ -515,7 +370,7 @@ const Table<Stretch>& table_of(const Stretch*) {
   static const Table<Stretch> table{.key = "stretch",
       .does = "Makes parts longer between two planes; what lies beyond keeps its shape.", .check = check,
       .waits = waits_for, .next = next_after, .begun = begun, .left = left_of, .remark = remark_of,
-      .take_back = take_back, .leading = "to",
+      .take_back = take_back, .to_axis = along_axis, .leading = "to",
       .hints = {.nothing = "Click the part to stretch.",
       .ready = "Type the length, drag its end, or drag the planes of the band. X, Y, Z: along that axis.",
       .done = "Done. Click a blank to change it, or type the next length.",
@@ -526,7 +381,7 @@ const Table<Stretch>& table_of(const Stretch*) {
     {.key = "axes", .name = "Axes", .at = slot<&Stretch::axes>, .ask = "Click the part whose own axes to use.",
      .always = true, .doc = "left out: the first part's own"},
     {.key = "along", .name = "Along", .at = along_slot, .choices = kAxisLetters, .always = true, .count = ways_of,
-     .given = [](Stretch& s, std::size_t i) { s.ways[i].near_plane.reset(), s.ways[i].far_plane.reset(), s.ways[i].band.clear(); },
+     .given = given_along,
      .doc = "along which of the axes; left out: x"},
     {.key = "to", .name = "Length", .at = way_slot<&StretchWay::to>, .count = ways_of, .given = given_to,
      .now = length_now, .doc = "how long it becomes, mm; `it` is the length now"},
@@ -549,8 +404,8 @@ const Table<Stretch>& table_of(const Stretch*) {
     {.key = "band", .name = "Band", .at = way_slot<&StretchWay::band>, .count = ways_of,
      .write = [](const Stretch& s, const Scene&) { return band_to_json(s.ways.front()); },
      .read = [](Stretch& s, const Json& json, const Scene& scene) { return band_from_json(s.ways.front(), json, scene); },
-     .value = "two distances from the low side, or the name of a band", .doc = "left out: the band that the part keeps, "
-            "or where its outline is the same all along; of a group, between the parts at its ends"},
+     .value = "two distances from the low side, or the name of a band", .doc = "left out, as is one of the two by `null`: "
+            "the band that the part keeps, or where its outline is the same all along; of a group, between the parts at its ends"},
     {.key = ".near", .name = "Band from", .at = way_slot<&StretchWay::near_plane>, .count = ways_of, .given = given_plane},
     {.key = ".far", .name = "Band to", .at = way_slot<&StretchWay::far_plane>, .count = ways_of, .given = given_plane},
     {.key = "also", .name = "Second direction", .write = also_to_json, .read = also_from_json,

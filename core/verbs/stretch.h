@@ -13,7 +13,7 @@ struct StretchWay {
   std::optional<Amount> by;                     ///< or by how much longer, mm
   std::optional<TackAddress> start, end;        ///< or the places between which it fills the room
   std::array<Amount, 2> gap;                    ///< room left at each of these, mm
-  std::optional<Amount> near_plane, far_plane;  ///< the band, mm from the low side; both or none
+  std::optional<Amount> near_plane, far_plane;  ///< the band, mm from the low side; one left out stays where it was
   std::string band;                             ///< or the name of one that the part keeps
 
   friend bool operator==(const StretchWay&, const StretchWay&) = default;
@@ -26,6 +26,7 @@ struct Stretch {
   std::vector<StretchWay> ways{StretchWay{}};  ///< one or two
   Hold hold = Hold::Low;
   MeshLinks links = MeshLinks::Own;
+  bool chosen = false;  ///< the axis was chosen; else it is the longest one that has a band
 
   friend bool operator==(const Stretch&, const Stretch&) = default;
 };
@@ -44,10 +45,5 @@ struct Stretch {
 /// band; for meshes that joints bend; for round shapes across their axis.
 Result<Scene> apply(const Stretch& stretch, const Scene& scene);
 const Table<Stretch>& table_of(const Stretch*);
-
-/// The band of a way as it will be used.
-Result<BandInPlace> band_of(const Stretch& stretch, const Scene& scene, std::size_t way);
-/// By how much longer it becomes, mm.
-Result<double> growth_of(const Stretch& stretch, const Scene& scene, std::size_t way, const BandInPlace& band);
 
 }  // namespace tack

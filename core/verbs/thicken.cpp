@@ -42,7 +42,8 @@ Result<MeshPtr> thickened(const Mesh& mesh, const Vec3& shift) {
   return make_mesh(std::move(thick));
 }
 
-Result<Scene> thickened_part(const Scene& scene, PartId id, const Vec3& direction, double by, MeshLinks links) {
+Result<Scene> thickened_part(const Scene& scene, PartId id, const Vec3& direction, double by, double held,
+                             MeshLinks links) {
   const Part& part = scene.part(id);
   if (part.skin || part.frame_used)
     return fail(fmt::format("\"{}\" has joints, a camera or a light that go with its mesh, so it cannot be changed.",
@@ -50,7 +51,10 @@ Result<Scene> thickened_part(const Scene& scene, PartId id, const Vec3& directio
   if (!(by > 0) || !std::isfinite(by)) return fail("A thickness is more than 0 mm.", "to");
   const auto back = inverse(world_of(scene, id).linear);
   if (!back) return fail(fmt::format("\"{}\" is flattened.", part.name));
-  auto mesh = thickened(*part.mesh, *back * direction * by);
+  // All of it to one side: that one keeps its vertices to the bit.
+  auto mesh = thickened(*part.mesh, *back * direction * (held == 1 ? -by : by));
+  if (!mesh) return fail(mesh.error().what, part.name);
+  if (held != 0 && held != 1) mesh = transformed(**mesh, Affine{Mat3{}, *back * direction * (-by * held)});
   if (!mesh) return fail(mesh.error().what, part.name);
   std::vector<PartId> all{id};
   if (links == MeshLinks::All)

@@ -195,7 +195,7 @@ TEST_CASE("the rail 60 mm longer with both hooks unchanged, by keys and by mouse
   const Part was = desk.scene().part(desk.part("hook-rail"));
   desk.key(Qt::Key_G);
   INFO(desk.sentence().toStdString());
-  CHECK(desk.sentence().contains("(found: there its outline is the same)"));
+  CHECK(desk.sentence().contains("(found: its outline is the same there)"));
   desk.type("660");
   desk.key(Qt::Key_Return);
   REQUIRE(steps(desk) == 2);

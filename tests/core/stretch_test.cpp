@@ -8,54 +8,18 @@
 #include "core/mesh/transform.h"
 #include "core/verbs/journal.h"
 #include "core/verbs/lengthen.h"
-#include "tests/core/doing.h"
+#include "tests/core/rail.h"
 
 using namespace tack;
 using namespace tack::test;
 
 namespace {
 
-// A strip with a hook at each end, drawn along x: 300 mm long, its hooks 24 mm deep.
-MeshPtr rail() {
-  const double xs[] = {0, 24, 276, 300};
-  MeshData data;
-  const auto add = [&](double x0, double x1, double y0, double y1, double z0, double z1) {
-    const auto first = static_cast<std::uint32_t>(data.positions.size());
-    for (const double z : {z0, z1})
-      for (const auto& [x, y] : {std::pair{x0, y0}, {x1, y0}, {x1, y1}, {x0, y1}}) data.positions.push_back({x, y, z});
-    for (const Triangle& t : {Triangle{3, 2, 1},
-                              {3, 1, 0},
-                              {4, 5, 6},
-                              {4, 6, 7},
-                              {0, 1, 5},
-                              {0, 5, 4},
-                              {1, 2, 6},
-                              {1, 6, 5},
-                              {2, 3, 7},
-                              {2, 7, 6},
-                              {3, 0, 4},
-                              {3, 4, 7}})
-      data.triangles.push_back({first + t[0], first + t[1], first + t[2]});
-  };
-  add(xs[0], xs[3], 0, 8, 0, 3);
-  add(xs[0], xs[1], 0, 8, 3, 20);
-  add(xs[2], xs[3], 0, 8, 3, 20);
-  return *make_mesh(std::move(data));
-}
-
 MeshPtr block(const Vec3& size) {
   MeshData data = data_of(*cube(1));
   for (Vec3& p : data.positions) p = {p.x * size.x, p.y * size.y, p.z * size.z};
   return *make_mesh(std::move(data));
 }
-
-Json stretch(const Json& more) {
-  Json json{{"verb", "stretch"}, {"what", {"Rail"}}, {"along", "x"}};
-  json.update(more);
-  return json;
-}
-
-Box box_of(const Scene& scene, PartId id) { return world_box_of(*scene.part(id).mesh, world_of(scene, id)); }
 
 }  // namespace
 
@@ -88,7 +52,7 @@ TEST_CASE("a rail grows between its hooks, which stay as they are to the last bi
   const Scene after = done(*verb, scene);
   CHECK(plain_text(sentence(*verb, scene, Tense::Past, kMillimetres, &after)) ==
         "Stretched Rail along X of Local axes to 360 mm, by 60 mm, between 24 mm and 276 mm from its low side (found: "
-        "there its outline is the same), holding its low side still.");
+        "its outline is the same there), holding its low side still.");
 }
 
 TEST_CASE("a kept band goes along with the mesh, by name") {
@@ -469,9 +433,8 @@ TEST_CASE("what hangs on a part goes along: pivot, kept tacks, children; shapes 
       stepped(pin, {{"verb", "stretch"}, {"what", {"Pin"}}, {"along", "z"}, {"axes", "world"}, {"by", 5}});
   CHECK(upside.part(1).shape->shape[Dimension::Height] == 45);
   CHECK(box_of(upside, 1).low.z == box_of(pin, 1).low.z);
-  CHECK(
-      step_refused(pin, {{"verb", "stretch"}, {"what", {"Pin"}}, {"along", "x"}, {"by", 5}}).find("across its axis") !=
-      std::string::npos);
+  CHECK(step_refused(pin, {{"verb", "stretch"}, {"what", {"Pin"}}, {"along", "x"}, {"by", 5}})
+            .find("no dimension along that direction alone") != std::string::npos);
   Scene crate = stepped(
       {}, {{"verb", "shape"}, {"kind", "box"}, {"name", "Crate"}, {"at", "point 0,0,0"}, {"size", {60, 40, 30}}});
   crate = stepped(crate, {{"verb", "stretch"}, {"what", {"Crate"}}, {"along", "x"}, {"to", 100}});
@@ -508,7 +471,7 @@ TEST_CASE("stored normals turn with the faces, and slopes that are cut are said"
       CHECK(distance(n, Vec3{stored[0], stored[1], stored[2]}) < 1e-6);
     }
   }
-  CHECK(remark(*verb, scene, after).find("2 sloping triangles lie across a plane of the band") != std::string::npos);
+  CHECK(remark(*verb, scene, after).find("2 sloping triangles of Rail") != std::string::npos);
 }
 
 TEST_CASE("a flat outline is given a thickness, closed and looking outwards") {

@@ -103,7 +103,7 @@ TEST_CASE("where another program has changed the mesh or the numbers are damaged
   CHECK_FALSE(changed.scene.part(3).shape);
   CHECK(changed.scene.part(3).mesh->box().size().z == 40);
   REQUIRE(changed.notes.size() == 1);
-  CHECK(changed.notes[0].find("\"Cylinder\" is no longer the cylinder that it was") == 0);
+  CHECK(changed.notes[0].find("\"Cylinder\" is a mesh now: another program changed it") == 0);
   for (const auto& [key, value] : std::vector<std::pair<std::string, Json>>{{"height", "40"},
                                                                             {"height", -3},
                                                                             {"sides", 1e9},
@@ -117,7 +117,10 @@ TEST_CASE("where another program has changed the mesh or the numbers are damaged
     extension(json, "Cylinder")[key] = value;
     CHECK_FALSE(read(json).scene.part(3).shape);
   }
-  // The frame that leads elsewhere.
+  // A frame that leads elsewhere, and one that is not rigid.
+  json = glb->json;
+  extension(json, "Cylinder")["frame"] = Json::array({2, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1});
+  CHECK_FALSE(read(json).scene.part(3).shape);
   json = glb->json;
   extension(json, "Cylinder")["frame"] = Json::array({1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 1e-3, 1});
   CHECK_FALSE(read(json).scene.part(3).shape);
@@ -161,6 +164,33 @@ TEST_CASE("bands and linked copies of different lengths come back linked") {
   REQUIRE(changed);
   CHECK_FALSE(changed->scene.part(1).stretched);
   CHECK(changed->scene.part(1).mesh->box().size().x == 360);
+}
+
+TEST_CASE("a file that claims thousands of lengths for each of many copies opens, and says what was left") {
+  Scene scene = one_part({}, *make_mesh([] {
+                           Shape ball{ShapeKind::Sphere, {}};
+                           ball[Dimension::Diameter] = 300;
+                           ball[Dimension::Sides] = 48;
+                           MeshData data = mesh_data_of(ball);
+                           data.known = nullptr;
+                           return data;
+                         }()),
+                         "Rail");
+  scene = stepped(scene, {{"verb", "copy"}, {"what", {"Rail"}}, {"instance", true}, {"by", {0, 400, 0}}});
+  const PartId copy = scene.in_tree_order().back();
+  scene = stepped(
+      scene, {{"verb", "stretch"}, {"what", {path_of(scene, copy)}}, {"along", "x"}, {"to", 400}, {"band", {50, 250}}});
+  REQUIRE(scene.part(copy).stretched);
+  const auto delivery = read_delivery(*write_document(scene, {}), "copies.glb", {});
+  REQUIRE(delivery);
+  Delivery hostile = *delivery;
+  for (DeliveredPart& d : hostile.parts)
+    if (d.base >= 0) d.lengths.assign(10'000'000, d.lengths.front());
+  const auto document = document_of(hostile);
+  REQUIRE(document);
+  CHECK_FALSE(document->scene.part(copy).stretched);
+  REQUIRE_FALSE(document->notes.empty());
+  CHECK(document->notes.back().find("too many copies") != std::string::npos);
 }
 
 TEST_CASE("imported colours, places in pictures, tangents and morph targets go along with a stretch") {

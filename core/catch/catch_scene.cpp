@@ -157,12 +157,20 @@ std::optional<Caught> grid_tack(const View& view, double x, double y, const Catc
 CatchScene make_catch_scene(const Scene& scene) {
   CatchScene result;
   std::vector<FloatBox> boxes;
-  each_shown(scene, [&](PartId id, const Affine& world) {
+  const auto add = [&](PartId id, const Affine& world) {
     const Part& part = scene.part(id);
     const auto to_mesh = inverse(world);
     if (!to_mesh) return;
-    result.parts.push_back(
-        {id, part.mesh, world, *to_mesh, part.placement.pivot, part.kept, part.guide, part.see_through, {}});
+    result.parts.push_back({id,
+                            part.mesh,
+                            world,
+                            *to_mesh,
+                            part.placement.pivot,
+                            part.kept,
+                            part.guide,
+                            part.see_through,
+                            {},
+                            part.patch != nullptr});
     Sheet& sheet = result.parts.back().sheet;
     if (part.guide == GuideKind::Plane) sheet = sheet_of(scene, id);
     Box box;
@@ -181,7 +189,10 @@ CatchScene make_catch_scene(const Scene& scene) {
       for (const KeptTack& kept : *part.kept) box.include(world * kept.point);
     }
     boxes.push_back(outward(box));
-  });
+  };
+  each_shown(scene, add);
+  for (const PartId id : scene.patches())
+    if (scene.contains(id) && !is_hidden(scene, id)) add(id, world_of(scene, id));
   result.tree = build_box_tree(boxes, 1);
   return result;
 }
@@ -359,7 +370,7 @@ std::vector<PartId> parts_in_rectangle(const CatchScene& scene, const View& view
   std::vector<PartId> result;
   const InRectangle rectangle(view, left, top, right, bottom);
   for (const CatchPart& part : scene.parts)
-    if (part.mesh && rectangle.holds(part, touching)) result.push_back(part.id);
+    if (part.mesh && !part.patch && rectangle.holds(part, touching)) result.push_back(part.id);
   return result;
 }
 

@@ -21,6 +21,7 @@ struct CatchPart {
   GuideKind guide = GuideKind::None;
   bool see_through = false;  ///< hides nothing; its own surface is taken where there is none behind it
   Sheet sheet;               ///< of a plane: as far as it is caught
+  bool patch = false;        ///< elements of another part, and no part for itself: no rectangle picks it
 };
 
 /// What can be caught: every part that is not hidden, and a small tree over their world boxes (conservative: the box of

@@ -6,6 +6,7 @@
 #include "core/files/axes_comment.h"
 #include "core/files/save_document.h"
 #include "core/printable.h"
+#include "core/verbs/patch.h"
 
 namespace tack {
 namespace {
@@ -150,8 +151,9 @@ Result<Bytes> write_ply(const Scene& scene, const ExportOptions& options) {
   return out;
 }
 
-Result<Saved> write_as(const std::filesystem::path& path, const Scene& scene, const DocumentSettings& settings,
+Result<Saved> write_as(const std::filesystem::path& path, const Scene& whole, const DocumentSettings& settings,
                        const ExportOptions& options) {
+  const Scene scene = without_patches(whole);
   std::string ending = path.extension().string();
   for (char& c : ending) c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
   Result<Bytes> bytes = fail(fmt::format("Files ending in \"{}\" cannot be written.", ending), path.filename().string(),

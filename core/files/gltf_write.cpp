@@ -12,6 +12,7 @@
 #include "core/files/part_extension.h"
 #include "core/files/plane_json.h"
 #include "core/files/tie_json.h"
+#include "core/verbs/patch.h"
 
 namespace tack {
 namespace {
@@ -447,7 +448,7 @@ class DocumentWriter {
 
 Result<Bytes> write_document(const Scene& scene, const DocumentSettings& settings) {
   try {
-    return DocumentWriter(scene, settings).write();
+    return DocumentWriter(without_patches(scene), settings).write();
   } catch (const std::exception& error) {
     return fail(fmt::format("The document could not be written: {}.", error.what()));
   }

@@ -9,7 +9,7 @@
 
 namespace tack {
 
-bool is_changed(const Part& part) { return part.baked != Affine{} || part.lengthened; }
+bool is_changed(const Part& part) { return part.baked != Affine{} || part.lengthened || part.edited; }
 
 bool is_written_in_metres(const Part& part) {
   if (!part.geometry_in_metres) return false;
@@ -338,7 +338,7 @@ Json MeshWriter::changed_geometry(const Part& part, const Json& carried) {
     }
     if (p["attributes"].contains("TANGENT"))
       if (const int tangent = mapped_accessor(p["attributes"]["TANGENT"], 4, map, true, false); tangent >= 0)
-        p["attributes"]["TANGENT"] = part.lengthened ? tangents_square_to_normals(tangent, p) : tangent;
+        p["attributes"]["TANGENT"] = part.lengthened || part.edited ? tangents_square_to_normals(tangent, p) : tangent;
     primitives.push_back(std::move(p));
   }
   written["primitives"] = primitives;

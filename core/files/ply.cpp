@@ -120,30 +120,30 @@ Result<Header> read_header(Lines& lines) {
 }
 
 // What is known of a vertex, by the names that writers use.
-enum class Slot { None, X, Y, Z, Nx, Ny, Nz, U, V, Red, Green, Blue, Alpha };
-Slot slot_of(std::string_view name) {
-  constexpr std::pair<std::string_view, Slot> kSlots[] = {{"x", Slot::X},
-                                                          {"y", Slot::Y},
-                                                          {"z", Slot::Z},
-                                                          {"nx", Slot::Nx},
-                                                          {"ny", Slot::Ny},
-                                                          {"nz", Slot::Nz},
-                                                          {"u", Slot::U},
-                                                          {"v", Slot::V},
-                                                          {"s", Slot::U},
-                                                          {"t", Slot::V},
-                                                          {"texture_u", Slot::U},
-                                                          {"texture_v", Slot::V},
-                                                          {"red", Slot::Red},
-                                                          {"green", Slot::Green},
-                                                          {"blue", Slot::Blue},
-                                                          {"alpha", Slot::Alpha},
-                                                          {"diffuse_red", Slot::Red},
-                                                          {"diffuse_green", Slot::Green},
-                                                          {"diffuse_blue", Slot::Blue}};
+enum class Column { None, X, Y, Z, Nx, Ny, Nz, U, V, Red, Green, Blue, Alpha };
+Column slot_of(std::string_view name) {
+  constexpr std::pair<std::string_view, Column> kSlots[] = {{"x", Column::X},
+                                                            {"y", Column::Y},
+                                                            {"z", Column::Z},
+                                                            {"nx", Column::Nx},
+                                                            {"ny", Column::Ny},
+                                                            {"nz", Column::Nz},
+                                                            {"u", Column::U},
+                                                            {"v", Column::V},
+                                                            {"s", Column::U},
+                                                            {"t", Column::V},
+                                                            {"texture_u", Column::U},
+                                                            {"texture_v", Column::V},
+                                                            {"red", Column::Red},
+                                                            {"green", Column::Green},
+                                                            {"blue", Column::Blue},
+                                                            {"alpha", Column::Alpha},
+                                                            {"diffuse_red", Column::Red},
+                                                            {"diffuse_green", Column::Green},
+                                                            {"diffuse_blue", Column::Blue}};
   for (const auto& [text, slot] : kSlots)
     if (text == name) return slot;
-  return Slot::None;
+  return Column::None;
 }
 
 double full_colour(Scalar type) {
@@ -284,24 +284,24 @@ class PlyReader {
   }
 
   Result<void> read_vertices(const Element& element, Body& body) {
-    std::vector<Slot> slots;
+    std::vector<Column> slots;
     std::array<bool, 13> has{};
     for (const Property& property : element.properties) {
-      slots.push_back(property.list ? Slot::None : slot_of(property.name));
+      slots.push_back(property.list ? Column::None : slot_of(property.name));
       has[static_cast<std::size_t>(slots.back())] = true;
     }
-    const auto has_all = [&](std::initializer_list<Slot> all) {
-      return std::all_of(all.begin(), all.end(), [&](Slot s) { return has[static_cast<std::size_t>(s)]; });
+    const auto has_all = [&](std::initializer_list<Column> all) {
+      return std::all_of(all.begin(), all.end(), [&](Column s) { return has[static_cast<std::size_t>(s)]; });
     };
-    if (!has_all({Slot::X, Slot::Y, Slot::Z})) return fail("The vertices of this file have no x, y and z.");
-    const bool normals = has_all({Slot::Nx, Slot::Ny, Slot::Nz}), places = has_all({Slot::U, Slot::V}),
-               colours = has_all({Slot::Red, Slot::Green, Slot::Blue});
+    if (!has_all({Column::X, Column::Y, Column::Z})) return fail("The vertices of this file have no x, y and z.");
+    const bool normals = has_all({Column::Nx, Column::Ny, Column::Nz}), places = has_all({Column::U, Column::V}),
+               colours = has_all({Column::Red, Column::Green, Column::Blue});
     mesh_.positions.reserve(element.count);
     if (normals) mesh_.normals.reserve(element.count);
     for (std::uint64_t i = 0; i < element.count; ++i) {
       if (auto ok = body.begin(element, i); !ok) return ok;
       std::array<double, 13> value{};
-      value[static_cast<std::size_t>(Slot::Alpha)] = 1;
+      value[static_cast<std::size_t>(Column::Alpha)] = 1;
       for (std::size_t p = 0; p < element.properties.size(); ++p) {
         const Property& property = element.properties[p];
         if (property.list) {
@@ -310,27 +310,27 @@ class PlyReader {
         }
         double v = 0;
         if (!body.take(property.type, v)) return fail(fmt::format("vertex {} is cut off or damaged.", i));
-        if (slots[p] >= Slot::Red) v = std::clamp(v / full_colour(property.type), 0.0, 1.0);
-        if (slots[p] >= Slot::Red && !std::isfinite(v))
+        if (slots[p] >= Column::Red) v = std::clamp(v / full_colour(property.type), 0.0, 1.0);
+        if (slots[p] >= Column::Red && !std::isfinite(v))
           return fail(fmt::format("Vertex {} has a colour that is not a number.", i));
         value[static_cast<std::size_t>(slots[p])] = v;
       }
       if (auto ok = body.end(element, i); !ok) return ok;
-      const auto at = [&](Slot s) { return value[static_cast<std::size_t>(s)]; };
-      const Vec3 position{at(Slot::X), at(Slot::Y), at(Slot::Z)};
+      const auto at = [&](Column s) { return value[static_cast<std::size_t>(s)]; };
+      const Vec3 position{at(Column::X), at(Column::Y), at(Column::Z)};
       if (!is_finite(position)) return fail(fmt::format("Vertex {} has a coordinate that is not a number.", i));
       mesh_.positions.push_back(position);
       if (normals) {
-        const Vec3 n{at(Slot::Nx), at(Slot::Ny), at(Slot::Nz)};
+        const Vec3 n{at(Column::Nx), at(Column::Ny), at(Column::Nz)};
         mesh_.normals.push_back({static_cast<float>(n.x), static_cast<float>(n.y), static_cast<float>(n.z)});
         if (!is_finite(n)) return fail(fmt::format("Vertex {} has a normal that is not a number.", i));
       }
-      if (places) extras_.places.push_back({static_cast<float>(at(Slot::U)), static_cast<float>(1 - at(Slot::V))});
+      if (places) extras_.places.push_back({static_cast<float>(at(Column::U)), static_cast<float>(1 - at(Column::V))});
       if (colours)
-        extras_.colours.push_back({static_cast<float>(linear_of_srgb(static_cast<float>(at(Slot::Red)))),
-                                   static_cast<float>(linear_of_srgb(static_cast<float>(at(Slot::Green)))),
-                                   static_cast<float>(linear_of_srgb(static_cast<float>(at(Slot::Blue)))),
-                                   static_cast<float>(at(Slot::Alpha))});
+        extras_.colours.push_back({static_cast<float>(linear_of_srgb(static_cast<float>(at(Column::Red)))),
+                                   static_cast<float>(linear_of_srgb(static_cast<float>(at(Column::Green)))),
+                                   static_cast<float>(linear_of_srgb(static_cast<float>(at(Column::Blue)))),
+                                   static_cast<float>(at(Column::Alpha))});
       if (i % 65536 == 0) around_.done(0.4 * static_cast<double>(i) / static_cast<double>(element.count));
     }
     return {};

@@ -4,10 +4,12 @@
 
 #include "core/files/import.h"
 #include "core/printable.h"
+#include "core/verbs/patch.h"
 
 namespace tack {
 
-std::string difference_between(const Scene& scene, const Scene& read) {
+std::string difference_between(const Scene& whole, const Scene& read) {
+  const Scene scene = without_patches(whole);
   const std::vector<PartId> ours = scene.in_tree_order(), theirs = read.in_tree_order();
   if (ours.size() != theirs.size()) return fmt::format("of {} parts {} came back", ours.size(), theirs.size());
   const std::vector<Affine> worlds = worlds_of(scene), others = worlds_of(read);

@@ -6,6 +6,7 @@
 #include <tbb/blocked_range.h>
 #include <tbb/parallel_reduce.h>
 
+#include "core/mesh/elements.h"
 #include "core/mesh/features.h"
 #include "core/mesh/mass.h"
 #include "core/mesh/mesh_index.h"
@@ -17,7 +18,11 @@ namespace {
 std::atomic<std::uint64_t> meshes_made{0};
 }
 
-Mesh::Mesh(MeshSpans arrays, const Box& box) : arrays_(std::move(arrays)), box_(box), number_(++meshes_made) {}
+Mesh::Mesh(MeshSpans arrays, const Box& box)
+    : arrays_(std::move(arrays)),
+      box_(box),
+      number_(++meshes_made),
+      neighbours_(std::make_shared<Lazy<Neighbours>>()) {}
 
 Mesh::~Mesh() = default;
 
@@ -35,6 +40,10 @@ const MassCentre& Mesh::mass() const {
 
 const EvidentBands& Mesh::evident_bands() const {
   return evident_bands_.get([this] { return find_evident_bands(*this); });
+}
+
+const Neighbours& Mesh::neighbours() const {
+  return neighbours_->get([this] { return find_neighbours(*this); });
 }
 
 namespace {
@@ -111,6 +120,22 @@ Result<MeshPtr> mesh_over(MeshSpans m) {
   if (vertices != count || triangles != m.triangles.size())
     return fail("The mesh's primitives do not cover all of it.");
   return MeshPtr(new Mesh(std::move(m), looked.box));
+}
+
+Result<MeshPtr> with_places(const Mesh& mesh, std::vector<Vec3> positions, std::vector<std::array<float, 3>> normals) {
+  const Looked looked = look_at(positions);
+  if (looked.bad != kNone)
+    return fail(fmt::format("Vertex {} would have a coordinate that is not a usable number.", looked.bad));
+  struct Kept {
+    std::vector<Vec3> positions;
+    std::vector<std::array<float, 3>> normals;
+  };
+  const auto kept = std::make_shared<const Kept>(Kept{std::move(positions), std::move(normals)});
+  MeshSpans arrays{kept->positions, mesh.triangles(), kept->normals, mesh.arrays_.primitives, kept, {}};
+  std::shared_ptr<Mesh> moved(new Mesh(std::move(arrays), looked.box));
+  moved->triangles_kept_ = mesh.triangles_kept_ ? mesh.triangles_kept_ : mesh.arrays_.keep;
+  moved->neighbours_ = mesh.neighbours_;
+  return MeshPtr(std::move(moved));
 }
 
 MeshSpans spans_of(MeshData data) {

@@ -70,6 +70,7 @@ struct MeshIndex;
 struct Features;
 struct MassCentre;
 struct EvidentBands;
+struct Neighbours;
 
 class Mesh {
  public:
@@ -105,6 +106,9 @@ class Mesh {
   /// Where it could be made longer (core/mesh/stretch.h); found by the first caller, on its thread.
   const EvidentBands& evident_bands() const;
 
+  /// What is next to what (core/mesh/elements.h); found by the first caller, on its thread.
+  const Neighbours& neighbours() const;
+
   Mesh(const Mesh&) = delete;
   Mesh& operator=(const Mesh&) = delete;
   ~Mesh();
@@ -112,14 +116,19 @@ class Mesh {
  private:
   Mesh(MeshSpans arrays, const Box& box);
   friend Result<std::shared_ptr<const Mesh>> mesh_over(MeshSpans arrays);
+  friend Result<std::shared_ptr<const Mesh>> with_places(const Mesh& mesh, std::vector<Vec3> positions,
+                                                         std::vector<std::array<float, 3>> normals);
 
   MeshSpans arrays_;
+  std::shared_ptr<const void> triangles_kept_;  // where the triangles are in other memory than the rest
   Box box_;
   std::uint64_t number_;
   Lazy<MeshIndex> index_;
   Lazy<Features> features_;
   Lazy<MassCentre> mass_;
   Lazy<EvidentBands> evident_bands_;
+  // Meshes of the same triangles share it: what belongs together goes on belonging together wherever vertices go.
+  std::shared_ptr<Lazy<Neighbours>> neighbours_;
 };
 
 using MeshPtr = std::shared_ptr<const Mesh>;
@@ -130,5 +139,8 @@ using MeshPtr = std::shared_ptr<const Mesh>;
 Result<MeshPtr> make_mesh(MeshData data);
 /// The same of arrays that stay where they are. The checks run on all cores, at the speed of memory.
 Result<MeshPtr> mesh_over(MeshSpans arrays);
+/// The mesh with its vertices elsewhere, and other normals or none: it shares the triangles and neighbours(), and what
+/// is known of a live shape is left out. As many of either as there were. Fails for a coordinate that cannot be used.
+Result<MeshPtr> with_places(const Mesh& mesh, std::vector<Vec3> positions, std::vector<std::array<float, 3>> normals);
 
 }  // namespace tack

@@ -85,7 +85,7 @@ PartId Scene::add(Part part) {
   if (id == kNoPart || contains(id)) id = next_;
   next_ = std::max(next_, id + 1);
   const PartId parent = part.parent;
-  const bool follows = part.law != nullptr, bends = part.skin != nullptr;
+  const bool follows = part.law != nullptr, bends = part.skin != nullptr, takes = part.patch != nullptr;
   part.children.clear();
   part.local = matrix_of(part.placement);
   own_chunk(id / kChunk)[id % kChunk] = std::make_shared<Part>(std::move(part));
@@ -93,6 +93,7 @@ PartId Scene::add(Part part) {
   ++size_;
   if (follows) note(followers_, id);
   if (bends) note(skinned_, id);
+  if (takes) note(patches_, id);
   return id;
 }
 
@@ -103,6 +104,7 @@ void Scene::replace(PartId id, Part part) {
   update_matrix(part, old.placement, old.local.linear);
   if (part.law && !old.law) note(followers_, id);
   if (part.skin && !old.skin) note(skinned_, id);
+  if (part.patch && !old.patch) note(patches_, id);
   own_chunk(id / kChunk)[id % kChunk] = std::make_shared<Part>(std::move(part));
 }
 

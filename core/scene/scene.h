@@ -13,6 +13,7 @@
 #include "core/mesh/stretch.h"
 #include "core/scene/axes.h"
 #include "core/scene/colour.h"
+#include "core/scene/patch.h"
 #include "core/scene/placement.h"
 #include "core/scene/plane.h"
 #include "core/scene/skin.h"
@@ -90,6 +91,7 @@ struct Part {
   GuideKind guide = GuideKind::None;
   PlaneGridPtr grid;   ///< of a plane; null: one that follows the zoom
   GuideLawPtr law;     ///< what a guide follows; null: it stays where it is
+  PatchPtr patch;      ///< null, or the elements of other parts that it stands for
   SameNumbersPtr had;  ///< null: it was not brought from plane to plane
   bool hidden = false;
   bool locked = false;
@@ -108,11 +110,16 @@ struct Part {
   /// What made its mesh longer since it was read, in turn; in the coordinates that the mesh had then. Null: nothing.
   /// The present mesh is that of the file, lengthened by these, taken through `baked`.
   std::shared_ptr<const std::vector<Lengthening>> lengthened;
+  bool edited =
+      false;  ///< vertices have been moved since, so the mesh is no longer what these make of that of the file
   std::shared_ptr<const CarriedNode> carried;
 };
 
 /// The mesh that instances of a part share: its own, or the one that its own is a longer copy of. Null for a group.
 inline const MeshPtr& shared_mesh(const Part& part) { return part.stretched ? part.stretched->base : part.mesh; }
+
+/// Whether a part has a mesh of the model: not a group, a guide or what was taken from a mesh.
+inline bool is_model(const Part& part) { return part.mesh && !part.patch; }
 
 class Scene {
  public:
@@ -179,6 +186,9 @@ class Scene {
   /// The parts whose meshes joints bend, by id; there may be ids among them that are gone.
   const std::vector<PartId>& skinned() const { return *skinned_; }
 
+  /// The parts that stand for elements of others, by id; there may be ids among them that are gone.
+  const std::vector<PartId>& patches() const { return *patches_; }
+
   /// What imported documents brought along and Tack Point does not edit; nullptr when there is none.
   const std::shared_ptr<const CarriedDocument>& carried() const { return carried_; }
   void set_carried(std::shared_ptr<const CarriedDocument> carried) { carried_ = std::move(carried); }
@@ -206,6 +216,7 @@ class Scene {
   std::shared_ptr<const std::vector<NamedView>> views_ = std::make_shared<const std::vector<NamedView>>();
   std::shared_ptr<std::vector<PartId>> followers_ = std::make_shared<std::vector<PartId>>();
   std::shared_ptr<std::vector<PartId>> skinned_ = std::make_shared<std::vector<PartId>>();
+  std::shared_ptr<std::vector<PartId>> patches_ = std::make_shared<std::vector<PartId>>();
   std::shared_ptr<const CarriedDocument> carried_;
   PlaneGrid ground_grid_;
   PartId plane_ = kNoPart;
@@ -222,7 +233,7 @@ Affine parent_world_of(const Scene& scene, PartId id);
 std::vector<Affine> worlds_of(const Scene& scene);
 
 /// Calls f(id, world) for every part that is shown, in tree order: the one walk that drawing, catching and measuring
-/// share. O(parts).
+/// share. Patches are none of them. O(parts).
 template <typename F>
 void each_shown(const Scene& scene, F&& f) {
   std::vector<std::pair<PartId, Affine>> pending;
@@ -236,7 +247,7 @@ void each_shown(const Scene& scene, F&& f) {
   while (!pending.empty()) {
     const auto [id, world] = pending.back();
     pending.pop_back();
-    f(id, world);
+    if (!scene.part(id).patch) f(id, world);
     push(scene.part(id).children, &world);
   }
 }

@@ -39,6 +39,12 @@ Brief brief_of(const Step& step, const Scene& before) {
     if (made.shape) brief.value = dimensions_words(made.shape->shape, kMillimetres);
     return brief;
   }
+  // What is taken is told by what it is called, and by how far it reaches.
+  if (const auto* take = std::get_if<Take>(&step.verb); take && !step.made.empty()) {
+    brief.what = names_of(step.after, step.made);
+    if (is_said(take->reach)) brief.value = show_length(take->reach.value, kMillimetres, 4).text;
+    return brief;
+  }
   // What lays something is told by that; what takes a plane into use by the plane.
   if (parts.empty() && (std::holds_alternative<LayPlane>(step.verb) || std::holds_alternative<AddGuide>(step.verb)) &&
       !step.made.empty()) {

@@ -43,12 +43,20 @@ Result<void> check_target(const Drop& d, const Scene& scene, const std::vector<P
   return {};
 }
 
+// Without the parts that something which falls was taken of: it goes through those.
+std::vector<PartId> without_own(std::vector<PartId> meshes, const Scene& scene, const std::vector<PartId>& parts) {
+  for (const PartId id : parts)
+    if (const Part* part = scene.find(id); part && part->patch)
+      for (const PatchOf& of : part->patch->of) std::erase(meshes, of.part);
+  return meshes;
+}
+
 // What may stop a fall.
 std::vector<PartId> standing_of(const Drop& d, const Scene& scene, const std::vector<PartId>& parts) {
   if (onto_plane(d, scene)) return {};
-  if (d.onto == Onto::Part) return meshes_within(scene, {d.target});
+  if (d.onto == Onto::Part) return without_own(meshes_within(scene, {d.target}), scene, parts);
   const std::vector<bool> falls = marked_within(scene, parts);
-  std::vector<PartId> standing = meshes_within(scene, scene.roots());
+  std::vector<PartId> standing = without_own(meshes_within(scene, scene.roots()), scene, parts);
   std::erase_if(standing, [&](PartId id) { return falls[id]; });
   return standing;
 }
@@ -103,8 +111,8 @@ std::string remark_of(const Drop& d, const Scene& before, const Scene& after) {
   const std::vector<PartId> parts = topmost(before, d.what);
   std::vector<Fallen> fell;
   FallSearch search(after, up);
-  const std::vector<PartId> all =
-      meshes_within(after, d.onto == Onto::Part ? std::vector<PartId>{d.target} : after.roots());
+  const std::vector<PartId> all = without_own(
+      meshes_within(after, d.onto == Onto::Part ? std::vector<PartId>{d.target} : after.roots()), after, parts);
   for (const PartId id : parts) {
     if (!after.contains(id)) continue;
     const auto at = [&](const Scene& scene) { return pivot_in_world(scene, id); };

@@ -7,11 +7,15 @@ namespace tack {
 namespace {
 
 constexpr std::string_view kPickHint =
-    "Click a part, or draw a rectangle. Right-drag turns the view, middle-drag pans, the wheel zooms.";
+    "Click a part, or draw a rectangle. P again: vertices, edges, faces. Right-drag turns the view, middle-drag pans, "
+    "the wheel zooms.";
+
+constexpr Choice kPickOf[] = {{"parts", "parts"}, {"vertices", "vertices"}, {"edges", "edges"}, {"faces", "faces"}};
 
 void sentence(Phrase<Pick>& s, const Pick& pick) {
-  if (pick.what.empty()) return void(s.say("Picking parts. Nothing is picked."));
-  s.say(fmt::format("Picking parts. {} picked: ", pick.what.size())).blank("what").say(".");
+  s.say("Picking ").blank("of");
+  if (pick.what.empty()) return void(s.say(". Nothing is picked."));
+  s.say(fmt::format(". {} picked: ", pick.what.size())).blank("what").say(".");
 }
 
 void sentence(Phrase<Measure>& s, const Measure& measure) {
@@ -57,6 +61,7 @@ const Table<Pick>& table_of(const Pick*) {
       .ready = [](const Pick&) { return false; }, .hints = {.nothing = kPickHint, .ready = kPickHint},
       .sentence = sentence, .rows = {
     {.key = "what", .name = "What", .at = slot<&Pick::what>},
+    {.key = "of", .name = "What is picked", .at = slot<&Pick::of>, .choices = kPickOf},
   }};
   return table;
 }

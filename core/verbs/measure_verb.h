@@ -5,8 +5,15 @@
 
 namespace tack {
 
+/// What a click picks.
+enum class PickOf { Parts, Vertices, Edges, Faces };
+inline std::optional<ElementKind> elements_of(PickOf of) {
+  return of == PickOf::Parts ? std::nullopt : std::optional(static_cast<ElementKind>(static_cast<int>(of) - 1));
+}
+
 struct Pick {
   std::vector<PartId> what;
+  PickOf of = PickOf::Parts;
   friend bool operator==(const Pick&, const Pick&) = default;
 };
 struct Measure {

@@ -7,6 +7,7 @@
 #include "core/math/split.h"
 #include "core/scene/nearest_word.h"
 #include "core/verbs/any_verb.h"
+#include "core/verbs/patch.h"
 #include "core/verbs/words.h"
 
 namespace tack {
@@ -147,11 +148,41 @@ T* member_in(Verb& verb, F&& f) {
       verb);
 }
 
+// What stands for elements of a mesh is placed, and nothing else; no tie holds on it, and there are no copies of it.
+Result<void> check_patches(const Verb& verb, const Scene& before, const Scene& after) {
+  const auto is_patch = [&](PartId id) {
+    const Part* part = before.find(id);
+    return part && part->patch;
+  };
+  if (!works_on_patches(key_of(verb)))
+    for (const PartId id : parts_of(verb, before))
+      if (is_patch(id))
+        return fail(
+            fmt::format("\"{}\" was taken from a mesh: it is placed, pushed, smoothed or slid, and no part by itself.",
+                        before.part(id).name),
+            "what");
+  if (!std::holds_alternative<Take>(verb))
+    for (const PartId id : after.patches())
+      if (after.contains(id) && after.part(id).patch && !before.contains(id))
+        return fail("What was taken from a mesh cannot be copied.", {}, "Copy the part that it is of.");
+  if (after.ties() != before.ties())
+    for (const Tie& tie : after.ties())
+      for (const TackPair& pair : tie.pairs)
+        if (is_patch(pair.from.part) || is_patch(pair.to.part))
+          return fail("A tie cannot hold on what was taken from a mesh: that is kept in no file.", "tie",
+                      "Tie a vertex of the part itself.");
+  return {};
+}
+
 }  // namespace
 
 Result<Scene> apply(const Verb& verb, const Scene& scene) {
   auto after = All::apply(verb, scene);
   if (!after) return after;
+  if (!after->patches().empty()) {
+    if (const auto ok = check_patches(verb, scene, *after); !ok) return tl::unexpected(ok.error());
+    if (const auto ok = settle_patches(scene, *after); !ok) return tl::unexpected(ok.error());
+  }
   if (!after->skinned().empty())
     if (const auto ok = settle_skins(scene, *after); !ok) return tl::unexpected(ok.error());
   if (!after->followers().empty()) settle_guides(scene, *after);
@@ -208,6 +239,8 @@ std::string remark(const Verb& verb, const Scene& before, const Scene& after) {
   if (words.empty() && !(place && any_given(place->skew))) words = skew_remark(before, after);
   if (const std::string guides = guides_remark(before, after); !guides.empty())
     words += (words.empty() ? "" : " ") + guides;
+  if (const std::string patches = patches_remark(before, after); !patches.empty())
+    words += (words.empty() ? "" : " ") + patches;
   // Deleting, renaming and suspending a tie is what was asked for.
   if (before.ties().empty() || std::holds_alternative<EditTie>(verb)) return words;
   if (const std::string ties = ties_remark(before, after); !ties.empty()) words += (words.empty() ? "" : " ") + ties;

@@ -10,6 +10,7 @@
 #include "core/verbs/colours.h"
 #include "core/verbs/distribute.h"
 #include "core/verbs/drop.h"
+#include "core/verbs/element_verbs.h"
 #include "core/verbs/guide.h"
 #include "core/verbs/keep.h"
 #include "core/verbs/measure_verb.h"
@@ -26,6 +27,7 @@
 #include "core/verbs/scale.h"
 #include "core/verbs/shape.h"
 #include "core/verbs/stretch.h"
+#include "core/verbs/take.h"
 #include "core/verbs/tidy.h"
 #include "core/verbs/tie_steps.h"
 #include "core/verbs/views.h"
@@ -38,7 +40,7 @@ using Verb = std::variant<Pick, Move, Rotate, Scale, Meet, Align, Distribute, Re
                           Bake, FitBox, Bring, Show, Lock, SeeThrough, Rename, Delete, Reparent, Group, Ungroup, Copy,
                           Separate, Paint, NameColour, EditColour, Keep, Forget, CloseTie, ShareError, EditTie,
                           AddGuide, LayPlane, UsePlane, SetGrid, OntoPlane, Lay, KeepView, ForgetView, MakeShape,
-                          SetDimensions, MakeMesh, Stretch, KeepBand, ForgetBand>;
+                          SetDimensions, MakeMesh, Stretch, KeepBand, ForgetBand, Take, Push, Smooth, SlideEdges>;
 
 namespace detail {
 template <class V, class... All>

@@ -1,0 +1,82 @@
+// Moving some vertices of a mesh, and what is near them by a share.
+#pragma once
+
+#include <mutex>
+
+#include "core/mesh/elements.h"
+
+namespace tack {
+
+/// What the faces around vertices looked like on the mesh that was changed last: a drag changes the same one again and
+/// again.
+class AreaSums {
+ public:
+  using Sums = std::shared_ptr<const std::vector<Vec3>>;
+  template <class Make>
+  Sums of(const Mesh& mesh, Make&& make) {
+    const std::lock_guard lock(mutex_);
+    if (!sums_ || number_ != mesh.number()) {
+      sums_ = std::make_shared<const std::vector<Vec3>>(make());
+      number_ = mesh.number();
+    }
+    return sums_;
+  }
+
+ private:
+  std::mutex mutex_;
+  std::uint64_t number_ = 0;
+  Sums sums_;
+};
+
+/// The vertices of a mesh that a change reaches, and by how much. Found once for what is taken, used by every move.
+struct Shares {
+  std::vector<std::uint32_t> vertices;  ///< sorted; all those of a seam
+  std::vector<double> shares;           ///< of each: 1 for the elements themselves, above 0 for what is near
+  /// Where the mesh has normals: the vertices whose normals may turn, sorted; the triangles around them; and which of
+  /// those each has (CSR by `around`, into `triangles`).
+  std::vector<std::uint32_t> around, triangles, first_triangle, triangle_at;
+  std::shared_ptr<AreaSums> before;  ///< null where the mesh has no normals
+  /// The lowest vertices at their places, of `vertices`: the place in `vertices` of each, by its own.
+  std::vector<std::uint32_t> lowest;
+
+  static constexpr std::uint32_t kNone = 0xFFFFFFFFu;
+};
+
+/// With a reach of 0 the elements alone; else those within it, by share_at(), along the surface or through space.
+/// `to_space` carries the mesh into a space in millimetres.
+Shares shares_of(const Mesh& mesh, const Elements& elements, const Mat3& to_space, double reach, bool surface);
+
+/// The mesh with its vertices elsewhere, one place for each of shares.vertices. Stored normals turn as the faces around
+/// them do on average, so that soft and hard edges stay what they are. Fails for places that cannot be used.
+Result<MeshPtr> moved(const Mesh& mesh, const Shares& shares, std::span<const Vec3> places);
+/// Each by its share of the way to where `change` takes it; those with a share of 1 exactly there.
+Result<MeshPtr> moved(const Mesh& mesh, const Shares& shares, const Affine& change);
+
+/// Where a place of the mesh goes with its vertices: in a triangle of which one moves, with its corners; elsewhere, and
+/// off the surface, it stays.
+Vec3 gone_along(const Mesh& before, const Mesh& after, const Shares& shares, const Vec3& place);
+
+/// Places for shares.vertices after passes of smoothing, each towards the mean of the neighbours by `strength` (above
+/// 0, at most 0.65: more does not settle). With `keeps_volume` each pass goes away from it again, by Taubin (1995), so
+/// that fine roughness goes and large shapes stay; a closed mesh that takes part as a whole gets its volume back to
+/// within rounding. Without, a dent fills up and a bump goes, to the surface that what stays spans. Borders keep to
+/// their line and their corners stay. Neighbours that have no share stay and are smoothed towards.
+std::vector<Vec3> smoothed(const Mesh& mesh, const Shares& shares, int passes, double strength, bool keeps_volume);
+
+/// How vertices are pushed out.
+enum class Outward {
+  Faces,   ///< every taken face by the whole distance: walls keep their thickness (the offset planes' meeting point)
+  Normals  ///< every vertex by the distance along the angle-weighted mean of the normals around it
+};
+/// Places for shares.vertices, pushed out of the surface by `by` mm of the space that `to_space` leads to; what is near
+/// is pushed along its own normal by its share. Fails where taken faces fold back onto each other, so that their offset
+/// planes do not meet, and for vertices without a face.
+Result<std::vector<Vec3>> pushed(const Mesh& mesh, const Elements& elements, const Shares& shares,
+                                 const Affine& to_space, double by, Outward way);
+
+/// Places for shares.vertices after sliding a run of edges along the edges beside it: by a share of each of these (−1
+/// to 1), to the left of the run for positive ones, as seen from outside with the run going on from its lowest-numbered
+/// end. Fails for edges that are not runs, and where there is no edge on that side.
+Result<std::vector<Vec3>> slid(const Mesh& mesh, const Elements& elements, const Shares& shares, double share);
+
+}  // namespace tack

@@ -93,6 +93,12 @@ Keys::Keys(QObject* parent) : QObject(parent) {
        QKeySequence(Qt::Key_H),
        true,
        {}});
+  add({"compare",
+       "Looking",
+       "Held: the scene as it was before the step in the sentence",
+       QKeySequence(Qt::Key_J),
+       true,
+       {}});
   add({"arrows", "Looking", "Turn the view by 15°", {}, true, "arrows"});
   add({"orbit", "Looking", "Turn the view", {}, true, "right drag"});
   add({"pan", "Looking", "Shift the view", {}, true, "middle drag"});

@@ -65,6 +65,7 @@ class MainWindow : public QMainWindow {
   void add_plane_entries(QMenu& part, const AddEntry& add);
   void add_guide_entries(QMenu& part, const AddEntry& add);
   void add_shape_entries(QMenu& part, const AddEntry& add);
+  void add_element_entries(QMenu& part, const AddEntry& add);
   void add_view_entries(QMenu& view, const AddEntry& add);
   void offer_grid();
   void save_strips() const;

@@ -358,14 +358,15 @@ void MainWindow::make_menus() {
   add(edit, "Pick &all", QKeySequence::SelectAll, [this] {
     std::vector<PartId> all;
     for (const PartId id : store_.scene().in_tree_order())
-      if (!is_hidden(store_.scene(), id)) all.push_back(id);
+      if (!is_hidden(store_.scene(), id) && !store_.scene().part(id).patch) all.push_back(id);
     store_.pick(std::move(all));
   });
   add(edit, "Let &go of what is picked", QKeySequence("Ctrl+Shift+A"), [this] { store_.pick({}); });
   add(edit, "Pick the &others", QKeySequence("Ctrl+Shift+I"), [this] {
     std::vector<PartId> others;
     for (const PartId id : store_.scene().in_tree_order())
-      if (!is_hidden(store_.scene(), id) && store_.scene().part(id).mesh && !store_.is_picked(id)) others.push_back(id);
+      if (!is_hidden(store_.scene(), id) && is_model(store_.scene().part(id)) && !store_.is_picked(id))
+        others.push_back(id);
     store_.pick(std::move(others));
   });
   add(edit, "Pick the pare&nts", QKeySequence("Ctrl+Up"), [this] {

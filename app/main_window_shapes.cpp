@@ -6,7 +6,39 @@
 
 namespace tack {
 
+// Vertices, edges and faces: what is picked, what is taken with them, what is done to them beyond placing.
+void MainWindow::add_element_entries(QMenu& part, const AddEntry& add) {
+  QMenu* menu = part.addMenu("Vertices, edges and faces");
+  const auto picks = [&](const QString& text, PickOf of) {
+    add(menu, text, {}, [this, of](bool) { bench_->draft().pick_elements(of); });
+  };
+  picks("Pick vertices", PickOf::Vertices);
+  picks("Pick edges", PickOf::Edges);
+  picks("Pick faces", PickOf::Faces);
+  picks("Pick parts again", PickOf::Parts);
+  menu->addSeparator();
+  const auto rings = [&](const QString& text, Drafting::Ring ring) {
+    add(menu, text, {}, [this, ring](bool) { bench_->draft().change_taken(ring); });
+  };
+  rings("One ring more", Drafting::Ring::More);
+  rings("One ring less", Drafting::Ring::Less);
+  rings("All that is connected", Drafting::Ring::Connected);
+  rings("All the others", Drafting::Ring::Others);
+  menu->addSeparator();
+  const auto does = [&](const QString& text, const Verb& verb) {
+    add(menu, text, {}, [this, verb](bool) {
+      const auto patches = bench_->draft().picked_patches();
+      if (patches.empty()) return store_.say("Take vertices, edges or faces first.", Tone::Wrong);
+      bench_->offer(with_parts(verb, patches).value_or(verb));
+    });
+  };
+  does("Push out", Push{});
+  does("Smooth", Smooth{});
+  does("Slide edges", SlideEdges{});
+}
+
 void MainWindow::add_shape_entries(QMenu& part, const AddEntry& add) {
+  add_element_entries(part, add);
   add(&part, "Keep a band", {}, [this](bool) {
     if (!store_.has_picked()) return;
     // Along the longest side of what is picked, where most parts grow.

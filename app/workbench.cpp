@@ -465,7 +465,12 @@ bool Workbench::blank_key(int key, bool shift) {
 bool Workbench::verb_key(int key, const QKeyEvent& event) {
   for (const VerbFace& face : verb_faces()) {
     if (face.key != key) continue;
-    if (face.id() == draft_.row()) return true;
+    if (face.id() == draft_.row()) {
+      // Pick again: the next of what it picks.
+      if (face.id() == id_of<Pick> && !event.isAutoRepeat())
+        draft_.pick_elements(static_cast<PickOf>((static_cast<int>(draft_.pick_of()) + 1) % 4));
+      return true;
+    }
     before_ = draft_.row();
     held_key_ = event.key();
     held_since_ = event.timestamp();
@@ -474,6 +479,16 @@ bool Workbench::verb_key(int key, const QKeyEvent& event) {
     return true;
   }
   return false;
+}
+
+// More and less of what was taken, while that has not been used yet.
+bool Workbench::element_key(const QKeyEvent& event) {
+  const QString text = event.text();
+  const bool takes = !draft_.is_over() || std::holds_alternative<Take>(draft_.draft().verb);
+  if (!takes || draft_.pick_of() == PickOf::Parts || (text != "+" && text != "-") || draft_.picked_patches().empty())
+    return false;
+  draft_.change_taken(text == "+" ? Drafting::Ring::More : Drafting::Ring::Less);
+  return true;
 }
 
 bool Workbench::view_key(int key, bool shift) {
@@ -487,6 +502,7 @@ bool Workbench::view_key(int key, bool shift) {
     case Qt::Key_Down: emit orbit_asked(0, -1); return true;
     case Qt::Key_I: emit isolate_asked(); return true;
     case Qt::Key_H: emit aids_asked(); return true;
+    case Qt::Key_J: emit compare_asked(true); return true;
     case Qt::Key_W: store_.switch_plane(); return true;
     case Qt::Key_Slash: emit list_asked(); return true;
     default: return false;
@@ -502,12 +518,14 @@ bool Workbench::key_press(const QKeyEvent& event) {
   // A sign may need Shift on some keyboards, or stand on the number pad.
   if (event.modifiers() & ~(Qt::ShiftModifier | Qt::KeypadModifier)) return false;
   const bool shift = event.modifiers() & Qt::ShiftModifier;
-  return typing_key(event) || view_key(key, shift) || blank_key(key, shift) || (!shift && verb_key(key, event));
+  return element_key(event) || typing_key(event) || view_key(key, shift) || blank_key(key, shift) ||
+         (!shift && verb_key(key, event));
 }
 
 bool Workbench::key_release(const QKeyEvent& event) {
   const int key = keys_.meant(event.key());
   if (key == Qt::Key_K && !event.isAutoRepeat()) k_held_ = false;
+  if (key == Qt::Key_J && !event.isAutoRepeat()) return emit compare_asked(false), true;
   if (held_key(key, event, false)) return true;
   if (event.isAutoRepeat() || event.key() != held_key_ || held_key_ == 0) return false;
   // A tap is told from a hold by the events' own times: a busy machine delivers both late.

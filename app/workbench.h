@@ -108,8 +108,9 @@ class Workbench : public QObject {
   void frame_asked(bool all);           ///< F, Shift+F
   void orbit_asked(int right, int up);  ///< arrows, in steps of 15°
   void isolate_asked();                 ///< I
-  void aids_asked();                    ///< H
-  void list_asked();                    ///< /
+  void aids_asked();
+  void compare_asked(bool on);  ///< the scene before the step in the sentence, or before the last one, and back ///< H
+  void list_asked();            ///< /
 
  private:
   void show_later();
@@ -125,6 +126,7 @@ class Workbench : public QObject {
   bool held_key(int key, const QKeyEvent& event, bool down);
   bool kind_key(int key, const QKeyEvent& event);
   bool typing_key(const QKeyEvent& event);
+  bool element_key(const QKeyEvent& event);
   bool view_key(int key, bool shift);
   bool blank_key(int key, bool shift);
   bool verb_key(int key, const QKeyEvent& event);

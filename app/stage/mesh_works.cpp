@@ -52,6 +52,25 @@ void MeshWorks::want(const Scene& scene) {
   });
 }
 
+bool MeshWorks::knows_neighbours(const MeshPtr& mesh) {
+  constexpr std::size_t kAtOnce = 60'000;  // triangles: some 30 ms
+  if (mesh->triangles().size() <= kAtOnce) return true;
+  const std::lock_guard lock(mutex_);
+  if (neighbours_known_.contains(mesh->number())) return true;
+  if (!neighbours_asked_.insert(mesh->number()).second) return false;
+  ++indexing_;
+  QThreadPool::globalInstance()->start([this, mesh] {
+    if (!stop_) mesh->neighbours(), mesh->features();
+    {
+      const std::lock_guard known(mutex_);
+      neighbours_known_.insert(mesh->number());
+    }
+    --indexing_;
+    if (!stop_) QMetaObject::invokeMethod(this, &MeshWorks::settled, Qt::QueuedConnection);
+  });
+  return false;
+}
+
 bool MeshWorks::has_ready() const {
   const std::lock_guard lock(mutex_);
   return !done_.empty();

@@ -25,6 +25,9 @@ class MeshWorks : public QObject {
   };
   /// Starts work on the scene's meshes that nobody has asked for yet.
   void want(const Scene& scene);
+  /// Whether it is known what is next to what on a mesh; of a large one it is found in the background from the first
+  /// question on, and settled() says when.
+  bool knows_neighbours(const MeshPtr& mesh);
   /// What has become ready since the last call.
   std::vector<Ready> take();
   int waiting() const { return waiting_; }
@@ -38,6 +41,7 @@ class MeshWorks : public QObject {
 
  private:
   std::set<const Mesh*> asked_;
+  std::set<std::uint64_t> neighbours_asked_, neighbours_known_;  // by the meshes' numbers
   mutable std::mutex mutex_;
   std::vector<Ready> done_;
   std::atomic<bool> stop_{false};

@@ -356,6 +356,7 @@ void Overlay::paint_pane(QPainter& p) {
     paint_guides(p, marks);
     paint_plane_in_use(p, marks);
     paint_kept(p);
+    paint_taken(p, marks);
     paint_box(p, marks);
   }
   paint_handles(p);

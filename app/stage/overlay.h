@@ -5,6 +5,7 @@
 
 #include "app/stage/labels.h"
 #include "app/verbs/marks.h"
+#include "core/catch/element_pick.h"
 #include "core/view/elevation.h"
 #include "core/view/handles.h"
 
@@ -48,6 +49,9 @@ class Overlay : public QWidget {
   void paint_drifted(QPainter& p);
   void paint_short_list(QPainter& p) const;
   void paint_box(QPainter& p, const Marks& marks) const;
+  void paint_taken(QPainter& p, const Marks& marks);
+  void paint_elements(QPainter& p, const Scene& scene, const ElementsOf& of, const QColor& ink, double width);
+  void paint_shares(QPainter& p, const Scene& scene, const Patch& patch);
   void paint_handles(QPainter& p);
   void paint_dimensions(QPainter& p, const Handle* hot);
   void paint_gauges(QPainter& p, const Marks& marks);

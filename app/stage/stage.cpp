@@ -73,6 +73,7 @@ Stage::Stage(Store& store, Workbench& bench, QWidget* parent)
     hovered_handle_ = -1;
     hover_at(last_at_);
   });
+  connect(&bench_, &Workbench::compare_asked, this, &Stage::compare);
   connect(&bench_, &Workbench::next_tack_asked, this, [this](int by) {
     if (!bench_.draft().catches()) return;
     if (!cycling_) {
@@ -269,13 +270,13 @@ const std::vector<DrawItem>& Stage::items() const {
     const Marks& marks = bench_.marks();
     std::vector<PartId> outlined = store_.picked();
     if (dropped_on_ != kNoPart) outlined.push_back(dropped_on_);
-    items_.show(marks.shown ? *marks.shown : store_.scene(), outlined);
+    items_.show(compared_ ? *compared_ : marks.shown ? *marks.shown : store_.scene(), outlined);
     // A heavy mesh that a drag makes anew is not ready before the next move: the old one stays in its place.
     if (marks.shown)
       items_.stand_in(store_.scene(), [this](const Mesh& mesh) {
         return mesh.triangles().size() <= kSmallMesh || renderer_.has(mesh);
       });
-    items_.add_ghosts(marks.ghost_scene ? *marks.ghost_scene : store_.scene(), marks.ghosts);
+    if (!compared_) items_.add_ghosts(marks.ghost_scene ? *marks.ghost_scene : store_.scene(), marks.ghosts);
     items_known_ = true;
     ++items_made_;
   }

@@ -123,6 +123,7 @@ class Stage : public QOpenGLWidget {
   void resizeEvent(QResizeEvent* event) override;
   void mousePressEvent(QMouseEvent* event) override;
   void mouseMoveEvent(QMouseEvent* event) override;
+  void mouseDoubleClickEvent(QMouseEvent* event) override;
   void mouseReleaseEvent(QMouseEvent* event) override;
   void wheelEvent(QWheelEvent* event) override;
   void leaveEvent(QEvent* event) override;
@@ -141,6 +142,11 @@ class Stage : public QOpenGLWidget {
   enum class Gesture { None, Tack, Handle, Grip, Pick, Rectangle, Orbit, Pan, Elevate, Divide };
   void end_gesture(QPointF at, Qt::KeyboardModifiers modifiers);
   void pick_at(QPointF at, bool add);
+  std::optional<ElementsOf> element_under(QPointF at);
+  bool can_take(QPointF at);
+  void take_in(const QRectF& rectangle, Qt::KeyboardModifiers modifiers);
+  void hover_element(QPointF at);
+  void compare(bool on);
   /// The part under a point: a guide that is near and seen before what lies behind it; kNoPart for none.
   PartId part_at(QPointF at);
   void offer_colour(const std::string& colour, PartId part);
@@ -250,8 +256,10 @@ class Stage : public QOpenGLWidget {
   int hovered_letter_ = -1;  // of the small axes in the corner
   bool hides_aids_ = false;
   std::vector<TackAddress> pointed_out_;
-  PartId dropped_on_ = kNoPart;     // what a colour that is dragged would be given to
-  std::optional<Landing> landing_;  // where a file that is dragged would come to stand
+  std::optional<ElementsOf> hovered_element_;
+  std::shared_ptr<const Scene> compared_;  // shown in place of the scene while it is held against it
+  PartId dropped_on_ = kNoPart;            // what a colour that is dragged would be given to
+  std::optional<Landing> landing_;         // where a file that is dragged would come to stand
 };
 
 }  // namespace tack

@@ -84,6 +84,7 @@ void Stage::hover_at(QPointF position) {
   const bool inside = points.boundingRect().adjusted(-kAround, -kAround, kAround, kAround).contains(position);
   // And what lies behind a point that has just been clicked was not pointed at.
   const bool away = QLineF(position, pressed_at_).length() > kAway;
+  hover_element(position);
   draft.hover(draft.catches() || bench_.asks_place() ? caught_at(position) : std::nullopt,
               points.isEmpty() || (!inside && away));
 }
@@ -296,6 +297,8 @@ void Stage::end_gesture(QPointF at, Qt::KeyboardModifiers modifiers) {
       hover_at(at);
   } else if ((gesture == Gesture::Pick || gesture == Gesture::Grip) && !dragged_) {
     pick_at(at, add);
+  } else if (gesture == Gesture::Rectangle && draft.pick_of() != PickOf::Parts) {
+    take_in(QRectF(pressed_at_, at).normalized(), modifiers);
   } else if (gesture == Gesture::Rectangle) {
     const QRectF r = QRectF(pressed_at_, at).normalized();
     auto parts = parts_in_rectangle(catch_scene(), view(), r.left(), r.top(), r.right(), r.bottom(),
@@ -308,6 +311,11 @@ void Stage::end_gesture(QPointF at, Qt::KeyboardModifiers modifiers) {
 }
 
 void Stage::pick_at(QPointF at, bool add) {
+  if (bench_.draft().pick_of() != PickOf::Parts) {
+    const auto element = element_under(at);
+    return bench_.draft().take(element ? std::vector{*element} : std::vector<ElementsOf>{},
+                               add ? Drafting::Taking::Toggle : Drafting::Taking::Anew);
+  }
   const PartId part = part_at(at);
   if (part != kNoPart || !add) store_.pick_one(part, add);
 }

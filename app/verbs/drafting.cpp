@@ -62,7 +62,9 @@ Verb Drafting::fresh(VerbId verb) const {
   if (auto* lay = std::get_if<LayPlane>(&next); lay && store_.view_frame) lay->view = store_.view_frame();
   if (auto* rotate = std::get_if<Rotate>(&next)) rotate->about = store_.about();
   next = begun(next, store_.scene());
-  if (auto* meet = std::get_if<Meet>(&next)) meet->tie = !meet->hold && (meet->tie || store_.remembers());
+  if (auto* meet = std::get_if<Meet>(&next))
+    meet->tie = !meet->hold && (meet->tie || store_.remembers()) && picked_patches().empty();
+  if (auto* pick = std::get_if<Pick>(&next)) pick->of = pick_of_;
   return next;
 }
 
@@ -76,6 +78,7 @@ const Verb& Drafting::in_hand() const {
 
 void Drafting::set(Draft draft) {
   draft_ = std::move(draft);
+  if (const auto* pick = std::get_if<Pick>(&draft_.verb)) pick_of_ = pick->of;
   look_ = {};
   next_.reset();
   marks_.reset();
@@ -191,6 +194,10 @@ QString Drafting::hint() const {
     if (const std::string_view ask = ask_of(draft_.asked ? draft_.verb : in_hand(), waits); !ask.empty())
       return text_of(ask) + (wants_part() ? QString() : QStringLiteral(" B: next place under the pointer."));
   }
+  if (row_ == id_of<Pick> && pick_of_ != PickOf::Parts && draft_.state == State::Filling && !is_over())
+    return QStringLiteral(
+        "Click one, Ctrl-click more; double-click takes the run or region, Shift-double-click all that is connected. A "
+        "rectangle takes what is seen, with Ctrl also what is behind. Esc: parts.");
   const Hints& hints = hints_of(is_done() || dragging() ? draft_.verb : in_hand());
   if (dragging()) return text_of(grip_.place ? hints.gripping : hints.dragging);
   if (is_done()) {
@@ -257,7 +264,7 @@ CatchOn Drafting::catches_on() const {
   if (!draft_.asked && either_first(draft_.verb)) return CatchOn::All;
   const Role role = waits ? role_of(draft_.verb, waits) : Role::None;
   if (role == Role::To) return std::holds_alternative<Measure>(draft_.verb) ? CatchOn::All : CatchOn::WhatStays;
-  return role == Role::From && waits.index > 0 ? CatchOn::WhatMoves : CatchOn::All;
+  return role == Role::From && (waits.index > 0 || !picked_patches().empty()) ? CatchOn::WhatMoves : CatchOn::All;
 }
 
 std::vector<PartId> Drafting::moving() const {
@@ -490,6 +497,10 @@ bool Drafting::act(const Verb& asked, bool by_mouse) {
   }
   at_hand_[id(verb)] = next_after(verb);
   const bool shaped = std::holds_alternative<MakeShape>(verb) && !again;
+  if (std::holds_alternative<Take>(verb)) {
+    const auto& made = store_.journal().record().steps[again ? before.step : count]->made;
+    if (!made.empty()) store_.pick(made);
+  }
   if (shaped) made_shape(std::exchange(makes_more_, false));
   // The axes that X, Y and Z have chosen hold until they choose others; a meeting's are its own.
   if (const AxisSet* chosen = limits_in(before.verb);

@@ -10,6 +10,7 @@
 #include "app/verbs/marks.h"
 #include "app/verbs/verb_faces.h"
 #include "core/catch/catch_scene.h"
+#include "core/catch/element_pick.h"
 #include "core/hands/hand.h"
 
 namespace tack {
@@ -93,6 +94,23 @@ class Drafting : public QObject {
   bool answer_with(PartId part);
   /// By id whether a part moves; made once for each change of what moves.
   const std::vector<bool>& moving_mask() const;
+
+  // Elements.
+  /// What a click on the stage picks while nothing else is in hand.
+  PickOf pick_of() const { return row_ == id_of<Pick> ? pick_of_ : PickOf::Parts; }
+  void pick_elements(PickOf of);
+  enum class Taking {
+    Anew,    ///< in place of what was taken, if nothing was done with that yet
+    Toggle,  ///< added, or taken out where it is there already
+    Add
+  };
+  /// Takes elements: a step, or the last one with others. Nothing left: the step is taken back.
+  void take(const std::vector<ElementsOf>& elements, Taking taking);
+  enum class Ring { More, Less, Connected, Others };
+  /// Changes what was taken last and has not been used yet. False, and said, when there is nothing such.
+  bool change_taken(Ring ring);
+  /// The patches that are picked.
+  std::vector<PartId> picked_patches() const;
 
   // The pointer. A press says whether it was wanted; otherwise it picks.
   /// `offers`: a part that stays is offered as the target of a verb that has one.
@@ -208,6 +226,9 @@ class Drafting : public QObject {
   void refill();
   void set(Draft draft);
   void look_at(std::optional<Verb> verb, std::optional<Caught> caught, bool typed);
+  /// The step in which elements were taken last, if it is the last one of the record.
+  std::optional<std::size_t> last_take() const;
+  void set_taken(std::vector<Taken> list, std::optional<std::size_t> step);
   bool act(const Verb& verb, bool by_mouse);
   void edit(Verb verb, BlankId blank, bool by_mouse);
   void give_place(BlankId blank, const Caught& caught, Qt::KeyboardModifiers modifiers);
@@ -223,7 +244,8 @@ class Drafting : public QObject {
   VerbId row_ = id_of<Pick>;
   Draft draft_;
   Look look_;
-  Grip grip_;                         // while dragging
+  Grip grip_;  // while dragging
+  PickOf pick_of_ = PickOf::Parts;
   bool makes_more_ = false;           // Ctrl was held: another shape comes after this one
   std::map<VerbId, Verb> at_hand_;    // what the next verb of each kind begins with
   mutable std::optional<Verb> next_;  // that of the row while something finished stands in the sentence

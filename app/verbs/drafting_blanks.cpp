@@ -212,6 +212,7 @@ bool Drafting::step_back() {
   }
   if (is_done() || (is_over() && !without_last_place(next.verb))) return end(), true;
   if (is_over()) return next.asked = waits_for(next.verb), set(std::move(next)), true;
+  if (pick_of() != PickOf::Parts) return pick_elements(PickOf::Parts), true;
   if (!without_last_place(next.verb)) return false;
   return set(std::move(next)), true;
 }

@@ -269,11 +269,29 @@ TEST_CASE("pictures of shapes and stretching", "[.screenshots]") {
   let_go(desk);
 }
 
-TEST_CASE("pictures of planes, guides and elevations", "[.screenshots]") {
+TEST_CASE("pictures of vertices and faces", "[.screenshots]") {
   const Looks looks;
   Desk desk({QString::fromStdString(source("demo/heron-hall.glb"))});
-  const PartId ramp = desk.part("Ramp"), deck = desk.part("Ramp deck"), marble = desk.part("Marble 4"),
-               board = desk.part("Base board");
+  // The marble's bowl, a vertex of its rim lifted with what is near.
+  const PartId funnel = desk.part("Funnel");
+  desk.store().pick({funnel});
+  desk.key(Qt::Key_F);
+  desk.store().pick({});
+  desk.window().bench().draft().pick_elements(PickOf::Vertices);
+  desk.settle();
+  desk.click(desk.at(desk.visible_vertex(funnel)));
+  desk.type("30");
+  desk.key(Qt::Key_Return);
+  desk.key(Qt::Key_M);
+  hold(desk, Handle::Kind::Ruler, {false, false, true}, {0, -60});
+  take(desk, "elements");
+  let_go(desk);
+}
+
+TEST_CASE("pictures of planes and elevations", "[.screenshots]") {
+  const Looks looks;
+  Desk desk({QString::fromStdString(source("demo/heron-hall.glb"))});
+  const PartId ramp = desk.part("Ramp"), deck = desk.part("Ramp deck"), marble = desk.part("Marble 4");
   // A marble on its way along the deck, half lifted off it.
   desk.store().use_plane(deck);
   desk.store().pick({ramp});
@@ -289,40 +307,7 @@ TEST_CASE("pictures of planes, guides and elevations", "[.screenshots]") {
   desk.take_menu("Drag along the plane in use");
   desk.key(Qt::Key_P);
 
-  // Two guides beside the board's edges, and where they cross.
   desk.store().use_plane(kNoPart);
-  desk.store().pick({board});
-  desk.stage().turn_to(Side::Top);
-  desk.key(Qt::Key_F);
-  desk.store().pick({});
-  const Mesh& mesh = *desk.scene().part(board).mesh;
-  const auto corner_of_board = [&](const Vec3& fraction) {
-    const Vec3 at = mesh.box().at(fraction);
-    for (std::uint32_t v = 0; v < mesh.positions().size(); ++v)
-      if (distance(mesh.positions()[v], at) < 1e-6) return v;
-    FAIL("the board has no such corner");
-    return 0u;
-  };
-  const auto beside = [&](const Vec3& from, const Vec3& to, double distance, const char* name) {
-    AddGuide guide{.way = AddGuide::Way::Beside};
-    guide.edge = TackAddress{TackKind::Edge, board, corner_of_board(from), {0.5, 0, 0}, corner_of_board(to)};
-    guide.in = corner(board, {0.5, 0.5, 1});
-    guide.distance = Amount{distance};
-    guide.name = name;
-    REQUIRE(desk.store().perform(guide));
-  };
-  beside({0, 0, 1}, {1, 0, 1}, 90, "Post line");
-  beside({0, 0, 1}, {0, 1, 1}, 330, "Drum line");
-  desk.store().pick({desk.part("Drum")});
-  desk.key(Qt::Key_U);
-  const Vec3 low = desk.point(corner(board, {0, 0, 1}));
-  desk.click(desk.at(low + Vec3{330, 90, 0}));
-  desk.move_to(desk.at(desk.point(kept_tack(desk.part("Post 2"), "foot"))));
-  take(desk, "guides");
-  desk.key(Qt::Key_Escape);
-  desk.key(Qt::Key_P);
-  desk.take_menu("Hide all guides");
-
   // The funnel by its drawing in the strip below.
   desk.stage().turn_to(Side::Iso);
   desk.take_menu("Both, and none again");

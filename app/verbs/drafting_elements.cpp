@@ -1,0 +1,101 @@
+// Taking vertices, edges and faces; declared in drafting.h.
+#include "app/verbs/drafting.h"
+
+namespace tack {
+
+using State = Draft::State;
+
+void Drafting::pick_elements(PickOf of) {
+  if (row_ != id_of<Pick>) use(id_of<Pick>);
+  pick_of_ = of;
+  set({State::Filling, fresh(row_)});
+  emit row_changed();
+}
+
+std::vector<PartId> Drafting::picked_patches() const {
+  std::vector<PartId> patches;
+  for (const PartId id : store_.picked())
+    if (const Part* part = store_.scene().find(id); part && part->patch) patches.push_back(id);
+  return patches;
+}
+
+std::optional<std::size_t> Drafting::last_take() const {
+  const auto& steps = store_.journal().record().steps;
+  if (steps.empty() || !std::holds_alternative<Take>(steps.back()->verb) || steps.back()->made.size() != 1) return {};
+  // What was let go of is not added to.
+  return store_.is_picked(steps.back()->made.front()) ? std::optional(steps.size() - 1) : std::nullopt;
+}
+
+void Drafting::take(const std::vector<ElementsOf>& elements, Taking taking) {
+  const auto step = last_take();
+  const auto& steps = store_.journal().record().steps;
+  const Take* last = step ? &std::get<Take>(steps[*step]->verb) : nullptr;
+  const bool same_kind = last && !elements.empty() && !last->of.items().empty() &&
+                         last->of.items().front().elements.kind == elements.front().elements.kind;
+  const bool adds = taking != Taking::Anew && same_kind;
+  if (elements.empty()) {
+    // A click into the open lets go.
+    if (taking == Taking::Anew) store_.pick({});
+    return;
+  }
+  const Scene& scene = step ? store_.journal().record().before(*step) : store_.scene();
+  std::vector<Taken> list;
+  if (adds) list.assign(last->of.items().begin(), last->of.items().end());
+  for (const ElementsOf& of : elements) {
+    const auto at = std::find_if(list.begin(), list.end(), [&](const Taken& t) { return t.part == of.part; });
+    if (at == list.end())
+      list.push_back(taken(scene, of.part, of.elements));
+    else
+      *at = taken(scene, of.part,
+                  taking == Taking::Add ? with(at->elements, of.elements) : toggled(at->elements, of.elements));
+  }
+  std::erase_if(list, [](const Taken& t) { return t.elements.empty(); });
+  set_taken(std::move(list), step);
+}
+
+void Drafting::set_taken(std::vector<Taken> list, std::optional<std::size_t> step) {
+  const auto& steps = store_.journal().record().steps;
+  if (list.empty()) {
+    if (step) store_.remove_step(*step);
+    return end();
+  }
+  Take take;
+  if (const auto known = at_hand_.find(id_of<Take>); known != at_hand_.end()) take = std::get<Take>(known->second);
+  if (step) take = std::get<Take>(steps[*step]->verb);
+  take.name.clear();
+  take.of.list = std::make_shared<const std::vector<Taken>>(std::move(list));
+  if (row_ == id_of<Pick> && draft_.state == State::Filling && !is_over()) at_hand_[row_] = draft_.verb;
+  if (step)
+    set({State::Correcting, take, *step});
+  else
+    set({State::Filling, take});
+  act(take, true);
+}
+
+bool Drafting::change_taken(Ring ring) {
+  const auto step = last_take();
+  if (!step) {
+    store_.say("Take vertices, edges or faces first.", Tone::Wrong);
+    return false;
+  }
+  const Take& last = std::get<Take>(store_.journal().record().steps[*step]->verb);
+  const Scene& scene = store_.journal().record().before(*step);
+  std::vector<Taken> list;
+  for (const Taken& t : last.of.items()) {
+    const Mesh& mesh = *scene.part(t.part).mesh;
+    list.push_back(taken(scene, t.part,
+                         ring == Ring::More        ? grown(mesh, t.elements)
+                         : ring == Ring::Less      ? shrunk(mesh, t.elements)
+                         : ring == Ring::Connected ? connected(mesh, t.elements)
+                                                   : inverted(mesh, t.elements)));
+  }
+  std::erase_if(list, [](const Taken& t) { return t.elements.empty(); });
+  if (list.empty()) {
+    store_.say("Nothing would be left.", Tone::Wrong);
+    return false;
+  }
+  set_taken(std::move(list), step);
+  return true;
+}
+
+}  // namespace tack

@@ -2,6 +2,8 @@
 // taken, and what every move of the pointer costs; and smoothing.
 #include <benchmark/benchmark.h>
 
+#include <cmath>
+
 #include "core/mesh/shares.h"
 #include "core/verbs/verb.h"
 

@@ -44,8 +44,10 @@ void Overlay::paint_elements(QPainter& p, const Scene& scene, const ElementsOf& 
       line(of.elements.edges[i][0], of.elements.edges[i][1]);
     return;
   }
+  // Hatched, not tinted: what stands before them keeps its colour.
   QColor fill = ink;
-  fill.setAlphaF(0.22f);
+  fill.setAlphaF(0.55f);
+  const QBrush hatching(fill, Qt::BDiagPattern);
   const auto& numbers = of.elements.numbers;
   for (std::size_t i = 0; i < std::min(numbers.size(), kMostDrawn); ++i) {
     QPolygonF face;
@@ -53,7 +55,7 @@ void Overlay::paint_elements(QPainter& p, const Scene& scene, const ElementsOf& 
       if (const auto place = at(v)) face << *place;
     if (face.size() != 3) continue;
     p.setPen(Qt::NoPen);
-    p.setBrush(fill);
+    p.setBrush(hatching);
     p.drawPolygon(face);
   }
   // Its outline: edges that only one of the faces has.

@@ -195,9 +195,7 @@ QString Drafting::hint() const {
       return text_of(ask) + (wants_part() ? QString() : QStringLiteral(" B: next place under the pointer."));
   }
   if (row_ == id_of<Pick> && pick_of_ != PickOf::Parts && draft_.state == State::Filling && !is_over())
-    return QStringLiteral(
-        "Click one, Ctrl-click more; double-click takes the run or region, Shift-double-click all that is connected. A "
-        "rectangle takes what is seen, with Ctrl also what is behind. Esc: parts.");
+    return QStringLiteral("Double-click: run or region. Ctrl: more; in a rectangle also what is behind.");
   const Hints& hints = hints_of(is_done() || dragging() ? draft_.verb : in_hand());
   if (dragging()) return text_of(grip_.place ? hints.gripping : hints.dragging);
   if (is_done()) {

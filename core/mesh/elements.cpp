@@ -9,9 +9,9 @@
 namespace tack {
 namespace {
 
-constexpr double kFlat = 0.1;   // degrees between the two triangles of a four-sided face
-constexpr double kOnward = 60;  // degrees that a run of folds may turn by at a vertex
-constexpr double kFold = 20;    // degrees: core/mesh/features.h
+constexpr double kOnePlane = 0.1;  // degrees between the two triangles of a four-sided face
+constexpr double kOnward = 60;     // degrees that a run of folds may turn by at a vertex
+constexpr double kFold = 20;       // degrees: core/mesh/features.h
 
 ElementEdge in_order(std::uint32_t a, std::uint32_t b) { return a < b ? ElementEdge{a, b} : ElementEdge{b, a}; }
 
@@ -42,7 +42,7 @@ bool divides_a_face(const Mesh& mesh, const Topology& t, const MeshEdge& edge) {
     for (std::size_t i = 1; i < 3; ++i)
       if (!(side_length(mesh, s.triangle, s.corner) > side_length(mesh, s.triangle, (s.corner + i) % 3) * (1 + 1e-6)))
         return false;
-  return degrees_between(normal_of(mesh, a.triangle), normal_of(mesh, b.triangle)) <= kFlat;
+  return degrees_between(normal_of(mesh, a.triangle), normal_of(mesh, b.triangle)) <= kOnePlane;
 }
 
 // Marks of a set, by number.

@@ -147,7 +147,7 @@ Result<void> of_from_json(Take& take, const Json& json, const Scene& scene) {
   return {};
 }
 
-constexpr Choice kWays[] = {{"through space", "space"}, {"along the surface", "surface"}};
+constexpr Choice kMeasuredAlong[] = {{"through space", "space"}, {"along the surface", "surface"}};
 
 Result<void> check(const Take& take) {
   if (take.of.items().empty() || elements_in(take) == 0)
@@ -380,7 +380,7 @@ const Table<Take>& table_of(const Take*) {
      .doc = "what is taken: `\"0-3,7\"` for vertices and triangles, `[\"12-13\"]` for edges; `mesh` and `places` as they were, to find them again by, may be left out"},
     {.key = "reach", .name = "Reach", .at = slot<&Take::reach>,
      .doc = "mm: what is nearer goes along by its share, (1 − (d / reach)²)²; left out: nothing does"},
-    {.key = "surface", .name = "Measured", .at = slot<&Take::surface>, .choices = kWays,
+    {.key = "surface", .name = "Measured", .at = slot<&Take::surface>, .choices = kMeasuredAlong,
      .doc = "whether that is measured along the surface, or through space; left out: `true`"},
     {.key = "copies", .name = "Instances", .at = slot<&Take::copies>, .choices = kCopiesChoices,
      .doc = "whether the other parts that share the mesh change with it; left out: `instances`"},

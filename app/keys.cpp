@@ -93,6 +93,7 @@ Keys::Keys(QObject* parent) : QObject(parent) {
        QKeySequence(Qt::Key_H),
        true,
        {}});
+  add({"pick of", "Looking", "Pick parts, vertices, edges or faces, in turn", {}, true, "Shift+P"});
   add({"compare",
        "Looking",
        "Held: the scene as it was before the step in the sentence",

@@ -465,12 +465,7 @@ bool Workbench::blank_key(int key, bool shift) {
 bool Workbench::verb_key(int key, const QKeyEvent& event) {
   for (const VerbFace& face : verb_faces()) {
     if (face.key != key) continue;
-    if (face.id() == draft_.row()) {
-      // Pick again: the next of what it picks.
-      if (face.id() == id_of<Pick> && !event.isAutoRepeat())
-        draft_.pick_elements(static_cast<PickOf>((static_cast<int>(draft_.pick_of()) + 1) % 4));
-      return true;
-    }
+    if (face.id() == draft_.row()) return true;
     before_ = draft_.row();
     held_key_ = event.key();
     held_since_ = event.timestamp();
@@ -518,6 +513,8 @@ bool Workbench::key_press(const QKeyEvent& event) {
   // A sign may need Shift on some keyboards, or stand on the number pad.
   if (event.modifiers() & ~(Qt::ShiftModifier | Qt::KeypadModifier)) return false;
   const bool shift = event.modifiers() & Qt::ShiftModifier;
+  if (shift && key == Qt::Key_P)
+    return draft_.pick_elements(static_cast<PickOf>((static_cast<int>(draft_.pick_of()) + 1) % 4)), true;
   return element_key(event) || typing_key(event) || view_key(key, shift) || blank_key(key, shift) ||
          (!shift && verb_key(key, event));
 }

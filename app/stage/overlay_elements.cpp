@@ -18,6 +18,12 @@ void Overlay::paint_elements(QPainter& p, const Scene& scene, const ElementsOf& 
   const Part* part = scene.find(of.part);
   if (!part || !part->mesh || is_hidden(scene, of.part)) return;
   const Mesh& mesh = *part->mesh;
+  // What was hovered over before a step was taken back may be of a mesh that is gone.
+  const std::size_t limit = of.elements.kind == ElementKind::Faces ? mesh.triangles().size() : mesh.positions().size();
+  if (!of.elements.numbers.empty() && of.elements.numbers.back() >= limit) return;
+  if (std::any_of(of.elements.edges.begin(), of.elements.edges.end(),
+                  [&](const ElementEdge& e) { return e[1] >= limit; }))
+    return;
   const Affine world = world_of(scene, of.part);
   const auto at = [&](std::uint32_t v) { return pixel(world * mesh.positions()[v]); };
   p.setRenderHint(QPainter::Antialiasing);

@@ -228,6 +228,7 @@ class Drafting : public QObject {
   void look_at(std::optional<Verb> verb, std::optional<Caught> caught, bool typed);
   /// The step in which elements were taken last, if it is the last one of the record.
   std::optional<std::size_t> last_take() const;
+  std::vector<Taken> standing(std::size_t step) const;
   void set_taken(std::vector<Taken> list, std::optional<std::size_t> step);
   bool act(const Verb& verb, bool by_mouse);
   void edit(Verb verb, BlankId blank, bool by_mouse);

@@ -26,6 +26,16 @@ std::optional<std::size_t> Drafting::last_take() const {
   return store_.is_picked(steps.back()->made.front()) ? std::optional(steps.size() - 1) : std::nullopt;
 }
 
+// What a step has taken, by the numbers that the meshes have: its own may be those of a mesh that is gone.
+std::vector<Taken> Drafting::standing(std::size_t step) const {
+  const Record& record = store_.journal().record();
+  std::vector<Taken> list;
+  const Part* part = record.steps[step]->after.find(record.steps[step]->made.front());
+  if (!part || !part->patch) return list;
+  for (const PatchOf& of : part->patch->of) list.push_back(taken(record.before(step), of.part, of.elements));
+  return list;
+}
+
 void Drafting::take(const std::vector<ElementsOf>& elements, Taking taking) {
   const auto step = last_take();
   const auto& steps = store_.journal().record().steps;
@@ -40,7 +50,7 @@ void Drafting::take(const std::vector<ElementsOf>& elements, Taking taking) {
   }
   const Scene& scene = step ? store_.journal().record().before(*step) : store_.scene();
   std::vector<Taken> list;
-  if (adds) list.assign(last->of.items().begin(), last->of.items().end());
+  if (adds) list = standing(*step);
   for (const ElementsOf& of : elements) {
     const auto at = std::find_if(list.begin(), list.end(), [&](const Taken& t) { return t.part == of.part; });
     if (at == list.end())
@@ -78,10 +88,9 @@ bool Drafting::change_taken(Ring ring) {
     store_.say("Take vertices, edges or faces first.", Tone::Wrong);
     return false;
   }
-  const Take& last = std::get<Take>(store_.journal().record().steps[*step]->verb);
   const Scene& scene = store_.journal().record().before(*step);
   std::vector<Taken> list;
-  for (const Taken& t : last.of.items()) {
+  for (const Taken& t : standing(*step)) {
     const Mesh& mesh = *scene.part(t.part).mesh;
     list.push_back(taken(scene, t.part,
                          ring == Ring::More        ? grown(mesh, t.elements)

@@ -117,7 +117,7 @@ const Table<Smooth>& table_of(const Smooth*) {
     {.key = "passes", .name = "Passes", .at = slot<&Smooth::passes>, .kind = EntryKind::Factor, .doc = "1 to 1000; left out: 10"},
     {.key = "strength", .name = "Strength", .at = slot<&Smooth::strength>, .kind = EntryKind::Factor,
      .doc = "how far towards the mean of its neighbours each pass goes, above 0 to 0.65; left out: 0.5"},
-    {.key = "volume", .name = "Volume", .at = slot<&Smooth::volume>, .choices = kVolume,
+    {.key = "volume", .name = "Volume", .at = slot<&Smooth::volume>, .choices = kVolume, .always = true,
      .doc = "whether it is kept: fine roughness goes and large shapes stay, else dents fill up; left out: `true`"},
   }};
   return table;

@@ -7,7 +7,7 @@ namespace tack {
 namespace {
 
 constexpr std::string_view kPickHint =
-    "Click a part, or draw a rectangle. P again: vertices, edges, faces. Right-drag turns the view, middle-drag pans, "
+    "Click a part, or draw a rectangle. Shift+P: vertices, edges, faces. Right-drag turns the view, middle-drag pans, "
     "the wheel zooms.";
 
 constexpr Choice kPickOf[] = {{"parts", "parts"}, {"vertices", "vertices"}, {"edges", "edges"}, {"faces", "faces"}};

@@ -380,9 +380,9 @@ const Table<Take>& table_of(const Take*) {
      .doc = "what is taken: `\"0-3,7\"` for vertices and triangles, `[\"12-13\"]` for edges; `mesh` and `places` as they were, to find them again by, may be left out"},
     {.key = "reach", .name = "Reach", .at = slot<&Take::reach>,
      .doc = "mm: what is nearer goes along by its share, (1 − (d / reach)²)²; left out: nothing does"},
-    {.key = "surface", .name = "Measured", .at = slot<&Take::surface>, .choices = kMeasuredAlong,
+    {.key = "surface", .name = "Measured", .at = slot<&Take::surface>, .choices = kMeasuredAlong, .always = true,
      .doc = "whether that is measured along the surface, or through space; left out: `true`"},
-    {.key = "copies", .name = "Instances", .at = slot<&Take::copies>, .choices = kCopiesChoices,
+    {.key = "copies", .name = "Instances", .at = slot<&Take::copies>, .choices = kCopiesChoices, .always = true,
      .doc = "whether the other parts that share the mesh change with it; left out: `instances`"},
     {.key = "name", .name = "Name", .at = slot<&Take::name>, .doc = "left out: `3 faces of Crate`, with a number"},
   }};

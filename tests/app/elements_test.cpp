@@ -23,10 +23,10 @@ void make(Desk& desk, const Json& json) {
   desk.stage().setFocus();
 }
 
-// P as often as it takes.
+// Shift+P as often as it takes.
 void pick_of(Desk& desk, PickOf of) {
   desk.stage().setFocus();
-  for (int i = 0; i < 5 && desk.window().bench().draft().pick_of() != of; ++i) desk.key(Qt::Key_P);
+  for (int i = 0; i < 5 && desk.window().bench().draft().pick_of() != of; ++i) desk.key(Qt::Key_P, Qt::ShiftModifier);
   REQUIRE(desk.window().bench().draft().pick_of() == of);
 }
 
@@ -60,10 +60,11 @@ std::uint32_t facing_vertex(Desk& desk, const std::string& part) {
 
 }  // namespace
 
-TEST_CASE("P goes through parts, vertices, edges and faces; a click takes, Ctrl adds, the open lets go", "[elements]") {
+TEST_CASE("Shift+P goes through parts, vertices, edges and faces; a click takes, Ctrl adds, the open lets go",
+          "[elements]") {
   Desk desk(QStringList{});
   make(desk, {{"verb", "shape"}, {"kind", "box"}, {"name", "Crate"}, {"at", "point 0,0,0"}, {"size", {60, 40, 30}}});
-  desk.key(Qt::Key_P);
+  desk.key(Qt::Key_P, Qt::ShiftModifier);
   CHECK(desk.window().bench().draft().pick_of() == PickOf::Vertices);
   CHECK(desk.sentence().startsWith("Picking vertices"));
   const auto crate = desk.part("Crate");

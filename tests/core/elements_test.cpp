@@ -406,6 +406,20 @@ TEST_CASE("steps with elements are written, read and done again; on another mesh
   }
   for (std::size_t v = 0; v < end.part(1).mesh->positions().size(); ++v)
     CHECK(scene.part(1).mesh->positions()[v] == end.part(1).mesh->positions()[v]);
+  // What is not as it is when it is left out is written, too.
+  for (const Json& step :
+       std::vector<Json>{take("Crate", "vertices", "0", {{"copies", "separate"}}),
+                         take("Crate", "faces", "0", {{"surface", false}, {"reach", "1 in"}}),
+                         on_taken("smooth", {{"volume", false}, {"passes", 3}, {"strength", 0.25}}),
+                         on_taken("push", {{"by", -2}, {"along", "normals"}}),
+                         on_taken("push", {{"by", 2}, {"along", "faces"}}), on_taken("slide", {{"share", -0.5}})}) {
+    const auto verb = verb_from_json(step, scene);
+    INFO(step.dump());
+    REQUIRE(verb);
+    const auto again = verb_from_json(to_json(*verb, scene), scene);
+    REQUIRE(again);
+    CHECK(*again == *verb);
+  }
   // An earlier value changed goes through to the later steps.
   const Vec3 was = end.part(1).mesh->positions()[0];
   REQUIRE(journal.amend(2, *verb_from_json(on_taken("move", {{"by", {0, 0, 8}}}), journal.record().before(2))));

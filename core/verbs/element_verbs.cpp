@@ -103,6 +103,9 @@ const Table<Push>& table_of(const Push*) {
     what_row<Push>("Click what was taken.", "what was taken from meshes"),
     {.key = "by", .name = "Out by", .at = slot<&Push::by>, .needed = true, .always = true, .doc = "mm; negative: into the matter"},
     {.key = "along", .name = "Along", .at = slot<&Push::way>, .choices = kOutward,
+     .write = [](const Push& p, const Scene&) {
+           return p.way ? Json(std::string(kOutward[static_cast<std::size_t>(*p.way)].key)) : Json();
+         },
      .doc = "left out: faces by their planes, vertices and edges along their normals"},
   }};
   return table;

@@ -389,6 +389,7 @@ std::vector<std::vector<std::uint32_t>> runs_of(const std::vector<ElementEdge>& 
     return ends;
   };
   std::vector<std::uint32_t> vertices;
+  vertices.reserve(at.size());
   for (const auto& [v, w] : at) vertices.push_back(v);
   sort_once(vertices);
   std::vector<std::uint32_t> starts;

@@ -55,6 +55,7 @@ bool refound(const Scene& before, const Scene& after, Patch& patch) {
     }
     const auto vertices = welded_vertices(*was->mesh, of.elements);
     std::vector<Vec3> places;
+    places.reserve(vertices.size());
     for (const std::uint32_t v : vertices) places.push_back(was->mesh->positions()[v]);
     of.elements = found_again(of.elements, vertices, places, *is->mesh);
     of.vertices = is->mesh->positions().size();

@@ -157,6 +157,7 @@ std::string lost_words(const Scene& before, const Scene& after) {
   const std::vector<std::string> lost = lost_places(before, after);
   if (lost.empty()) return {};
   std::vector<std::string> names;
+  names.reserve(lost.size());
   for (const std::string& name : lost) names.push_back('"' + printable(name) + '"');
   return fmt::format("{} {} lost a place that {} named: it is no longer there.", fmt::join(names, ", "),
                      lost.size() == 1 ? "has" : "have", lost.size() == 1 ? "it" : "they");

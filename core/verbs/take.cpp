@@ -99,13 +99,14 @@ Result<Taken> taken_from_json(const Json& json, std::size_t number, const Scene&
     if (!json.contains(key)) continue;
     ++kinds;
     t.elements.kind = static_cast<ElementKind>(k);
+    const std::string there = fmt::format("{}, {}", where, key);
     if (t.elements.kind == ElementKind::Edges) {
-      auto edges = edges_from_json(json[key], where + ", edges");
+      auto edges = edges_from_json(json[key], there);
       if (!edges) return tl::unexpected(edges.error());
       t.elements.edges = std::move(*edges);
     } else {
-      if (!json[key].is_string()) return fail("This should be numbers, like \"0-3,7\".", where + ", " + key);
-      auto numbers = numbers_from_ranges(json[key].get_ref<const std::string&>(), where + ", " + key);
+      if (!json[key].is_string()) return fail("This should be numbers, like \"0-3,7\".", there);
+      auto numbers = numbers_from_ranges(json[key].get_ref<const std::string&>(), there);
       if (!numbers) return tl::unexpected(numbers.error());
       t.elements.numbers = std::move(*numbers);
     }

@@ -2,8 +2,11 @@
 #include "app/verbs/drafting.h"
 
 namespace tack {
+namespace {
 
 using State = Draft::State;
+
+}  // namespace
 
 void Drafting::pick_elements(PickOf of) {
   if (row_ != id_of<Pick>) use(id_of<Pick>);

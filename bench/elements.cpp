@@ -6,24 +6,16 @@
 
 #include "core/mesh/shares.h"
 #include "core/verbs/verb.h"
+#include "tests/meshes.h"
 
 namespace {
 
 using namespace tack;
 
 MeshPtr sheet(std::uint32_t n, bool normals) {
-  MeshData data;
-  for (std::uint32_t j = 0; j <= n; ++j)
-    for (std::uint32_t i = 0; i <= n; ++i) {
-      data.positions.push_back({i * 1.0, j * 1.0, 3 * std::sin(i * 0.05) * std::cos(j * 0.03)});
-      if (normals) data.normals.push_back({0, 0, 1});
-    }
-  const auto at = [n](std::uint32_t i, std::uint32_t j) { return j * (n + 1) + i; };
-  for (std::uint32_t j = 0; j < n; ++j)
-    for (std::uint32_t i = 0; i < n; ++i) {
-      data.triangles.push_back({at(i, j), at(i + 1, j), at(i + 1, j + 1)});
-      data.triangles.push_back({at(i, j), at(i + 1, j + 1), at(i, j + 1)});
-    }
+  MeshData data =
+      test::sheet_data(n, 1, [](double x, double y) { return 3 * std::sin(x * 0.05) * std::cos(y * 0.03); });
+  if (normals) data.normals.assign(data.positions.size(), {0, 0, 1});
   return *make_mesh(std::move(data));
 }
 

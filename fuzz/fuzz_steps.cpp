@@ -6,6 +6,7 @@
 
 #include "core/files/glb.h"
 #include "core/files/steps.h"
+#include "tests/meshes.h"
 
 namespace {
 
@@ -13,22 +14,9 @@ using tack::Json;
 
 tack::Scene the_scene() {
   tack::Scene scene;
-  const auto box = *tack::make_mesh(
-      {{{0, 0, 0}, {40, 0, 0}, {40, 30, 0}, {0, 30, 0}, {0, 0, 20}, {40, 0, 20}, {40, 30, 20}, {0, 30, 20}},
-       {{0, 2, 1},
-        {0, 3, 2},
-        {4, 5, 6},
-        {4, 6, 7},
-        {0, 1, 5},
-        {0, 5, 4},
-        {1, 2, 6},
-        {1, 6, 5},
-        {2, 3, 7},
-        {2, 7, 6},
-        {3, 0, 4},
-        {3, 4, 7}},
-       {},
-       {}});
+  tack::MeshData data;
+  tack::test::add_box(data, {0, 0, 0}, {40, 30, 20});
+  const auto box = *tack::make_mesh(std::move(data));
   const auto add = [&](const char* name, tack::PartId parent, const tack::Placement& placement, bool mesh) {
     tack::Part part;
     part.name = name;

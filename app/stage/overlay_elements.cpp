@@ -9,8 +9,9 @@
 namespace tack {
 namespace {
 
-// More of them than can be told apart are not drawn one by one.
+// Of more than can be told apart every so many are drawn, all over what was taken.
 constexpr std::size_t kMostDrawn = 4000;
+std::size_t step_through(std::size_t count) { return 1 + count / kMostDrawn; }
 
 }  // namespace
 
@@ -28,7 +29,7 @@ void Overlay::paint_elements(QPainter& p, const Scene& scene, const ElementsOf& 
   const auto at = [&](std::uint32_t v) { return pixel(world * mesh.positions()[v]); };
   p.setRenderHint(QPainter::Antialiasing);
   if (of.elements.kind == ElementKind::Vertices) {
-    for (std::size_t i = 0; i < std::min(of.elements.numbers.size(), kMostDrawn); ++i)
+    for (std::size_t i = 0; i < of.elements.numbers.size(); i += step_through(of.elements.numbers.size()))
       if (const auto place = at(of.elements.numbers[i])) {
         const double half = 1.4 + width;
         p.setPen(QPen(theme().card, 1.4));
@@ -46,7 +47,7 @@ void Overlay::paint_elements(QPainter& p, const Scene& scene, const ElementsOf& 
     p.drawLine(*from, *to);
   };
   if (of.elements.kind == ElementKind::Edges) {
-    for (std::size_t i = 0; i < std::min(of.elements.edges.size(), kMostDrawn); ++i)
+    for (std::size_t i = 0; i < of.elements.edges.size(); i += step_through(of.elements.edges.size()))
       line(of.elements.edges[i][0], of.elements.edges[i][1]);
     return;
   }
@@ -55,7 +56,7 @@ void Overlay::paint_elements(QPainter& p, const Scene& scene, const ElementsOf& 
   fill.setAlphaF(0.55f);
   const QBrush hatching(fill, Qt::BDiagPattern);
   const auto& numbers = of.elements.numbers;
-  for (std::size_t i = 0; i < std::min(numbers.size(), kMostDrawn); ++i) {
+  for (std::size_t i = 0; i < numbers.size(); i += step_through(numbers.size())) {
     QPolygonF face;
     for (const std::uint32_t v : mesh.triangles()[numbers[i]])
       if (const auto place = at(v)) face << *place;
@@ -65,10 +66,11 @@ void Overlay::paint_elements(QPainter& p, const Scene& scene, const ElementsOf& 
     p.drawPolygon(face);
   }
   // Its outline: edges that only one of the faces has.
+  if (numbers.size() > 5 * kMostDrawn) return;
   const Neighbours& n = mesh.neighbours();
   const auto is_taken = [&](std::uint32_t t) { return std::binary_search(numbers.begin(), numbers.end(), t); };
-  for (std::size_t i = 0; i < std::min(numbers.size(), kMostDrawn); ++i)
-    for (const std::uint32_t e : n.topology.edge_of[numbers[i]]) {
+  for (const std::uint32_t t : numbers)
+    for (const std::uint32_t e : n.topology.edge_of[t]) {
       if (e == Topology::kNoEdge) continue;
       const MeshEdge& edge = n.topology.edges[e];
       std::uint32_t taken = 0;
@@ -84,8 +86,7 @@ void Overlay::paint_shares(QPainter& p, const Scene& scene, const Patch& patch) 
     if (!part || !part->mesh || part->mesh->positions().size() != of.vertices) continue;
     const Affine world = world_of(scene, of.part);
     const auto& shares = *of.shares;
-    const std::size_t each = 1 + shares.vertices.size() / kMostDrawn;
-    for (std::size_t i = 0; i < shares.vertices.size(); i += each) {
+    for (std::size_t i = 0; i < shares.vertices.size(); i += step_through(shares.vertices.size())) {
       if (shares.shares[i] == 1) continue;
       const auto at = pixel(world * part->mesh->positions()[shares.vertices[i]]);
       if (!at) continue;

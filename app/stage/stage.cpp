@@ -432,6 +432,7 @@ void Stage::focusOutEvent(QFocusEvent* event) {
   // An entry that opens while a verb's key is down takes the focus, and is its use, not its end.
   if (event->reason() == Qt::ActiveWindowFocusReason) {
     bench_.let_go();
+    if (compared_) compare(false);
     // A drag whose window went away is taken back: nobody will let go of it here.
     if (bench_.draft().dragging()) {
       bench_.draft().cancel_drag();

@@ -143,7 +143,6 @@ class Stage : public QOpenGLWidget {
   void end_gesture(QPointF at, Qt::KeyboardModifiers modifiers);
   void pick_at(QPointF at, bool add);
   std::optional<ElementsOf> element_under(QPointF at);
-  bool can_take(QPointF at);
   void take_in(const QRectF& rectangle, Qt::KeyboardModifiers modifiers);
   void hover_element(QPointF at);
   void compare(bool on);

@@ -8,18 +8,13 @@ namespace tack {
 
 std::optional<ElementsOf> Stage::element_under(QPointF at) {
   const auto kind = elements_of(bench_.draft().pick_of());
-  if (!kind || !can_take(at)) return std::nullopt;
-  return element_at(catch_scene(), view(), at.x(), at.y(), *kind);
-}
-
-// Of a mesh of hundreds of thousands of triangles it is first found out, in the background, what is next to what.
-bool Stage::can_take(QPointF at) {
-  const auto struck = strike(catch_scene(), view(), at.x(), at.y());
-  const Part* part = struck ? store_.scene().find(struck->part) : nullptr;
-  if (!part || !part->mesh || works_.knows_neighbours(part->mesh)) return true;
-  store_.say(QString("%1 is large: in a moment its vertices, edges and faces can be taken.")
-                 .arg(QString::fromStdString(part->name)));
-  return false;
+  if (!kind) return std::nullopt;
+  // Of a mesh of hundreds of thousands of triangles it is first found out, in the background, what is next to what.
+  return element_at(catch_scene(), view(), at.x(), at.y(), *kind, [this](const MeshPtr& mesh) {
+    const bool known = works_.knows_neighbours(mesh);
+    if (!known) store_.say("This mesh is large: in a moment its vertices, edges and faces can be taken.");
+    return known;
+  });
 }
 
 void Stage::hover_element(QPointF at) {

@@ -168,7 +168,7 @@ CatchScene make_catch_scene(const Scene& scene) {
                             part.placement.pivot,
                             part.kept,
                             part.guide,
-                            part.see_through,
+                            part.see_through || part.patch,
                             {},
                             part.patch != nullptr});
     Sheet& sheet = result.parts.back().sheet;
@@ -191,8 +191,13 @@ CatchScene make_catch_scene(const Scene& scene) {
     boxes.push_back(outward(box));
   };
   each_shown(scene, add);
-  for (const PartId id : scene.patches())
-    if (scene.contains(id) && !is_hidden(scene, id)) add(id, world_of(scene, id));
+  for (const PartId id : scene.patches()) {
+    const Part* part = scene.find(id);
+    if (!part || !part->patch || part->hidden) continue;
+    const auto& of = part->patch->of;
+    if (std::none_of(of.begin(), of.end(), [&](const PatchOf& one) { return is_hidden(scene, one.part); }))
+      add(id, world_of(scene, id));
+  }
   result.tree = build_box_tree(boxes, 1);
   return result;
 }

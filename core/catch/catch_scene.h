@@ -19,7 +19,7 @@ struct CatchPart {
   Vec3 pivot;                             ///< in the mesh's coordinates
   std::shared_ptr<const KeptTacks> kept;  ///< null when there are none
   GuideKind guide = GuideKind::None;
-  bool see_through = false;  ///< hides nothing; its own surface is taken where there is none behind it
+  bool see_through = false;  ///< or a patch: hides nothing; its own surface is taken where there is none behind it
   Sheet sheet;               ///< of a plane: as far as it is caught
   bool patch = false;        ///< elements of another part, and no part for itself: no rectangle picks it
 };

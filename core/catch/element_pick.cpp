@@ -26,7 +26,8 @@ double pixels_from(const View& view, const Vec3& a, const Vec3& b, double x, dou
 }  // namespace
 
 std::optional<ElementsOf> element_at(const CatchScene& scene, const View& view, double x, double y, ElementKind kind,
-                                     double radius) {
+                                     const std::function<bool(const MeshPtr&)>& known, double radius) {
+  const auto is_known = [&](const CatchPart& part) { return !known || known(part.mesh); };
   const auto no_patch = [&](PartId id) { return part_in(scene, id) == nullptr; };
   CatchOptions options;
   options.radius = radius;
@@ -35,11 +36,14 @@ std::optional<ElementsOf> element_at(const CatchScene& scene, const View& view, 
     options.kinds = CatchKinds::only(CatchKind::Vertex);
     const auto caught = best_tack(scene, view, x, y, options);
     if (!caught || caught->address.kind != TackKind::Vertex) return std::nullopt;
-    const Mesh& mesh = *part_in(scene, caught->address.part)->mesh;
+    const CatchPart& of = *part_in(scene, caught->address.part);
+    if (!is_known(of)) return std::nullopt;
+    const Mesh& mesh = *of.mesh;
     return ElementsOf{caught->address.part, {kind, {mesh.neighbours().topology.welded[caught->address.index]}, {}}};
   }
   const auto struck = strike(scene, view, x, y, no_patch);
   const CatchPart* part = struck ? part_in(scene, struck->part) : nullptr;
+  if (part && !is_known(*part)) return std::nullopt;
   if (kind == ElementKind::Faces) {
     if (!part) return std::nullopt;
     return ElementsOf{part->id, facet_of(*part->mesh, struck->triangle)};
@@ -65,7 +69,7 @@ std::optional<ElementsOf> element_at(const CatchScene& scene, const View& view, 
   const auto caught = best_tack(scene, view, x, y, options);
   const CatchPart* of =
       caught && caught->address.kind == TackKind::Edge ? part_in(scene, caught->address.part) : nullptr;
-  if (!of) return std::nullopt;
+  if (!of || !is_known(*of)) return std::nullopt;
   const Neighbours& n = of->mesh->neighbours();
   // A feature edge may go over several of the mesh: the nearest of those at the pointer.
   double least = radius;

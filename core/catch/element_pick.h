@@ -16,9 +16,10 @@ struct ElementsOf {
 
 /// The element that a click at (x, y) means: the nearest vertex that is seen within `radius` pixels, the nearest edge
 /// of the face under the pointer or of an outline within it, the face under the pointer (with the triangle that makes
-/// it four-sided). nullopt for none. Groups, guides and patches have none.
+/// it four-sided). nullopt for none. Groups, guides and patches have none, and neither has a mesh of which `known` says
+/// that it is not to be asked yet for what is next to what.
 std::optional<ElementsOf> element_at(const CatchScene& scene, const View& view, double x, double y, ElementKind kind,
-                                     double radius = 12);
+                                     const std::function<bool(const MeshPtr&)>& known = {}, double radius = 12);
 
 /// Everything of a kind whose vertices are all inside the rectangle (pixels) and, unless `through`, whose middle is
 /// seen. By part. O(vertices in it), and a ray for each element.

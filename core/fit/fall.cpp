@@ -334,8 +334,7 @@ std::vector<PartId> meshes_within(const Scene& scene, const std::vector<PartId>&
     pending.pop_back();
     const Part* part = scene.find(id);
     if (!part || part->hidden) continue;
-    const bool is_model = !part->patch || std::find(parts.begin(), parts.end(), id) != parts.end();
-    if (is_model && part->mesh && !part->mesh->triangles().empty()) meshes.push_back(id);
+    if (is_model(*part) && !part->mesh->triangles().empty()) meshes.push_back(id);
     pending.insert(pending.end(), part->children.rbegin(), part->children.rend());
   }
   return meshes;

@@ -55,7 +55,7 @@ class FallSearch {
   std::map<PartId, std::unique_ptr<Body>> bodies_;
 };
 
-/// The parts with a mesh that are shown, of `parts` and everything below them.
+/// The parts with a mesh of the model that are shown, of `parts` and everything below them.
 std::vector<PartId> meshes_within(const Scene& scene, const std::vector<PartId>& parts);
 
 }  // namespace tack

@@ -3,6 +3,7 @@
 #include <tbb/blocked_range.h>
 #include <tbb/parallel_for.h>
 
+#include <Eigen/Eigenvalues>
 #include <algorithm>
 #include <cmath>
 #include <numeric>
@@ -57,7 +58,7 @@ void add_areas(const Mesh& mesh, const Shares& shares, std::span<const Vec3> pos
 
 Normals turned_normals(const Mesh& mesh, const Shares& shares, const std::vector<Vec3>& positions) {
   Normals normals(mesh.normals().begin(), mesh.normals().end());
-  if (normals.empty()) return normals;
+  if (normals.empty() || !shares.before) return normals;
   const auto was = shares.before->of(mesh, [&] {
     std::vector<Vec3> sums;
     add_areas(mesh, shares, mesh.positions(), sums);
@@ -110,7 +111,9 @@ struct InSpace {
   }
 };
 
-// The shift that takes every plane with one of these normals out by `by`; the shortest where that leaves any.
+// The shift that takes every plane with one of these normals out by `by`; the shortest where that leaves any. Least
+// squares for more than two; along directions in which the planes say next to nothing (an eigenvalue below 1 % of their
+// number) it does not go: a corner would run away. nullopt where a plane would hardly go out.
 std::optional<Vec3> offset(const std::vector<Vec3>& normals, double by) {
   if (normals.size() == 1) return normals[0] * by;
   if (normals.size() == 2) {
@@ -118,26 +121,22 @@ std::optional<Vec3> offset(const std::vector<Vec3>& normals, double by) {
     if (c < -0.999) return std::nullopt;
     return (normals[0] + normals[1]) * (by / (1 + c));
   }
-  // Least squares; the planes of a curved face do not all meet in one point.
-  Mat3 square{};
-  for (auto& column : square.column) column = {};
-  Vec3 sum;
+  Eigen::Matrix3d square = Eigen::Matrix3d::Zero();
+  Eigen::Vector3d sum = Eigen::Vector3d::Zero();
   for (const Vec3& n : normals) {
-    for (int i = 0; i < 3; ++i)
-      square.column[static_cast<std::size_t>(i)] = square.column[static_cast<std::size_t>(i)] + n * n[i];
-    sum = sum + n;
+    const Eigen::Vector3d e(n.x, n.y, n.z);
+    square += e * e.transpose();
+    sum += e;
   }
-  const double size = static_cast<double>(normals.size());
-  if (determinant(square) > 1e-6 * size) {
-    const auto back = inverse(square);
-    if (back) return *back * (sum * by);
-  }
-  // All along one line: the mean of the two outermost.
-  std::pair<std::size_t, std::size_t> widest{0, 1};
-  for (std::size_t i = 0; i < normals.size(); ++i)
-    for (std::size_t j = 0; j < i; ++j)
-      if (dot(normals[i], normals[j]) < dot(normals[widest.first], normals[widest.second])) widest = {i, j};
-  return offset({normals[widest.first], normals[widest.second]}, by);
+  const Eigen::SelfAdjointEigenSolver<Eigen::Matrix3d> parts(square);
+  Eigen::Vector3d shift = Eigen::Vector3d::Zero();
+  for (int i = 0; i < 3; ++i)
+    if (parts.eigenvalues()[i] > 0.01 * static_cast<double>(normals.size()))
+      shift += parts.eigenvectors().col(i) * (parts.eigenvectors().col(i).dot(sum) / parts.eigenvalues()[i]);
+  const Vec3 goes{shift.x(), shift.y(), shift.z()};
+  if (std::any_of(normals.begin(), normals.end(), [&](const Vec3& n) { return dot(n, goes) < 0.1; }))
+    return std::nullopt;
+  return goes * by;
 }
 
 }  // namespace
@@ -208,11 +207,10 @@ Result<MeshPtr> moved(const Mesh& mesh, const Shares& shares, const Affine& chan
   return with_moved(mesh, shares, std::move(positions));
 }
 
-Vec3 gone_along(const Mesh& before, const Mesh& after, const Shares& shares, const Vec3& place) {
+GoneAlong gone_along(const Mesh& before, const Mesh& after, const Shares& shares, const Vec3& place) {
   const Neighbours& n = before.neighbours();
-  const double slack = 1e-6 * length(before.box().size());
-  double best = slack;
-  Vec3 goes = place;
+  double best = 1e-6 * before.box().extent();
+  GoneAlong gone{place, {}};
   for (const std::uint32_t v : shares.vertices)
     for (const std::uint32_t t : n.triangles_of(n.topology.welded[v])) {
       const auto c = before.corners(t);
@@ -227,9 +225,16 @@ Vec3 gone_along(const Mesh& before, const Mesh& after, const Shares& shares, con
       best = off;
       const auto to = after.corners(t);
       const Vec3 rest = place - (c[0] + e1 * u + e2 * w);
-      goes = to[0] + (to[1] - to[0]) * u + (to[2] - to[0]) * w + rest;
+      gone.place = to[0] + (to[1] - to[0]) * u + (to[2] - to[0]) * w + rest;
+      const Vec3 is = area_vector(after, t);
+      if (length(is) > 0)
+        for (std::size_t i = 0; i < 3; ++i) {
+          Vec3 axis;
+          axis[static_cast<int>(i)] = 1;
+          gone.turn.column[i] = turned(axis, normalized(normal), normalized(is));
+        }
     }
-  return goes;
+  return gone;
 }
 
 namespace {
@@ -242,7 +247,8 @@ bool is_whole_and_closed(const Mesh& mesh, const Shares& shares) {
          std::all_of(edges.begin(), edges.end(), [](const MeshEdge& e) { return e.count == 2; });
 }
 
-// Brings the volume back to the mesh's by a shift of the whole surface along its normals: two steps of Newton's method.
+// Brings the volume back to the mesh's by a shift of the whole surface along its normals: four steps of Newton's
+// method.
 void keep_volume(const Mesh& mesh, const std::vector<std::uint32_t>& own, const Shares& shares, std::vector<Vec3>& at) {
   const auto& welded = mesh.neighbours().topology.welded;
   const Vec3 middle = mesh.box().centre();
@@ -260,7 +266,7 @@ void keep_volume(const Mesh& mesh, const std::vector<std::uint32_t>& own, const 
     return six;
   };
   const double wanted = volume_and_slopes(mesh.positions(), nullptr);
-  for (int step = 0; step < 2; ++step) {
+  for (int step = 0; step < 4; ++step) {
     std::vector<Vec3> slopes(at.size());
     const double now = volume_and_slopes(at, &slopes);
     double sum = 0;

@@ -52,14 +52,19 @@ Result<MeshPtr> moved(const Mesh& mesh, const Shares& shares, std::span<const Ve
 /// Each by its share of the way to where `change` takes it; those with a share of 1 exactly there.
 Result<MeshPtr> moved(const Mesh& mesh, const Shares& shares, const Affine& change);
 
-/// Where a place of the mesh goes with its vertices: in a triangle of which one moves, with its corners; elsewhere, and
-/// off the surface, it stays.
-Vec3 gone_along(const Mesh& before, const Mesh& after, const Shares& shares, const Vec3& place);
+/// Where a place of the mesh goes with its vertices, and how a direction there turns: in a triangle of which one moves,
+/// with its corners and with its normal; elsewhere, and farther off the surface than 1e-6 of the mesh's extent, it
+/// stays.
+struct GoneAlong {
+  Vec3 place;
+  Mat3 turn;
+};
+GoneAlong gone_along(const Mesh& before, const Mesh& after, const Shares& shares, const Vec3& place);
 
 /// Places for shares.vertices after passes of smoothing, each towards the mean of the neighbours by `strength` (above
 /// 0, at most 0.65: more does not settle). With `keeps_volume` each pass goes away from it again, by Taubin (1995), so
 /// that fine roughness goes and large shapes stay; a closed mesh that takes part as a whole gets its volume back to
-/// within rounding. Without, a dent fills up and a bump goes, to the surface that what stays spans. Borders keep to
+/// within 1e-6. Without, a dent fills up and a bump goes, to the surface that what stays spans. Borders keep to
 /// their line and their corners stay. Neighbours that have no share stay and are smoothed towards.
 std::vector<Vec3> smoothed(const Mesh& mesh, const Shares& shares, int passes, double strength, bool keeps_volume);
 
@@ -69,14 +74,16 @@ enum class Outward {
   Normals  ///< every vertex by the distance along the angle-weighted mean of the normals around it
 };
 /// Places for shares.vertices, pushed out of the surface by `by` mm of the space that `to_space` leads to; what is near
-/// is pushed along its own normal by its share. Fails where taken faces fold back onto each other, so that their offset
-/// planes do not meet, and for vertices without a face.
+/// is pushed along its own normal by its share. Where more than two taken planes meet it is least squares, so exact
+/// where they meet in a point that is not far off; planes that nearly share a line count as if they did. Fails where
+/// taken faces fold back onto each other, so that their offset planes do not meet, and for vertices without a face.
 Result<std::vector<Vec3>> pushed(const Mesh& mesh, const Elements& elements, const Shares& shares,
                                  const Affine& to_space, double by, Outward way);
 
 /// Places for shares.vertices after sliding a run of edges along the edges beside it: by a share of each of these (−1
 /// to 1), to the left of the run for positive ones, as seen from outside with the run going on from its lowest-numbered
-/// end. Fails for edges that are not runs, and where there is no edge on that side.
+/// end (in the mesh's own coordinates: where it stands mirrored, left and right change places). Fails for edges that
+/// are not runs, and where there is no edge on that side.
 Result<std::vector<Vec3>> slid(const Mesh& mesh, const Elements& elements, const Shares& shares, double share);
 
 }  // namespace tack

@@ -544,7 +544,7 @@ Result<Scene> apply(const Align& a, const Scene& scene) {
 const Table<Align>& table_of(const Align*) {
   static const Table<Align> table{.key = "align",
       .does = "Brings sides, middles, pivots or places of parts level with those of a part, a place or all that is "
-          "picked, along one, two or three axes.",
+          "picked, along one, two or three axes.", .on_patches = true,
       .check = check, .waits = waits_for, .next = next_after, .left = left_of, .take_back = take_back,
       .offered = offer_part, .goes_on = true, .either_first = true,
       .leads = leading_gap, .axis = ".mine", .answer = "with",

@@ -103,8 +103,9 @@ class Phrase;  // core/verbs/phrase.h
 /// out.
 template <class V>
 struct Table {
-  std::string_view key, does;                                  ///< `does` in a sentence, for the documentation
-  bool in_files = true;                                        ///< whether a steps file may have it
+  std::string_view key, does;  ///< `does` in a sentence, for the documentation
+  bool in_files = true;        ///< whether a steps file may have it
+  bool on_patches = false;     ///< it can be done to what was taken from meshes: it places things, or works on elements
   Result<void> (*check)(const V&) = nullptr;                   ///< whether what is given goes together
   Result<void> (*check_in)(const V&, const Scene&) = nullptr;  ///< what a steps file may not say of its scene
   bool (*ready)(const V&) = nullptr;                           ///< nothing is missing; else: what check() says

@@ -513,7 +513,7 @@ Result<Scene> apply(const Distribute& d, const Scene& scene) {
 // clang-format off
 const Table<Distribute>& table_of(const Distribute*) {
   static const Table<Distribute> table{.key = "distribute",
-      .does = "Spaces parts along an axis, between two places or round an axis: evenly, touching, or by typed gaps.",
+      .does = "Spaces parts along an axis, between two places or round an axis: evenly, touching, or by typed gaps.", .on_patches = true,
       .check = check, .ready = [](const Distribute& d) { return d.what.size() > 1 && check(d).has_value(); },
       .waits = waits_for, .next = next_after, .begun = begun_with, .left = left_of, .remark = remark_of,
       .to_axis = along_axis, .at_once = true, .leads = leading_gap,

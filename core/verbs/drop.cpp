@@ -43,6 +43,12 @@ Result<void> check_target(const Drop& d, const Scene& scene, const std::vector<P
   return {};
 }
 
+// What of a part touches things: its meshes, or what was taken from one.
+std::vector<PartId> touching(const Scene& scene, PartId id) {
+  const Part* part = scene.find(id);
+  return part && part->patch ? std::vector<PartId>{id} : meshes_within(scene, {id});
+}
+
 // Without the parts that something which falls was taken of: it goes through those.
 std::vector<PartId> without_own(std::vector<PartId> meshes, const Scene& scene, const std::vector<PartId>& parts) {
   for (const PartId id : parts)
@@ -118,7 +124,7 @@ std::string remark_of(const Drop& d, const Scene& before, const Scene& after) {
     const auto at = [&](const Scene& scene) { return pivot_in_world(scene, id); };
     Fallen one{id, dot(up, at(before) - at(after)), kNoPart};
     if (!onto_plane(d, before) && parts.size() <= kTold) {
-      const std::vector<PartId> mine = meshes_within(after, {id});
+      const std::vector<PartId> mine = touching(after, id);
       std::vector<PartId> others = all;
       std::erase_if(others, [&](PartId other) { return is_within(after, other, id); });
       const double near = d.gap.value + 1e-6 * (1 + std::abs(one.way));
@@ -166,11 +172,12 @@ Result<void> check(const Drop& d) {
 bool is_heavy(const Drop& d, const Scene& scene) {
   constexpr std::size_t kMostParts = 20, kMostTriangles = 200'000;
   std::size_t triangles = 0;
-  for (const PartId id : meshes_within(scene, d.what)) {
-    const Mesh& mesh = *scene.part(id).mesh;
-    if (!mesh.index_if_ready()) return true;
-    triangles += mesh.triangles().size();
-  }
+  for (const PartId part : topmost(scene, d.what))
+    for (const PartId id : touching(scene, part)) {
+      const Mesh& mesh = *scene.part(id).mesh;
+      if (!mesh.index_if_ready()) return true;
+      triangles += mesh.triangles().size();
+    }
   return d.what.size() > kMostParts || triangles > kMostTriangles;
 }
 
@@ -197,7 +204,7 @@ Result<std::vector<Fallen>> falls_of(const Drop& d, const Scene& scene) {
   };
   std::vector<Falling> all;
   for (const PartId id : *parts) {
-    Falling one{{id}, meshes_within(scene, {id}), 0};
+    Falling one{{id}, touching(scene, id), 0};
     if (one.meshes.empty())
       return fail(fmt::format("\"{}\" has no surface that is shown: it cannot touch anything.", scene.part(id).name));
     if (d.as == Drop::As::Block && !all.empty()) {
@@ -241,7 +248,7 @@ Result<Scene> apply(const Drop& d, const Scene& scene) {
 
 // clang-format off
 const Table<Drop>& table_of(const Drop*) {
-  static const Table<Drop> table{.key = "drop", .does = "Lets parts down until they touch what is below, a part or a plane.",
+  static const Table<Drop> table{.key = "drop", .does = "Lets parts down until they touch what is below, a part or a plane.", .on_patches = true,
       .check = check, .next = next_after, .remark = remark_of, .at_once = true, .heavy = is_heavy,
       .leading = "gap",
       .hints = {.nothing = "Pick the parts to drop.",

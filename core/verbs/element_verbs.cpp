@@ -87,14 +87,15 @@ Result<Scene> apply(const SlideEdges& slide, const Scene& scene) {
   if (!share) return tl::unexpected(share.error());
   if (!(*share >= -1 && *share <= 1))
     return fail("Edges slide by at most the whole of the edges beside them.", "share");
-  return with_elements(scene, slide.what, [&](const Mesh& mesh, const PatchOf& of, const Affine&) {
-    return slid(mesh, of.elements, *of.shares, *share);
+  return with_elements(scene, slide.what, [&](const Mesh& mesh, const PatchOf& of, const Affine& world) {
+    // Left as it is seen from outside.
+    return slid(mesh, of.elements, *of.shares, determinant(world.linear) < 0 ? -*share : *share);
   });
 }
 
 // clang-format off
 const Table<Push>& table_of(const Push*) {
-  static const Table<Push> table{.key = "push", .does = "Pushes vertices, edges or faces out of the surface, or in.",
+  static const Table<Push> table{.key = "push", .does = "Pushes vertices, edges or faces out of the surface, or in.", .on_patches = true,
       .at_once = true,
       .leading = "by",
       .hints = {.nothing = "Take vertices, edges or faces first.", .ready = "Type how far; negative: inwards.",
@@ -111,7 +112,7 @@ const Table<Push>& table_of(const Push*) {
   return table;
 }
 const Table<Smooth>& table_of(const Smooth*) {
-  static const Table<Smooth> table{.key = "smooth", .does = "Smooths vertices, edges or faces.",
+  static const Table<Smooth> table{.key = "smooth", .does = "Smooths vertices, edges or faces.", .on_patches = true,
       .at_once = true, .leading = "passes",
       .hints = {.nothing = "Take vertices, edges or faces first.", .ready = "Enter smooths. Type how many passes.",
       .done = "Done. Click a blank to change it, or type the next number of passes."},
@@ -126,7 +127,7 @@ const Table<Smooth>& table_of(const Smooth*) {
   return table;
 }
 const Table<SlideEdges>& table_of(const SlideEdges*) {
-  static const Table<SlideEdges> table{.key = "slide", .does = "Slides a run of edges along the edges beside it, on the surface.",
+  static const Table<SlideEdges> table{.key = "slide", .does = "Slides a run of edges along the edges beside it, on the surface.", .on_patches = true,
       .at_once = true,
       .leading = "share",
       .hints = {.nothing = "Take a run of edges first: double-click one.", .ready = "Type by how much: 0.25 is a quarter, to the left.",

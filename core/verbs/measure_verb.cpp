@@ -57,7 +57,7 @@ std::vector<std::pair<std::string, Meet>> closings(const Measure& measure, const
 
 // clang-format off
 const Table<Pick>& table_of(const Pick*) {
-  static const Table<Pick> table{.key = "pick", .does = "Picks parts.", .in_files = false,
+  static const Table<Pick> table{.key = "pick", .does = "Picks parts.", .in_files = false, .on_patches = true,
       .ready = [](const Pick&) { return false; }, .hints = {.nothing = kPickHint, .ready = kPickHint},
       .sentence = sentence, .rows = {
     {.key = "what", .name = "What", .at = slot<&Pick::what>},
@@ -66,7 +66,7 @@ const Table<Pick>& table_of(const Pick*) {
   return table;
 }
 const Table<Measure>& table_of(const Measure*) {
-  static const Table<Measure> table{.key = "measure", .does = "Measures between two places.", .in_files = false,
+  static const Table<Measure> table{.key = "measure", .does = "Measures between two places.", .in_files = false, .on_patches = true,
       .ready = [](const Measure& m) { return m.from && m.to; },
       .waits = [](const Measure& m) { return !m.from ? BlankId{0, 0} : !m.to ? BlankId{1, 0} : BlankId{}; },
       .hints = {.done = "Click another place to measure again."}, .sentence = sentence, .rows = {

@@ -364,7 +364,7 @@ Result<Scene> apply(const Meet& meet, const Scene& scene) {
 
 // clang-format off
 const Table<Meet>& table_of(const Meet*) {
-  static const Table<Meet> table{.key = "meet", .does = "Brings From to To.", .check = check, .check_in = check_in,
+  static const Table<Meet> table{.key = "meet", .does = "Brings From to To.", .on_patches = true, .check = check, .check_in = check_in,
       .ready = is_ready, .waits = waits_for, .whole = made_whole, .next = next_after, .parts = all_moving,
       .left = left_of_meet, .remark = remark_of, .leading = "gap", .still = "hold",
       .hints = {.done = "Done. Type a gap, click a blank to correct it, add another pair, or click the next place."},

@@ -217,7 +217,7 @@ Result<Scene> apply(const Move& move, const Scene& scene) {
 // clang-format off
 const Table<Move>& table_of(const Move*) {
   static const Table<Move> table{.key = "move",
-      .does = "Shifts parts by three lengths along axes, or from one place to another.", .check = check,
+      .does = "Shifts parts by three lengths along axes, or from one place to another.", .on_patches = true, .check = check,
       .ready = is_ready, .waits = waits_for, .whole = made_whole, .next = next_after,
       .parts = parts_with_tied<Move>, .left = left_of,
       .leading = "by", .hints = {.nothing = "Click the part to move.",

@@ -152,7 +152,7 @@ Result<Scene> apply(const Reparent& reparent, const Scene& scene) {
 
 // clang-format off
 const Table<Show>& table_of(const Show*) {
-  static const Table<Show> table{.key = "show", .does = "Shows or hides parts.", .sentence = sentence, .rows = {
+  static const Table<Show> table{.key = "show", .does = "Shows or hides parts.", .on_patches = true, .sentence = sentence, .rows = {
     what_row<Show>("Click the part to show or hide instead.", "the parts that are shown or hidden"),
     {.key = "shown", .name = "This or the opposite", .at = slot<&Show::shown>, .choices = kShown, .always = true,
      .doc = "left out: `true`"},
@@ -160,7 +160,7 @@ const Table<Show>& table_of(const Show*) {
   return table;
 }
 const Table<Lock>& table_of(const Lock*) {
-  static const Table<Lock> table{.key = "lock", .does = "Locks or unlocks parts.", .sentence = sentence, .rows = {
+  static const Table<Lock> table{.key = "lock", .does = "Locks or unlocks parts.", .on_patches = true, .sentence = sentence, .rows = {
     what_row<Lock>("Click the part to lock or unlock instead.", "the parts that are locked or unlocked"),
     {.key = "locked", .name = "This or the opposite", .at = slot<&Lock::locked>, .choices = kLocked, .always = true,
      .doc = "left out: `true`"},
@@ -178,7 +178,7 @@ const Table<SeeThrough>& table_of(const SeeThrough*) {
   return table;
 }
 const Table<Rename>& table_of(const Rename*) {
-  static const Table<Rename> table{.key = "rename", .does = "Gives a part another name.", .check = check,
+  static const Table<Rename> table{.key = "rename", .does = "Gives a part another name.", .on_patches = true, .check = check,
       .parts = [](const Rename& r, const Scene&) { return std::vector<PartId>{r.part}; }, .sentence = sentence,
       .rows = {
     {.key = "what", .name = "What", .at = slot<&Rename::part>, .ask = "Click the part to rename instead.",
@@ -192,7 +192,7 @@ const Table<Rename>& table_of(const Rename*) {
   return table;
 }
 const Table<Delete>& table_of(const Delete*) {
-  static const Table<Delete> table{.key = "delete", .does = "Deletes parts with everything below them.",
+  static const Table<Delete> table{.key = "delete", .does = "Deletes parts with everything below them.", .on_patches = true,
       .sentence = sentence, .rows = {
     what_row<Delete>("Click the part to delete instead.", "the parts that go, with everything below them"),
   }};

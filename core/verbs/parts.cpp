@@ -93,8 +93,7 @@ PartId add_tree(Scene& scene, const Scene& from, PartId id, PartId parent, bool 
   }
   const PartId copy = scene.add(std::move(part));
   made[id] = copy;
-  for (const PartId child : from.part(id).children)
-    if (!from.part(child).patch) add_tree(scene, from, child, copy, instance, own, made);
+  for (const PartId child : from.part(id).children) add_tree(scene, from, child, copy, instance, own, made);
   return copy;
 }
 
@@ -106,8 +105,7 @@ PartId add_instance(Scene& scene, const Scene& from, PartId id, PartId parent, F
   if (made.empty()) part.name = next_name(names, part.name);
   const PartId instance = scene.add(std::move(part));
   made[id] = instance;
-  for (const PartId child : from.part(id).children)
-    if (!from.part(child).patch) add_instance(scene, from, child, instance, names, made);
+  for (const PartId child : from.part(id).children) add_instance(scene, from, child, instance, names, made);
   return instance;
 }
 

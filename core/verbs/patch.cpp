@@ -2,8 +2,8 @@
 
 #include <fmt/format.h>
 
-#include <array>
 #include <map>
+#include <set>
 #include <unordered_map>
 
 #include "core/catch/guide_law.h"
@@ -30,6 +30,35 @@ std::optional<Affine> motion_in(const Scene& before, const Scene& after, PartId 
   const auto from = inverse(world_of(before, patch)), to_mesh = inverse(world_of(after, part));
   if (!from || !to_mesh) return std::nullopt;
   return *to_mesh * (world_of(after, patch) * (*from * world_of(before, part)));
+}
+
+// The rigid motion that all parts of a patch have made, their meshes as they were; nullopt where they have not.
+std::optional<Affine> common_motion(const Scene& before, const Scene& after, const Patch& patch) {
+  std::optional<Affine> common;
+  for (const PatchOf& of : patch.of) {
+    const Part *was = before.find(of.part), *is = after.find(of.part);
+    const auto from = was ? inverse(world_of(before, of.part)) : std::nullopt;
+    if (!from || !is || was->mesh != is->mesh) return std::nullopt;
+    const Affine here = world_of(after, of.part);
+    const Affine motion = here == world_of(before, of.part) ? Affine{} : here * *from;
+    double off = 0;
+    for (std::size_t i = 0; i < 3; ++i)
+      for (std::size_t j = 0; j < 3; ++j)
+        off = std::max(off, std::abs(dot(motion.linear.column[i], motion.linear.column[j]) - (i == j ? 1 : 0)));
+    if (off > 1e-12 || determinant(motion.linear) < 0) return std::nullopt;
+    if (!common) common = motion;
+    for (std::size_t i = 0; i < 3; ++i)
+      if (distance(motion.linear.column[i], common->linear.column[i]) > 1e-12) return std::nullopt;
+    if (distance(motion.translation, common->translation) > 1e-12 * (1 + length(motion.translation)))
+      return std::nullopt;
+  }
+  return common;
+}
+
+Vec3 middle_of(const Mesh& mesh, const Affine& world) {
+  Vec3 sum;
+  for (const Vec3& p : mesh.positions()) sum = sum + world * p;
+  return sum * (1.0 / static_cast<double>(mesh.positions().size()));
 }
 
 bool moves(const Affine& motion, const Mesh& mesh, const Shares& shares) {
@@ -75,18 +104,33 @@ Result<MeshPtr> mesh_of_patch(const Scene& scene, const Patch& patch, const Affi
   for (const PatchOf& of : patch.of) {
     const Mesh& mesh = *scene.part(of.part).mesh;
     const Affine map = to_patch * world_of(scene, of.part);
-    std::unordered_map<std::uint32_t, std::uint32_t> numbers;
-    const auto& welded = mesh.neighbours().topology.welded;
+    const Elements& e = of.elements;
+    // Vertices and edges are named by the places they have; corners of faces by their own numbers. What is next to what
+    // is not asked: of a mesh that is being stretched nobody knows yet.
+    std::vector<std::uint32_t> vertices;
+    if (e.kind == ElementKind::Vertices) vertices = e.numbers;
+    for (const ElementEdge& edge : e.edges) vertices.insert(vertices.end(), edge.begin(), edge.end());
+    if (e.kind == ElementKind::Faces)
+      for (const std::uint32_t t : e.numbers)
+        vertices.insert(vertices.end(), mesh.triangles()[t].begin(), mesh.triangles()[t].end());
+    std::sort(vertices.begin(), vertices.end());
+    vertices.erase(std::unique(vertices.begin(), vertices.end()), vertices.end());
+    const auto first = static_cast<std::uint32_t>(data.positions.size());
     const auto number = [&](std::uint32_t v) {
-      const auto [at, is_new] = numbers.try_emplace(welded[v], static_cast<std::uint32_t>(data.positions.size()));
-      if (is_new) data.positions.push_back(map * mesh.positions()[welded[v]]);
-      return at->second;
+      return first +
+             static_cast<std::uint32_t>(std::lower_bound(vertices.begin(), vertices.end(), v) - vertices.begin());
     };
-    for (const std::uint32_t v : welded_vertices(mesh, of.elements)) number(v);
-    for (const ElementEdge& e : of.elements.edges) known->lines.push_back({number(e[0]), number(e[1])});
-    if (of.elements.kind != ElementKind::Faces) continue;
+    for (const std::uint32_t v : vertices) data.positions.push_back(map * mesh.positions()[v]);
+    // Triangles without area stand for points and segments: they touch things, and are seen nowhere.
+    if (e.kind == ElementKind::Vertices)
+      for (const std::uint32_t v : vertices) data.triangles.push_back({number(v), number(v), number(v)});
+    for (const ElementEdge& edge : e.edges) {
+      known->lines.push_back({number(edge[0]), number(edge[1])});
+      data.triangles.push_back({number(edge[0]), number(edge[1]), number(edge[1])});
+    }
+    if (e.kind != ElementKind::Faces) continue;
     const bool mirrored = determinant(map.linear) < 0;
-    for (const std::uint32_t t : of.elements.numbers) {
+    for (const std::uint32_t t : e.numbers) {
       Triangle c = mesh.triangles()[t];
       for (std::uint32_t& v : c) v = number(v);
       if (mirrored) std::swap(c[1], c[2]);
@@ -131,7 +175,12 @@ Result<void> give_edited_mesh(Scene& scene, PartId id, const MeshPtr& mesh, cons
     part.edited = true;
     if (part.kept) {
       auto kept = std::make_shared<KeptTacks>(*part.kept);
-      for (KeptTack& tack : *kept) tack.point = gone_along(*old, *mesh, shares, tack.point);
+      for (KeptTack& tack : *kept) {
+        const GoneAlong gone = gone_along(*old, *mesh, shares, tack.point);
+        tack.point = gone.place;
+        if (tack.direction) tack.direction = gone.turn * *tack.direction;
+        if (tack.roll) tack.roll = gone.turn * *tack.roll;
+      }
       part.kept = std::move(kept);
     }
     scene.replace(one, std::move(part));
@@ -186,22 +235,27 @@ Result<void> settle_patches(const Scene& before, Scene& after) {
     const auto [at, is_new] = changed_by.try_emplace(part, by);
     if (!is_new && at->second != by) at->second = kNoPart;
   };
+  std::set<PartId> given_by_verb;  // parts that the verb gave another mesh
   for (const PartId id : patches)
     if (const Part* patch = after.find(id); patch && patch->patch)
-      for (const PatchOf& of : patch->patch->of)
-        if (!after.contains(of.part) || !before.contains(of.part) || !after.shares(before, of.part))
-          note_change(of.part, kNoPart);
+      for (const PatchOf& of : patch->patch->of) {
+        const Part *is = after.find(of.part), *was = before.find(of.part);
+        if (!is || !was || is != was) note_change(of.part, kNoPart);
+        if (is && was && is->mesh != was->mesh) given_by_verb.insert(of.part);
+      }
   // First what stands elsewhere, then what the meshes have become.
   for (const PartId id : patches) {
     const Part *is = after.find(id), *was = before.find(id);
     if (!is || !is->patch) continue;
     still.push_back(id);
-    if (!was || was->patch != is->patch || (was->local == is->local && was->parent == is->parent)) continue;
+    if (!was || was->patch != is->patch || was->local == is->local) continue;
     const PatchPtr patch = is->patch;
     for (const PatchOf& of : patch->of) {
       if (!after.contains(of.part) || !before.contains(of.part)) continue;
       const MeshPtr mesh = after.part(of.part).mesh;
       if (!mesh || !same_numbers(of, *mesh)) continue;
+      // A bake leaves everything where it is, a stretch takes what hangs on the part along: neither moves elements.
+      if (given_by_verb.contains(of.part)) continue;
       const auto motion = motion_in(before, after, id, of.part);
       if (!motion) return fail(fmt::format("\"{}\" would be flattened.", is->name));
       if (!moves(*motion, *mesh, *of.shares)) continue;
@@ -239,7 +293,25 @@ Result<void> settle_patches(const Scene& before, Scene& after) {
       }
       part.patch = std::move(patch);
     }
-    const auto to_patch = inverse(world_of(after, id));
+    if (all_there && is->local == before.part(id).local) {
+      // It hangs on nothing, so that nobody takes it for a part below: it is carried along here.
+      if (const auto motion = common_motion(before, after, *is->patch)) {
+        if (*motion == Affine{}) continue;
+        const auto placement = placement_in(after, kNoPart, *motion * world_of(after, id), is->placement);
+        if (!placement) return tl::unexpected(placement.error());
+        after.place(id, *placement);
+        continue;
+      }
+      // Bent or sized with its parts: its place goes with its vertices.
+      const auto there = mesh_of_patch(after, *part.patch, {});
+      if (!there) return tl::unexpected(there.error());
+      if (part.mesh->positions().size() == (*there)->positions().size()) {
+        part.placement.position =
+            part.placement.position + middle_of(**there, {}) - middle_of(*part.mesh, world_of(after, id));
+        part.local = matrix_of(part.placement);
+      }
+    }
+    const auto to_patch = inverse(part.local);
     if (!to_patch) continue;
     auto mesh = mesh_of_patch(after, *part.patch, *to_patch);
     if (!mesh) return tl::unexpected(mesh.error());
@@ -248,19 +320,12 @@ Result<void> settle_patches(const Scene& before, Scene& after) {
       double off = 0;
       for (std::size_t v = 0; v < part.mesh->positions().size(); ++v)
         off = std::max(off, distance(part.mesh->positions()[v], (*mesh)->positions()[v]));
-      if (off <= 1e-10 * (extent(**mesh) + largest_component(world_of(after, id).translation)) && all_there) continue;
+      if (off <= 1e-10 * (extent(**mesh) + largest_component(part.local.translation)) && all_there) *mesh = part.mesh;
     }
     part.mesh = *mesh;
     after.replace(id, std::move(part));
   }
   return {};
-}
-
-bool works_on_patches(std::string_view verb) {
-  static constexpr std::string_view kWorks[] = {"pick",   "move",   "rotate", "scale", "meet",    "align", "distribute",
-                                                "drop",   "tidy",   "pivot",  "place", "measure", "show",  "lock",
-                                                "rename", "delete", "take",   "push",  "smooth",  "slide"};
-  return std::find(std::begin(kWorks), std::end(kWorks), verb) != std::end(kWorks);
 }
 
 std::string patches_remark(const Scene& before, const Scene& after) {
@@ -279,8 +344,10 @@ std::string patches_remark(const Scene& before, const Scene& after) {
       gone.push_back(id);
     for (const PatchOf& of : patch->patch->of) {
       const Part *was = before.find(of.part), *is = after.find(of.part);
-      if (!was || !is || was->mesh == is->mesh || !is->mesh || !same_numbers(of, *is->mesh) ||
-          was->edited > is->edited || std::find(seen.begin(), seen.end(), of.part) != seen.end())
+      // Moved vertices leave the triangles where they are: any other mesh is another verb's to speak of.
+      if (!was || !is || !was->mesh || !is->mesh || was->mesh == is->mesh || !same_numbers(of, *is->mesh) ||
+          was->mesh->triangles().data() != is->mesh->triangles().data() ||
+          std::find(seen.begin(), seen.end(), of.part) != seen.end())
         continue;
       seen.push_back(of.part);
       if (was->shape && !is->shape) shapes.push_back(of.part);
@@ -289,7 +356,8 @@ std::string patches_remark(const Scene& before, const Scene& after) {
           was->mesh->triangles().size() < 100'000 ? &was->mesh->features() : was->mesh->features_if_ready();
       if (!features || features->face_of.empty()) continue;
       std::vector<bool> moved_vertex(of.vertices), looked(features->faces.size()), is_bent(features->faces.size());
-      for (const std::uint32_t v : of.shares->vertices) moved_vertex[v] = true;
+      for (std::size_t v = 0; v < moved_vertex.size(); ++v)
+        moved_vertex[v] = was->mesh->positions()[v] != is->mesh->positions()[v];
       const auto triangles = was->mesh->triangles();
       for (std::uint32_t t = 0; t < triangles.size(); ++t)
         for (const std::uint32_t v : triangles[t])
@@ -318,6 +386,8 @@ std::string patches_remark(const Scene& before, const Scene& after) {
   if (bent > 0)
     say(fmt::format("{} of {} {} no longer flat.", bent == 1 ? "1 face" : fmt::format("{} faces", bent),
                     names_of(before, bent_parts), bent == 1 ? "is" : "are"));
+  if (!seen.empty())
+    if (const std::string lost = lost_words(before, after); !lost.empty()) say(lost);
   if (!gone.empty())
     say(fmt::format("{} {} gone: nothing of it is where it was.", names_of(before, gone),
                     gone.size() == 1 ? "is" : "are"));

@@ -15,14 +15,11 @@ Result<MeshPtr> mesh_of_patch(const Scene& scene, const Patch& patch, const Affi
 Result<void> give_edited_mesh(Scene& scene, PartId part, const MeshPtr& mesh, const Shares& shares, bool instances);
 
 /// What a verb has made of patches: where one stands elsewhere than before, its vertices and what is near them follow,
-/// to w · M · p + (1 − w) · p with the share w and the patch's motion M, exactly M · p for what was taken; where its
-/// parts have changed, it shows them as they are. Elements of a mesh that has other numbers now are found again by
-/// place, within 1e-6 of its extent; those that are not there any more are left out. Fails where a mesh cannot be
-/// changed.
+/// to w · M · p + (1 − w) · p with the share w and the patch's motion M, exactly M · p for what was taken. Where the
+/// verb itself has changed the mesh of a part (a bake, a stretch), nothing follows on that. Then each shows its parts
+/// as they are. Elements of a mesh that has other numbers now are found again by place, within 1e-6 of its extent;
+/// those that are not there any more are left out. Fails where a mesh cannot be changed.
 Result<void> settle_patches(const Scene& before, Scene& after);
-
-/// Whether a verb can be used on a patch, by the name it has in steps files: it places things, or works on elements.
-bool works_on_patches(std::string_view verb);
 
 /// What is to be said of a step that has moved elements: flat faces that are flat no longer, live shapes that are
 /// meshes now, ties and guides that have lost a place, elements that are gone. Empty when there is nothing.

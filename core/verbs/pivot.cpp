@@ -220,7 +220,7 @@ Result<Scene> apply(const Pivot& pivot, const Scene& scene) {
 // clang-format off
 const Table<Pivot>& table_of(const Pivot*) {
   static const Table<Pivot> table{.key = "pivot",
-      .does = "Puts pivots anywhere, and turns parts' own axes; nothing moves.", .check = check, .ready = is_ready,
+      .does = "Puts pivots anywhere, and turns parts' own axes; nothing moves.", .on_patches = true, .check = check, .ready = is_ready,
       .waits = waits_for, .leading = ".number", .hints = {.nothing = "Click the part whose pivot to move.",
       .ready = "Click a place, drag the ring over the box, or type X, Y, Z.",
       .done = "Done: nothing but the pivot moved. Click another place, or type its numbers.",

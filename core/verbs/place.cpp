@@ -291,7 +291,7 @@ Result<Scene> apply(const Place& place, const Scene& scene) {
 
 // clang-format off
 const Table<Place>& table_of(const Place*) {
-  static const Table<Place> table{.key = "place", .does = "Puts parts where typed numbers say.", .check = check,
+  static const Table<Place> table{.key = "place", .does = "Puts parts where typed numbers say.", .on_patches = true, .check = check,
       .left = left_of, .ways_out = ways_out, .sentence = sentence, .rows = {
     {.key = "what", .name = "What", .at = slot<&Place::what>, .ask = "Click the part to place instead.", .needed = true,
      .always = true, .doc = "the parts that are placed"},

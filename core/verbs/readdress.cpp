@@ -142,12 +142,12 @@ std::vector<std::string> lost_places(const Scene& before, const Scene& after) {
   for (const Tie& tie : after.ties()) {
     const auto was = std::find_if(before.ties().begin(), before.ties().end(),
                                   [&](const Tie& other) { return other.name == tie.name; });
-    if (was == before.ties().end() || *was == tie || all_stand(after, tie)) continue;
+    if (was == before.ties().end() || all_stand(after, tie)) continue;
     if (all_stand(before, *was)) lost.push_back(tie.name);
   }
   for (const PartId follower : after.followers()) {
     const Part *was = before.find(follower), *is = after.find(follower);
-    if (!was || !is || was->law == is->law || places_stand(after, is)) continue;
+    if (!was || !is || places_stand(after, is)) continue;
     if (places_stand(before, was)) lost.push_back(is->name);
   }
   return lost;

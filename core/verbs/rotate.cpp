@@ -347,7 +347,7 @@ Result<Scene> apply(const Rotate& rotate, const Scene& scene) {
 // clang-format off
 const Table<Rotate>& table_of(const Rotate*) {
   static const Table<Rotate> table{.key = "rotate",
-      .does = "Turns parts by an angle about a point, or like another part.", .check = check, .ready = is_ready,
+      .does = "Turns parts by an angle about a point, or like another part.", .on_patches = true, .check = check, .ready = is_ready,
       .waits = waits_for, .whole = made_whole, .next = next_after,
       .parts = parts_with_tied<Rotate>, .left = left_of,
       .leading = "angle", .still = "about", .hints = {.nothing = "Click the part to turn.",

@@ -495,7 +495,7 @@ Result<Scene> apply(const Scale& scale, const Scene& scene) {
 // clang-format off
 const Table<Scale>& table_of(const Scale*) {
   static const Table<Scale> table{.key = "scale",
-      .does = "Gives parts a size, or factors, with a point that stays still.", .check = check, .ready = is_ready,
+      .does = "Gives parts a size, or factors, with a point that stays still.", .on_patches = true, .check = check, .ready = is_ready,
       .waits = waits_for, .whole = made_whole, .next = next_after, .left = left_of, .remark = remark_of, .ways_out = ways_out,
       .leading = "size", .still = "hold", .hints = {.nothing = "Click the part to size.",
       .ready = "Type a size (X, Y, Z: along that axis), drag an arrow or a place of the part. K, click: the point held "

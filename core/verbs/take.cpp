@@ -158,7 +158,7 @@ Result<void> check(const Take& take) {
 }
 
 void sentence(Phrase<Take>& s, const Take& take) {
-  s.say("Took ", "Take ").blank("of", 0, what_words(take, s.scene()), take.of.items().empty());
+  s.say("Took ", "Take ").say(what_words(take, s.scene()));
   s.say("; what is within ").blank("reach").say(" ").blank("surface").say(" goes along by its share");
   std::vector<PartId> parts;
   for (const Taken& t : take.of.items()) parts.push_back(t.part);
@@ -343,13 +343,11 @@ Result<Scene> apply(const Take& take, const Scene& scene) {
   }
   Scene result = scene;
   Part part;
-  part.parent = all->size() == 1 ? all->front().part : kNoPart;
   part.name = take.name.empty() ? name_for(take, scene) : take.name;
-  part.name = free_name(scene, part.parent, part.name);
-  const auto placement = placement_in(scene, part.parent, frame_of(*all, scene));
+  part.name = free_name(scene, kNoPart, part.name);
+  const auto placement = placement_in(scene, kNoPart, frame_of(*all, scene));
   if (!placement) return tl::unexpected(placement.error());
   part.placement = *placement;
-  part.see_through = true;  // what it was taken of is picked through it
   part.patch = patch;
   const PartId id = result.add(std::move(part));
   const auto to_patch = inverse(world_of(result, id));
@@ -365,7 +363,7 @@ Result<Scene> apply(const Take& take, const Scene& scene) {
 
 // clang-format off
 const Table<Take>& table_of(const Take*) {
-  static const Table<Take> table{.key = "take", .does = "Takes vertices, edges or faces as something that is placed like a part.",
+  static const Table<Take> table{.key = "take", .does = "Takes vertices, edges or faces as something that is placed like a part.", .on_patches = true,
       .check = check,
       .parts = [](const Take& t, const Scene&) {
         std::vector<PartId> parts;

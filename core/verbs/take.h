@@ -40,10 +40,10 @@ struct Take {
   friend bool operator==(const Take&, const Take&) = default;
 };
 
-/// Adds a patch: below the part that it is of, or at the top where it is of several. It stands at the middle of what
-/// was taken: the mean of its vertices, or the centroid of its faces' area; of faces its z is their mean normal as long
-/// as that is not 0 and the part is not skewed or scaled unevenly, of vertices and edges its axes are the part's. Fails
-/// where nothing is taken, for numbers that a mesh does not have, for meshes that joints bend and for a reach below 0.
+/// Adds a patch, at the top of the tree. It stands at the middle of what was taken: the mean of its vertices, or the
+/// centroid of its faces' area; of faces its z is their mean normal as long as that is not 0 and the part is not skewed
+/// or scaled unevenly, of vertices and edges its axes are the part's. Fails where nothing is taken, for numbers that a
+/// mesh does not have, for meshes that joints bend and for a reach below 0.
 Result<Scene> apply(const Take& take, const Scene& scene);
 const Table<Take>& table_of(const Take*);
 

@@ -143,7 +143,7 @@ Result<Scene> apply(const Tidy& t, const Scene& scene) {
 
 // clang-format off
 const Table<Tidy>& table_of(const Tidy*) {
-  static const Table<Tidy> table{.key = "tidy", .does = "Puts each part's own numbers on the nearest multiples.",
+  static const Table<Tidy> table{.key = "tidy", .does = "Puts each part's own numbers on the nearest multiples.", .on_patches = true,
       .check = check, .next = next_after, .remark = remark_of, .at_once = true,
       .hints = {.nothing = "Pick the parts to tidy.",
       .ready = "Enter, or Do it, tidies them as shown. Click a value to change the multiples; an empty one stays as it is.",

@@ -154,7 +154,7 @@ Result<void> check_patches(const Verb& verb, const Scene& before, const Scene& a
     const Part* part = before.find(id);
     return part && part->patch;
   };
-  if (!works_on_patches(key_of(verb)))
+  if (!All::with_table<bool>(verb, [](const auto&, const auto& t) { return t.on_patches; }))
     for (const PartId id : parts_of(verb, before))
       if (is_patch(id))
         return fail(

@@ -3,34 +3,16 @@
 
 #include "core/mesh/transform.h"
 #include "tests/core/doing.h"
+#include "tests/meshes.h"
 
 namespace tack::test {
 
 /// Drawn along x: 300 mm long, its hooks 24 mm deep.
 inline MeshPtr rail() {
-  const double xs[] = {0, 24, 276, 300};
   MeshData data;
-  const auto add = [&](double x0, double x1, double y0, double y1, double z0, double z1) {
-    const auto first = static_cast<std::uint32_t>(data.positions.size());
-    for (const double z : {z0, z1})
-      for (const auto& [x, y] : {std::pair{x0, y0}, {x1, y0}, {x1, y1}, {x0, y1}}) data.positions.push_back({x, y, z});
-    for (const Triangle& t : {Triangle{3, 2, 1},
-                              {3, 1, 0},
-                              {4, 5, 6},
-                              {4, 6, 7},
-                              {0, 1, 5},
-                              {0, 5, 4},
-                              {1, 2, 6},
-                              {1, 6, 5},
-                              {2, 3, 7},
-                              {2, 7, 6},
-                              {3, 0, 4},
-                              {3, 4, 7}})
-      data.triangles.push_back({first + t[0], first + t[1], first + t[2]});
-  };
-  add(xs[0], xs[3], 0, 8, 0, 3);
-  add(xs[0], xs[1], 0, 8, 3, 20);
-  add(xs[2], xs[3], 0, 8, 3, 20);
+  add_box(data, {0, 0, 0}, {300, 8, 3});
+  add_box(data, {0, 0, 3}, {24, 8, 20});
+  add_box(data, {276, 0, 3}, {300, 8, 20});
   return *make_mesh(std::move(data));
 }
 

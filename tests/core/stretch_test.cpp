@@ -447,19 +447,7 @@ TEST_CASE("stored normals turn with the faces, and slopes that are cut are said"
   MeshData wedge = data_of(*cube(100));
   for (Vec3& p : wedge.positions)
     if (p.x > 50 && p.z > 50) p.z = 40;
-  // Each face with vertices and normals of its own.
-  MeshData flat;
-  for (const Triangle& t : wedge.triangles) {
-    const Vec3 a = wedge.positions[t[0]], b = wedge.positions[t[1]], c = wedge.positions[t[2]];
-    const Vec3 n = normalized(cross(b - a, c - a));
-    const auto first = static_cast<std::uint32_t>(flat.positions.size());
-    for (const Vec3& p : {a, b, c}) {
-      flat.positions.push_back(p);
-      flat.normals.push_back({static_cast<float>(n.x), static_cast<float>(n.y), static_cast<float>(n.z)});
-    }
-    flat.triangles.push_back({first, first + 1, first + 2});
-  }
-  const Scene scene = one_part({}, *make_mesh(flat), "Rail");
+  const Scene scene = one_part({}, *make_mesh(with_own_corners(wedge)), "Rail");
   const auto verb = verb_from_json(stretch({{"to", 200}, {"band", {20, 80}}}), scene);
   const Scene after = done(*verb, scene);
   const Mesh& mesh = *after.part(1).mesh;

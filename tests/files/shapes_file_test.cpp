@@ -11,6 +11,7 @@
 #include "core/verbs/journal.h"
 #include "tests/core/doing.h"
 #include "tests/files/document_checks.h"
+#include "tests/meshes.h"
 
 using namespace tack;
 using namespace tack::test;
@@ -322,4 +323,33 @@ TEST_CASE("steps with shapes and stretches are saved as steps and do the same ag
   const Part& pin = journal.scene().part(*find_by_path(journal.scene(), "Pin"));
   CHECK(pin.mesh->box().size().z == 100);
   CHECK_FALSE(pin.shape);
+}
+
+TEST_CASE("moved vertices are written for the part, its instances and copies with lengths of their own") {
+  MeshData data;
+  add_box(data, {0, 0, 0}, {300, 8, 20});
+  Scene scene = one_part({}, *make_mesh(data), "Rail");
+  for (const double y : {100.0, 200.0})
+    scene = stepped(scene, {{"verb", "copy"}, {"what", {"Rail"}}, {"instance", true}, {"by", {0, y, 0}}});
+  const PartId same = 2, longer = 3;
+  scene = stepped(
+      scene,
+      {{"verb", "stretch"}, {"what", {path_of(scene, longer)}}, {"along", "x"}, {"to", 400}, {"band", {50, 250}}});
+  REQUIRE(scene.part(longer).stretched);
+  scene = stepped(scene, {{"verb", "take"}, {"of", {{{"part", "Rail"}, {"vertices", "0,6"}}}}, {"name", "Taken"}});
+  scene = stepped(scene, {{"verb", "move"}, {"what", {"Taken"}}, {"by", {1, 2, 3}}});
+  CHECK(scene.part(same).mesh == scene.part(1).mesh);
+  REQUIRE(scene.part(longer).stretched);
+  const Document read = again(scene);
+  CHECK(read.notes.empty());
+  REQUIRE(read.scene.size() == 3);
+  for (const PartId id : {1u, same, longer}) {
+    const auto was = scene.part(id).mesh->positions(), is = read.scene.part(id).mesh->positions();
+    REQUIRE(was.size() == is.size());
+    for (std::size_t v = 0; v < was.size(); ++v) CHECK(distance(was[v], is[v]) < 1e-9);
+  }
+  // The copy is still linked: it follows what the shared mesh becomes.
+  REQUIRE(read.scene.part(longer).stretched);
+  CHECK(read.scene.part(longer).stretched->base == read.scene.part(1).mesh);
+  CHECK(*write_document(scene, {}) == *write_document(scene, {}));
 }

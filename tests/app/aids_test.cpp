@@ -363,17 +363,17 @@ TEST_CASE("keys are listed in Help, searched, changed, a clash is said, and they
   CHECK(shown >= 1);
   CHECK(shown < 8);
   page.search()->clear();
-  // Move to J: free. Then to O, which is Rotate's: said, and taken when pressed again.
+  // Move to R: free. Then to O, which is Rotate's: said, and taken when pressed again.
   REQUIRE(find("Move by"));
   list->setCurrentItem(find("Move by"));
   QTest::mouseClick(page.findChild<QPushButton*>("Change …"), Qt::LeftButton);
-  QTest::keyClick(list, Qt::Key_J);
-  CHECK(desk.window().keys().of("verb Move") == QKeySequence(Qt::Key_J));
+  QTest::keyClick(list, Qt::Key_R);
+  CHECK(desk.window().keys().of("verb Move") == QKeySequence(Qt::Key_R));
   list->setCurrentItem(find("Move by"));
   QTest::mouseClick(page.findChild<QPushButton*>("Change …"), Qt::LeftButton);
   QTest::keyClick(list, Qt::Key_O);
   CHECK(page.findChild<QLabel*>("keys says")->text().contains("Rotate"));
-  CHECK(desk.window().keys().of("verb Move") == QKeySequence(Qt::Key_J));
+  CHECK(desk.window().keys().of("verb Move") == QKeySequence(Qt::Key_R));
   QTest::keyClick(list, Qt::Key_O);
   CHECK(desk.window().keys().of("verb Move") == QKeySequence(Qt::Key_O));
   CHECK(desk.window().keys().of("verb Rotate").isEmpty());

@@ -35,6 +35,11 @@ void MainWindow::add_element_entries(QMenu& part, const AddEntry& add) {
   does("Push out", Push{});
   does("Smooth", Smooth{});
   does("Slide edges", SlideEdges{});
+  menu->addSeparator();
+  add(menu, "Smooth by brushing", {}, [this](bool) {
+    bench_->draft().take_brush();
+    stage_->setFocus();
+  });
 }
 
 void MainWindow::add_shape_entries(QMenu& part, const AddEntry& add) {

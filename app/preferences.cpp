@@ -37,6 +37,7 @@ Preferences load_preferences() {
   p.text_percent = static_cast<int>(number(settings, "text percent", p.text_percent, 75, 200));
   p.remembers = settings.value("remembers", p.remembers).toBool();
   p.along_plane = settings.value("drags along the plane", p.along_plane).toBool();
+  p.keeps_steps = settings.value("documents keep their steps", p.keeps_steps).toBool();
   p.nudges = settings.value("handles while picking", p.nudges).toBool();
   const QString theme = settings.value("theme", settings.value("night", false).toBool() ? "night" : "day").toString();
   p.theme = theme == "night"    ? Preferences::Theme::Night
@@ -63,6 +64,7 @@ void save_preferences(const Preferences& p) {
   settings.setValue("text percent", p.text_percent);
   settings.setValue("remembers", p.remembers);
   settings.setValue("drags along the plane", p.along_plane);
+  settings.setValue("documents keep their steps", p.keeps_steps);
   settings.setValue("handles while picking", p.nudges);
   settings.setValue("theme", p.theme == Preferences::Theme::Night    ? "night"
                              : p.theme == Preferences::Theme::System ? "system"

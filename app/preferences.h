@@ -18,6 +18,7 @@ struct Preferences {
   int text_percent = 100;    ///< of the system's text size
   bool remembers = false;    ///< meetings are remembered as ties
   bool along_plane = false;  ///< free drags go along the plane in use, not across the view
+  bool keeps_steps = true;   ///< documents keep the steps that led to them
   bool nudges = false;       ///< what is picked has small handles while nothing but picking is chosen
 
   friend bool operator==(const Preferences&, const Preferences&) = default;

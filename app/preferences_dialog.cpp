@@ -48,6 +48,7 @@ PreferencesDialog::PreferencesDialog(const Preferences& p, QWidget* parent)
       text_(new QSpinBox(this)),
       on_(new QCheckBox("Drags land on increments", this)),
       remembers_(new QCheckBox("Remember every meeting as a tie", this)),
+      keeps_steps_(new QCheckBox("Keep the steps in saved documents", this)),
       says_(new QLabel(this)) {
   setObjectName("preferences");
   setWindowTitle("Preferences – Tack Point");
@@ -72,6 +73,11 @@ PreferencesDialog::PreferencesDialog(const Preferences& p, QWidget* parent)
   on_->setObjectName("increments on");
   remembers_->setChecked(p.remembers);
   remembers_->setObjectName("remembers");
+  keeps_steps_->setChecked(p.keeps_steps);
+  keeps_steps_->setObjectName("keeps steps");
+  keeps_steps_->setToolTip(
+      "A document then can be opened with its steps, which can be changed and left out.\n"
+      "Without them it holds the scene alone; so does every exported file.");
   touch_ = entry("touch", EntryKind::Length, p.touch);
   says_->setObjectName("preferences say");
   says_->setWordWrap(true);
@@ -112,6 +118,8 @@ PreferencesDialog::PreferencesDialog(const Preferences& p, QWidget* parent)
   heading("Stage");
   row("Places are caught within", radius_);
   form->addRow(remembers_);
+  heading("Files");
+  form->addRow(keeps_steps_);
   heading("Look");
   row("Theme", theme_);
   row("Text size", text_);
@@ -136,6 +144,7 @@ Preferences PreferencesDialog::preferences() const {
   p.catch_radius = radius_->value();
   p.text_percent = text_->value();
   p.remembers = remembers_->isChecked();
+  p.keeps_steps = keeps_steps_->isChecked();
   p.theme = static_cast<Preferences::Theme>(theme_->chosen());
   p.increments.on = on_->isChecked();
   if (const auto touch = touch_->read(); touch && *touch >= 1e-9 && *touch <= 1000) p.touch = *touch;

@@ -35,7 +35,7 @@ class PreferencesDialog : public QDialog {
   QSpinBox *decimals_, *radius_, *text_;
   EntryEdit *touch_, *steps_[3];
   ChoiceRow* from_[3];
-  QCheckBox *on_, *remembers_;
+  QCheckBox *on_, *remembers_, *keeps_steps_;
   QLabel* says_;
 };
 

@@ -232,7 +232,7 @@ QString Store::title() const {
 }
 
 void Store::start(Document document, const std::filesystem::path& path) {
-  journal_ = Journal(std::move(document.scene));
+  journal_ = document.past ? std::move(*document.past) : Journal(std::move(document.scene));
   settings_ = std::move(document.settings);
   picked_.clear();
   // Parts of another document are no axes and no place to turn about.

@@ -82,6 +82,23 @@ void BM_Smooth(benchmark::State& state) {
 }
 BENCHMARK(BM_Smooth)->Arg(100)->Arg(1000)->Unit(benchmark::kMillisecond);
 
+// A stroke of 200 mm over the middle of the sheet.
+void BM_Brush(benchmark::State& state) {
+  const Scene& scene = scene_with(true);
+  const Mesh& mesh = *scene.part(1).mesh;
+  std::vector<StrokePlace> places;
+  for (std::uint32_t i = 0; i <= 20; ++i) {
+    const std::uint32_t square = kSide / 2 * kSide + kSide / 2 + i * kSide / 200;
+    places.push_back({2 * square, mesh.corners(2 * square)[0]});
+  }
+  Brush brush;
+  brush.part = 1;
+  brush.stroke.places = std::make_shared<const std::vector<StrokePlace>>(std::move(places));
+  brush.width = Amount{static_cast<double>(state.range(0))};
+  for (auto _ : state) benchmark::DoNotOptimize(tack::apply(Verb(brush), scene));
+}
+BENCHMARK(BM_Brush)->Arg(20)->Arg(100)->Unit(benchmark::kMillisecond);
+
 }  // namespace
 
 BENCHMARK_MAIN();

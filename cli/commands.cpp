@@ -154,17 +154,24 @@ int info(const CommandLine& line) {
   return 0;
 }
 
+int list_steps(const CommandLine& line) {
+  const auto document = open(line.file, {}, true);
+  if (!document) return complain(document.error());
+  print_json(document->past ? steps_to_json(document->past->record()) : Json::array());
+  return 0;
+}
+
 int run(const CommandLine& line) {
-  const auto document = open(line.file);
+  const auto document = open(line.file, {}, true);
   if (!document) return complain(document.error());
   if (line.out && line.out->empty()) return wrong_line("--out names no file.");
   const auto steps = read_steps(line.steps);
   if (!steps) return complain(steps.error());
-  Journal journal(document->scene);
+  Journal journal = document->past ? *document->past : Journal(document->scene);
   const auto outcomes = run_steps(journal, *steps, std::filesystem::path(line.steps).parent_path());
   const bool ok = outcomes.empty() || !outcomes.back().problem;
   Result<Saved> written;
-  if (ok && line.out) written = write_as(*line.out, journal.scene(), document->settings, {});
+  if (ok && line.out) written = write_as(*line.out, journal.scene(), document->settings, {}, &journal.record());
   if (written && !written->note.empty()) fmt::print(stderr, "Note: {}\n", printable(written->note, 1000));
   if (line.json) {
     Json list = Json::array();

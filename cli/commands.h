@@ -20,6 +20,8 @@ struct CommandLine {
 int verbs(const CommandLine& line);
 int info(const CommandLine& line);
 int run(const CommandLine& line);
+/// Prints the steps that a document keeps, as a steps file.
+int list_steps(const CommandLine& line);
 int measure_tacks(const CommandLine& line);
 int convert(const CommandLine& line);
 int shot(const CommandLine& line);

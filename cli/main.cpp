@@ -34,6 +34,8 @@ int main(int argc, char** argv) {
   run->add_option("--out", line.out, "where the result goes; without it nothing is written");
   add_json(run);
 
+  add("steps", "the steps that a document keeps, as a steps file", tack::list_steps);
+
   CLI::App* measure = add("measure", "between two tacks, or of one", tack::measure_tacks);
   measure->add_option("TACK", line.tacks, "an address, like '\"Post 4\" vertex 17'")->required()->expected(1, 2);
   add_json(measure);

@@ -258,6 +258,12 @@ Scene heron_hall_parts() {
 }
 
 Result<Scene> heron_hall(const std::filesystem::path& folder) {
+  const auto steps = heron_hall_steps(folder);
+  if (!steps) return tl::unexpected(steps.error());
+  return steps->scene();
+}
+
+Result<Journal> heron_hall_steps(const std::filesystem::path& folder) {
   const auto steps = read_steps(folder / "finish.json");
   if (!steps) return tl::unexpected(steps.error());
   const auto delivery = read_delivery(folder / "heron-hall-parts.glb", {});
@@ -267,7 +273,7 @@ Result<Scene> heron_hall(const std::filesystem::path& folder) {
   Journal journal(parts->scene);
   for (const StepOutcome& outcome : run_steps(journal, *steps, folder))
     if (outcome.problem) return tl::unexpected(*outcome.problem);
-  return journal.scene();
+  return journal;
 }
 
 MeshData sign_plate_inches() {

@@ -3,7 +3,7 @@
 
 #include <filesystem>
 
-#include "core/scene/scene.h"
+#include "core/verbs/journal.h"
 
 namespace tack::demo {
 
@@ -13,6 +13,8 @@ Scene heron_hall_parts();
 /// As it should be: what the steps of finish.json in `folder` (this one) make of heron-hall-parts.glb, the sign plate
 /// and the side guard beside it. Every channel meets the next, and all ties hold.
 Result<Scene> heron_hall(const std::filesystem::path& folder);
+/// The same with those steps.
+Result<Journal> heron_hall_steps(const std::filesystem::path& folder);
 
 /// The sign plate's mesh in inches, Y up, its axes askew to its geometry by 13° (what sign-plate.obj has).
 MeshData sign_plate_inches();

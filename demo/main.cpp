@@ -73,7 +73,8 @@ int main(int argc, char** argv) {
   // The finished state is what the jobs make of the parts.
   std::error_code error;
   std::filesystem::copy_file(jobs, path("finish.json"), std::filesystem::copy_options::skip_existing, error);
-  const auto finished = demo::heron_hall(folder);
+  const auto finished = demo::heron_hall_steps(folder);
   if (!finished) return say(finished, {}) ? 0 : 1;
-  return say(write_as(path("heron-hall.glb"), *finished, {}, {}), "heron-hall.glb") ? 0 : 1;
+  return say(write_as(path("heron-hall.glb"), finished->scene(), {}, {}, &finished->record()), "heron-hall.glb") ? 0
+                                                                                                                 : 1;
 }

@@ -2,7 +2,7 @@
 _tackpoint_cli() {
   local word=${COMP_WORDS[COMP_CWORD]} before=${COMP_WORDS[COMP_CWORD - 1]}
   if [ "$COMP_CWORD" = 1 ]; then
-    mapfile -t COMPREPLY < <(compgen -W "info run measure check verbs convert shot --help --version" -- "$word")
+    mapfile -t COMPREPLY < <(compgen -W "info run steps measure check verbs convert shot --help --version" -- "$word")
     return
   fi
   if [ "${COMP_WORDS[1]}" = verbs ]; then

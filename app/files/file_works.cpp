@@ -9,6 +9,7 @@
 #include <QtConcurrent>
 
 #include "app/text.h"
+#include "core/files/replay.h"
 #include "core/files/save_document.h"
 
 namespace tack {
@@ -58,6 +59,17 @@ bool made_alike(const Scene& a, const Scene& b) {
   });
 }
 
+// Reads a document and does its steps again. `reading` and `doing` are told how far that has come.
+Result<Document> opened_document(const std::filesystem::path& path, const ImportOptions& options,
+                                 const std::atomic<bool>* stop, const std::function<void(double)>& reading,
+                                 const std::function<void(double)>& doing) {
+  const auto delivery = import_file(path, options, {}, stop, reading);
+  if (!delivery) return tl::unexpected(delivery.error());
+  auto document = document_of(*delivery);
+  if (document) do_again(*delivery, *document, stop, doing);
+  return document;
+}
+
 }  // namespace
 
 FileWorks::FileWorks(Store& store, QObject* parent) : QObject(parent), store_(store) {
@@ -97,7 +109,7 @@ void FileWorks::read(const std::filesystem::path& path, const ImportOptions& opt
   job_started();
   run_aside(
       this,
-      [path, options, stop = stop_, progress = shown_progress(path)] {
+      [path, options, stop = stop_, progress = shown_progress("Reading %1 … %2 %", path)] {
         return import_file(path, options, {}, stop.get(), progress);
       },
       [this, then](Result<Delivery> delivery) {
@@ -126,10 +138,9 @@ void FileWorks::open(const std::filesystem::path& path, const ImportOptions& opt
   const std::size_t turn = ++opens_, position = store_.journal().position();
   run_aside(
       this,
-      [path, options, stop = stop_, progress = shown_progress(path)]() -> Result<Document> {
-        const auto delivery = import_file(path, options, {}, stop.get(), progress);
-        if (!delivery) return tl::unexpected(delivery.error());
-        return document_of(*delivery);
+      [path, options, stop = stop_, reading = shown_progress("Reading %1 … %2 %", path),
+       doing = shown_progress("Doing the steps of %1 again … %2 %", path)] {
+        return opened_document(path, options, stop.get(), reading, doing);
       },
       [this, path, turn, position](Result<Document> document) {
         job_ended();
@@ -164,15 +175,16 @@ void FileWorks::become_document(Document document, const std::filesystem::path& 
   if (!notes.empty()) store_.say(QString::fromStdString(notes.front()));
 }
 
-void FileWorks::bring_in(const Delivery& delivery, const std::filesystem::path& name, const DroppedAt& landing,
-                         UnknownNumbers unknown) {
-  auto bring = bring_of(delivery, name, store_.scene(), {unknown, landing.instance});
+void FileWorks::bring_in(const std::shared_ptr<const Delivery>& delivery, const std::filesystem::path& name,
+                         const DroppedAt& landing, UnknownNumbers unknown) {
+  auto bring = bring_of(*delivery, name, store_.scene(), {unknown, landing.instance});
   if (!bring) return store_.say(bring.error());
+  bring->source = delivery;
   // What was chosen in the window is what a steps file has to say.
-  if (delivery.read_as) {
+  if (delivery->read_as) {
     for (const LengthUnit& unit : kLengthUnits)
-      if (unit.millimetres == delivery.read_as->unit) bring->unit = unit.name;
-    bring->up = delivery.read_as->up == UpAxis::Y ? "y" : "z";
+      if (unit.millimetres == delivery->read_as->unit) bring->unit = unit.name;
+    bring->up = delivery->read_as->up == UpAxis::Y ? "y" : "z";
   }
   bring->at = landing.at;
   bring->on = landing.on;
@@ -192,9 +204,9 @@ void FileWorks::bring_asking(std::shared_ptr<const Delivery> delivery, const std
                              const DroppedAt& landing) {
   const std::set<std::string> unknown =
       store_.scene().carried() ? unknown_numbers_in(*delivery) : std::set<std::string>{};
-  if (unknown.empty() || !ask_unknown) return bring_in(*delivery, name, landing, UnknownNumbers::Keep);
+  if (unknown.empty() || !ask_unknown) return bring_in(delivery, name, landing, UnknownNumbers::Keep);
   ask_unknown(unknown,
-              [this, delivery, name, landing](UnknownNumbers what) { bring_in(*delivery, name, landing, what); });
+              [this, delivery, name, landing](UnknownNumbers what) { bring_in(delivery, name, landing, what); });
 }
 
 void FileWorks::bring(const std::filesystem::path& path, const ImportOptions& options, const DroppedAt& landing) {
@@ -205,17 +217,17 @@ void FileWorks::bring(const std::filesystem::path& path, const ImportOptions& op
   });
 }
 
-// Says how far a reading has come, a few times a second at most. Called on the thread that reads.
-std::function<void(double)> FileWorks::shown_progress(const std::filesystem::path& path) {
-  const QString name = label_of(path.filename().string());
-  return [works = QPointer<FileWorks>(this), name, last = std::chrono::steady_clock::now()](double share) mutable {
+// Says how far the work has come, a few times a second at most. Called on the thread that does it.
+std::function<void(double)> FileWorks::shown_progress(const char* words, const std::filesystem::path& path) {
+  const QString text = QString(words).arg(label_of(path.filename().string()));
+  return [works = QPointer<FileWorks>(this), text, last = std::chrono::steady_clock::now()](double share) mutable {
     const auto now = std::chrono::steady_clock::now();
     if (now - last < std::chrono::milliseconds(300)) return;
     last = now;
     QMetaObject::invokeMethod(
         qApp,
-        [works, name, percent = static_cast<int>(share * 100)] {
-          if (works && works->busy()) works->store_.say(QString("Reading %1 … %2 %").arg(name).arg(percent));
+        [works, text, percent = static_cast<int>(share * 100)] {
+          if (works && works->busy()) works->store_.say(text.arg(percent));
         },
         Qt::QueuedConnection);
   };
@@ -240,7 +252,8 @@ void FileWorks::paste(const QByteArray& bytes) {
     return store_.say("What is on the clipboard could not be put where it can be read: " + file->errorString() + ".",
                       Tone::Wrong);
   read(file->fileName().toStdString(), {}, [this, file](Result<Delivery> delivery) {
-    if (delivery) return bring_in(*delivery, "clipboard", {}, UnknownNumbers::Keep);
+    if (delivery)
+      return bring_in(std::make_shared<const Delivery>(std::move(*delivery)), "clipboard", {}, UnknownNumbers::Keep);
     store_.say("The clipboard holds no parts that can be read. " + QString::fromStdString(sentence(delivery.error())),
                Tone::Wrong);
   });
@@ -303,8 +316,9 @@ void FileWorks::save(const std::filesystem::path& path, std::function<void(bool)
   };
   run_aside(
       this,
-      [path, unchanged, scene = store_.scene(), settings = store_.settings(), stop = stop_] {
-        return save_document(path, scene, settings, unchanged, stop.get());
+      [path, unchanged, record = store_.journal().record(), keeps = store_.preferences().keeps_steps,
+       settings = store_.settings(), stop = stop_] {
+        return save_document(path, record.scene(), settings, unchanged, stop.get(), keeps ? &record : nullptr);
       },
       [this, path, position, then](Result<Saved> saved) {
         job_ended();
@@ -336,13 +350,13 @@ void FileWorks::autosave() {
   // the last one could.
   run_aside(
       this,
-      [own = own_, scene = store_.scene(), settings = store_.settings(), wanted = autosave_wanted_,
+      [own = own_, record = store_.journal().record(), settings = store_.settings(), wanted = autosave_wanted_,
        verify = !verified_ || !made_alike(*verified_, store_.scene())]() -> Result<Saved> {
         Result<Saved> saved = fail({});
         if (verify) {
-          saved = save_document(own->path(), scene, settings);
+          saved = save_document(own->path(), record.scene(), settings, {}, nullptr, &record);
         } else {
-          const auto bytes = write_document(scene, settings);
+          const auto bytes = write_document(record.scene(), settings, &record);
           if (!bytes) return tl::unexpected(bytes.error());
           saved = save_atomically(own->path(), *bytes);
         }
@@ -377,12 +391,7 @@ void FileWorks::take_back(Autosave autosave) {
   job_started();
   const auto taken = std::make_shared<const Autosave>(std::move(autosave));
   run_aside(
-      this,
-      [taken, stop = stop_]() -> Result<Document> {
-        const auto delivery = import_file(taken->path(), {}, {}, stop.get());
-        if (!delivery) return tl::unexpected(delivery.error());
-        return document_of(*delivery);
-      },
+      this, [taken, stop = stop_] { return opened_document(taken->path(), {}, stop.get(), {}, {}); },
       [this, taken](Result<Document> document) {
         job_ended();
         // What cannot be read now stays where it is, and is offered again.

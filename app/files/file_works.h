@@ -79,11 +79,11 @@ class FileWorks : public QObject {
   void open_failed();  ///< the file that was asked for last could not be read
 
  private:
-  void bring_in(const Delivery& delivery, const std::filesystem::path& name, const DroppedAt& landing,
-                UnknownNumbers unknown);
+  void bring_in(const std::shared_ptr<const Delivery>& delivery, const std::filesystem::path& name,
+                const DroppedAt& landing, UnknownNumbers unknown);
   void bring_asking(std::shared_ptr<const Delivery> delivery, const std::filesystem::path& name,
                     const DroppedAt& landing);
-  std::function<void(double)> shown_progress(const std::filesystem::path& path);
+  std::function<void(double)> shown_progress(const char* words, const std::filesystem::path& path);
   void remember_stamp(const std::filesystem::path& path);
   void autosave();
   void become_document(Document document, const std::filesystem::path& path);

@@ -357,6 +357,7 @@ void Overlay::paint_pane(QPainter& p) {
     paint_plane_in_use(p, marks);
     paint_kept(p);
     paint_taken(p, marks);
+    paint_brush(p);
     paint_box(p, marks);
   }
   paint_handles(p);

@@ -50,6 +50,7 @@ class Overlay : public QWidget {
   void paint_short_list(QPainter& p) const;
   void paint_box(QPainter& p, const Marks& marks) const;
   void paint_taken(QPainter& p, const Marks& marks);
+  void paint_brush(QPainter& p);
   void paint_elements(QPainter& p, const Scene& scene, const ElementsOf& of, const QColor& ink, double width);
   void paint_shares(QPainter& p, const Scene& scene, const Patch& patch);
   void paint_handles(QPainter& p);

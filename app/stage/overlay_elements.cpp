@@ -125,4 +125,34 @@ void Overlay::paint_taken(QPainter& p, const Marks& marks) {
   }
 }
 
+// The brush as a ring as wide as it is, dotted where it stands, and the way that the stroke has gone so far.
+void Overlay::paint_brush(QPainter& p) {
+  const Drafting& draft = stage_.bench_.draft();
+  if (!draft.brushes()) return;
+  p.setRenderHint(QPainter::Antialiasing);
+  if (draft.dragging()) {
+    const auto& brush = std::get<Brush>(draft.draft().verb);
+    const Affine world = world_of(stage_.store_.scene(), brush.part);
+    QPolygonF line;
+    for (const StrokePlace& place : brush.stroke.items())
+      if (const auto at = pixel(world * place.at)) line << *at;
+    QColor ink = theme().from;
+    ink.setAlphaF(0.5f);
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(ink, 2, Qt::DotLine, Qt::RoundCap));
+    p.drawPolyline(line);
+  }
+  if (pane_ != stage_.active_pane() || !stage_.brush_at_) return;
+  const auto at = pixel(*stage_.brush_at_);
+  const double radius = draft.brush_width() / 2 * view_.pixels_per_mm(*stage_.brush_at_);
+  if (!at || !(radius > 0)) return;
+  p.setBrush(Qt::NoBrush);
+  for (const auto& [width, ink] : {std::pair{3.6, theme().card}, {1.4, theme().from}}) {
+    p.setPen(QPen(ink, width));
+    p.drawEllipse(*at, radius, radius);
+    p.drawLine(*at - QPointF(3, 0), *at + QPointF(3, 0));
+    p.drawLine(*at - QPointF(0, 3), *at + QPointF(0, 3));
+  }
+}
+
 }  // namespace tack

@@ -90,7 +90,15 @@ void Overlay::paint_handles(QPainter& p) {
     switch (h.kind) {
       case Handle::Kind::Ruler: paint_ruler(p, h.line.front(), h.line.back(), hue, 0, width); break;
       case Handle::Kind::Corner: paint_polyline(p, h.line, theme().ink, width, Qt::SolidLine); break;
-      case Handle::Kind::Ring: paint_polyline(p, h.line, theme().ink, width, Qt::SolidLine); break;
+      case Handle::Kind::Ring:
+        // That of a reach is dashed, and says how far it goes.
+        if (h.box == 0) {
+          paint_polyline(p, h.line, theme().ink, width, Qt::SolidLine);
+          break;
+        }
+        paint_polyline(p, h.line, theme().from, width, Qt::DashLine);
+        if (const auto at = pixel(h.line.front())) add_measured(*at, draft.handle_text(h).toStdString(), theme().from);
+        break;
       case Handle::Kind::Arc: paint_arc(p, h.at, h.line, hue, width); break;
       case Handle::Kind::Pad: {
         const auto at = pixel(h.at);

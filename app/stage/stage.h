@@ -139,12 +139,14 @@ class Stage : public QOpenGLWidget {
  private:
   friend class Overlay;
   friend class StageProbe;  // benchmarks move the pointer without events
-  enum class Gesture { None, Tack, Handle, Grip, Pick, Rectangle, Orbit, Pan, Elevate, Divide };
+  enum class Gesture { None, Tack, Handle, Grip, Pick, Rectangle, Orbit, Pan, Elevate, Divide, Stroke };
   void end_gesture(QPointF at, Qt::KeyboardModifiers modifiers);
   void pick_at(QPointF at, bool add);
   std::optional<ElementsOf> element_under(QPointF at);
   void take_in(const QRectF& rectangle, Qt::KeyboardModifiers modifiers);
   void hover_element(QPointF at);
+  /// The surface under the pointer that a brush goes over; also kept for drawing the brush there.
+  std::optional<Struck> brushed_at(QPointF at);
   void compare(bool on);
   /// The part under a point: a guide that is near and seen before what lies behind it; kNoPart for none.
   PartId part_at(QPointF at);
@@ -256,6 +258,7 @@ class Stage : public QOpenGLWidget {
   bool hides_aids_ = false;
   std::vector<TackAddress> pointed_out_;
   std::optional<ElementsOf> hovered_element_;
+  std::optional<Vec3> brush_at_;           // where the brush would go over a surface (world)
   std::shared_ptr<const Scene> compared_;  // shown in place of the scene while it is held against it
   PartId dropped_on_ = kNoPart;            // what a colour that is dragged would be given to
   std::optional<Landing> landing_;         // where a file that is dragged would come to stand

@@ -24,6 +24,20 @@ void Stage::hover_element(QPointF at) {
   overlay_->update();
 }
 
+std::optional<Struck> Stage::brushed_at(QPointF at) {
+  auto struck = strike(catch_scene(), view(), at.x(), at.y());
+  const Part* part = struck ? store_.scene().find(struck->part) : nullptr;
+  if (part && !is_model(*part)) struck.reset();
+  // What is next to what on a large mesh is found in the background.
+  if (struck && !works_.knows_neighbours(part->mesh)) {
+    store_.say("This mesh is large: in a moment it can be brushed.");
+    struck.reset();
+  }
+  brush_at_ = struck ? std::optional(struck->point) : std::nullopt;
+  overlay_->update();
+  return struck;
+}
+
 void Stage::take_in(const QRectF& r, Qt::KeyboardModifiers modifiers) {
   const auto kind = elements_of(bench_.draft().pick_of());
   if (!kind) return;

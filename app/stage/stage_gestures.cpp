@@ -56,6 +56,10 @@ std::vector<Handle> Stage::handles_offered(const View& view, int pane) const {
 
 void Stage::hover_at(QPointF position) {
   Drafting& draft = bench_.draft();
+  if (draft.brushes()) {
+    last_at_ = position;
+    return (void)brushed_at(position);
+  }
   const int letter = hides_aids_ || elevation_of(active_) ? -1 : Overlay::axis_letter_at(view(), position);
   if (letter != hovered_letter_) {
     hovered_letter_ = letter;
@@ -139,6 +143,13 @@ void Stage::mousePressEvent(QMouseEvent* event) {
       gesture_ = Gesture::Tack;
       last_at_ = pressed_at_;
       return;
+    }
+    if (draft.brushes()) {
+      gesture_ = Gesture::Stroke;
+      last_at_ = pressed_at_;
+      const auto struck = brushed_at(pressed_at_);
+      if (!struck) return store_.say("There is no surface to brush there.", Tone::Wrong);
+      return draft.begin_stroke(*struck);
     }
     handles_ = handles_offered(view(), active_);
     if (overlay_->handle_letter_at(active_, pressed_at_)) {
@@ -242,6 +253,9 @@ void Stage::mouseMoveEvent(QMouseEvent* event) {
       }
       if (dragged_) hover_at(at);
       break;
+    case Gesture::Stroke:
+      if (draft.dragging()) draft.stroke_on(brushed_at(at));
+      break;
     case Gesture::Pick:
       if (dragged_ && picks()) gesture_ = Gesture::Rectangle;
       break;
@@ -265,6 +279,10 @@ void Stage::end_gesture(QPointF at, Qt::KeyboardModifiers modifiers) {
   const bool add = modifiers & Qt::ControlModifier;
   Drafting& draft = bench_.draft();
   if (gesture == Gesture::Divide) return;
+  if (gesture == Gesture::Stroke) {
+    if (draft.dragging()) draft.end_drag(false);
+    return hover_at(at);
+  }
   if (gesture == Gesture::Elevate && !dragged_) {
     pick_at(at, add);
     return hover_at(at);
@@ -393,7 +411,7 @@ void Stage::offer_colour(const std::string& colour, PartId part) {
   if (part == dropped_on_) return;
   dropped_on_ = part;
   items_known_ = false;
-  update();
+  moved();
   if (const Part* on = store_.scene().find(part))
     store_.say(QString("Let go: %1 gets the colour %2.").arg(label_of(on->name), label_of(colour)));
 }

@@ -37,6 +37,8 @@ Drafting::Drafting(Store& store, QObject* parent) : QObject(parent), store_(stor
   const auto ends = [this] {
     if (draft_.state == State::Doing) return;
     if (std::holds_alternative<Measure>(draft_.verb)) return refill();
+    // The brush stays in the hand when a stroke is undone.
+    if (brushes()) return take_brush();
     if (draft_.state == State::Filling && !is_over())
       refill();
     else

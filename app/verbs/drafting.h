@@ -109,6 +109,15 @@ class Drafting : public QObject {
   enum class Ring { More, Less, Connected, Others };
   /// Changes what was taken last and has not been used yet. False, and said, when there is nothing such.
   bool change_taken(Ring ring);
+  /// Whether a drag on the stage is a stroke of a brush, and how wide that is (mm in the world).
+  bool brushes() const { return std::holds_alternative<Brush>(draft_.verb) && !draft_.asked; }
+  double brush_width() const;
+  /// Takes up the brush, as it was used last.
+  void take_brush();
+  /// A stroke begins on a part, and goes on over it: where it has left it, nothing happens.
+  void begin_stroke(const Struck& struck);
+  void stroke_on(const std::optional<Struck>& struck);
+
   /// The patches that are picked.
   std::vector<PartId> picked_patches() const;
 
@@ -233,6 +242,7 @@ class Drafting : public QObject {
   bool act(const Verb& verb, bool by_mouse);
   void edit(Verb verb, BlankId blank, bool by_mouse);
   void give_place(BlankId blank, const Caught& caught, Qt::KeyboardModifiers modifiers);
+  void end_stroke();
   void made_shape(bool another);
   void share_settings(const Verb& was, const Verb& is);
   ChoiceContext choice_context() const;
@@ -245,7 +255,8 @@ class Drafting : public QObject {
   VerbId row_ = id_of<Pick>;
   Draft draft_;
   Look look_;
-  Grip grip_;  // while dragging
+  Grip grip_;                                         // while dragging
+  std::vector<std::pair<StrokePlace, Vec3>> stroke_;  // while brushing, with the places in the world
   PickOf pick_of_ = PickOf::Parts;
   bool makes_more_ = false;           // Ctrl was held: another shape comes after this one
   std::map<VerbId, Verb> at_hand_;    // what the next verb of each kind begins with

@@ -2,11 +2,16 @@
 #include "app/verbs/drafting.h"
 
 #include "core/hands/nudging.h"
+#include "core/hands/reaching.h"
 
 namespace tack {
 
 std::vector<Handle> Drafting::handles(const View& view) const {
   if (store_.picked().empty() || dragging() || draft_.asked) return {};
+  // Round what was taken last and has not been used yet.
+  if (row_ == id_of<Pick> && (std::holds_alternative<Take>(draft_.verb) || !is_over()) && last_take() &&
+      store_.picked().size() == 1)
+    if (auto ring = reach_handle(store_.scene(), store_.picked().front(), view)) return {std::move(*ring)};
   if (nudges())
     return nudge_handles(std::get<Move>(fresh(id_of<Move>)), std::get<Rotate>(fresh(id_of<Rotate>)),
                          std::get<Scale>(fresh(id_of<Scale>)), store_.scene(), view);
@@ -21,6 +26,11 @@ bool Drafting::nudges() const {
 }
 
 QString Drafting::handle_text(const Handle& handle) const {
+  if (handle.kind == Handle::Kind::Ring && handle.box == kReachRing) {
+    const auto ids = picked_patches();
+    const double reach = ids.empty() ? 0 : store_.scene().part(ids.front()).patch->reach;
+    return reach > 0 ? "reach " + QString::fromStdString(show_length(reach, store_.unit(), 3).text) : QString("reach");
+  }
   if (nudges()) {
     // Beside the letters of rulers that of what an arc turns round has a sign of its own.
     const std::string words = handle_words(fresh(verb_of_nudge(handle)), store_.scene(), handle, store_.unit());
@@ -32,8 +42,13 @@ QString Drafting::handle_text(const Handle& handle) const {
 bool Drafting::begin_drag(const Handle& handle, const View& view, QPointF at, const std::optional<Verb>& as) {
   if (store_.picked().empty()) return false;
   const auto nudge = as ? as : nudges() ? std::optional(fresh(verb_of_nudge(handle))) : std::nullopt;
-  // The handles of what is shown as it stands go on from there: of a step that is done, they change that step.
-  if (at_once(draft_.verb)) {
+  if (handle.kind == Handle::Kind::Ring && handle.box == kReachRing) {
+    const auto step = last_take();
+    if (!step) return false;
+    set({Draft::State::Correcting, store_.journal().record().steps[*step]->verb, *step});
+    draft_.amends = true;
+  } else if (at_once(draft_.verb)) {
+    // The handles of what is shown as it stands go on from there: of a step that is done, they change that step.
     draft_.amends = is_done();
   } else {
     // What was chosen for it beforehand holds: axes, a way to slide.
@@ -122,6 +137,7 @@ void Drafting::drag_to(const View& view, QPointF at, const std::optional<Caught>
 
 void Drafting::end_drag(bool leave_copy) {
   if (!dragging()) return;
+  if (std::holds_alternative<Brush>(draft_.verb)) return end_stroke();
   auto verb = std::move(look_.verb);
   const QString stopped = look_.stopped;
   const bool amends = std::exchange(draft_.amends, false);
@@ -136,6 +152,7 @@ void Drafting::end_drag(bool leave_copy) {
 
 void Drafting::cancel_drag() {
   if (!dragging()) return;
+  if (std::holds_alternative<Brush>(draft_.verb)) return take_brush();
   if (!at_once(draft_.verb)) return end();
   Draft back = draft_;
   back.state = std::exchange(back.amends, false) ? Draft::State::Correcting : Draft::State::Filling;

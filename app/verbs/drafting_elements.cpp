@@ -110,4 +110,59 @@ bool Drafting::change_taken(Ring ring) {
   return true;
 }
 
+// --- brushing
+
+double Drafting::brush_width() const {
+  const auto* brush = std::get_if<Brush>(&draft_.verb);
+  const auto width =
+      brush ? evaluate(brush->width, EntryKind::Length, 0, Reading(store_.scene())) : Result<double>(0.0);
+  return width ? *width : 0;
+}
+
+void Drafting::take_brush() {
+  if (row_ != id_of<Pick>) use(id_of<Pick>);
+  // As it is in the hand, or was last.
+  const auto known = at_hand_.find(id_of<Brush>);
+  const Verb verb = brushes() ? next_after(draft_.verb) : known == at_hand_.end() ? Verb(Brush{}) : known->second;
+  set({State::Filling, verb});
+}
+
+void Drafting::begin_stroke(const Struck& struck) {
+  Brush brush = std::get<Brush>(draft_.verb);
+  brush.part = struck.part;
+  brush.stroke = {};
+  set({State::Dragging, brush});
+  stroke_.clear();
+  stroke_on(struck);
+}
+
+void Drafting::stroke_on(const std::optional<Struck>& struck) {
+  auto* brush = std::get_if<Brush>(&draft_.verb);
+  if (!brush || !dragging() || !struck || struck->part != brush->part) return;
+  const auto back = inverse(world_of(store_.scene(), brush->part));
+  if (!back) return;
+  // A place every eighth of the width says all that there is to say.
+  const Vec3 here = struck->point;
+  if (!stroke_.empty() && distance(here, stroke_.back().second) < brush_width() / 8) return;
+  stroke_.emplace_back(StrokePlace{struck->triangle, *back * here}, here);
+  auto places = std::make_shared<std::vector<StrokePlace>>();
+  for (const auto& [place, world] : stroke_) places->push_back(place);
+  brush->stroke.places = std::move(places);
+  // Large meshes are drawn as they were until the stroke ends: then they are not worked out before, either.
+  constexpr std::size_t kShownLive = 20'000;
+  const bool live = store_.scene().part(brush->part).mesh->triangles().size() <= kShownLive;
+  if (live)
+    look_at(Verb(*brush), std::nullopt, false);
+  else
+    emit changed();
+}
+
+void Drafting::end_stroke() {
+  const Brush brush = std::get<Brush>(draft_.verb);
+  draft_.state = State::Filling;
+  look_ = {};
+  if (brush.part == kNoPart || brush.stroke.items().empty()) return take_brush();
+  act(brush, true);
+}
+
 }  // namespace tack

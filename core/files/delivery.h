@@ -67,6 +67,8 @@ struct DocumentSettings {
   friend bool operator==(const DocumentSettings&, const DocumentSettings&) = default;
 };
 
+struct DeliveredRecord;
+
 struct Delivery {
   std::string file;  ///< its name, for sentences
   std::vector<MeshSpans> meshes;
@@ -74,11 +76,18 @@ struct Delivery {
   std::shared_ptr<const CarriedDocument> carried;  ///< for glTF
   bool is_document = false;                        ///< written by Tack Point
   DocumentSettings settings;
-  std::vector<NamedColour> colours;  ///< the list of named colours
-  Json ties = Json::array();         ///< as they stand in a document of ours
-  Json planes = Json::object();      ///< the plane in use, grids, views, what guides follow: likewise
-  std::vector<std::string> notes;    ///< sentences about what was decided while reading
-  std::optional<FileAxes> read_as;   ///< for formats that may not say it themselves: as what it was read
+  std::vector<NamedColour> colours;               ///< the list of named colours
+  Json ties = Json::array();                      ///< as they stand in a document of ours
+  Json planes = Json::object();                   ///< the plane in use, grids, views, what guides follow: likewise
+  std::vector<std::string> notes;                 ///< sentences about what was decided while reading
+  std::optional<FileAxes> read_as;                ///< for formats that may not say it themselves: as what it was read
+  std::shared_ptr<const DeliveredRecord> record;  ///< the steps that a document of ours keeps; mostly null
+};
+
+/// What led to a document: its steps as entries of a steps file (steps.h), and the scenes that they take.
+struct DeliveredRecord {
+  std::vector<Delivery> scenes;  ///< the first is the start, others were brought in
+  Json steps = Json::array();
 };
 
 /// The formats that can be read, by what is in the file and, where that does not tell, by its ending. Other: none that

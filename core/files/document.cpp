@@ -132,10 +132,34 @@ SkinPtr skin_of(const DeliveredSkin& delivered, const Mesh& mesh) {
 
 }  // namespace
 
-Result<std::vector<Part>> parts_of(const Delivery& delivery, std::vector<std::string>* said) {
+namespace {
+
+// Whether a mesh is made of these very arrays, not of others with the same numbers in them.
+bool lies_at(const Mesh& mesh, const MeshSpans& spans) {
+  const auto same = [](const auto& a, const auto& b) { return a.size() == b.size() && a.data() == b.data(); };
+  return same(mesh.positions(), spans.positions) && same(mesh.triangles(), spans.triangles) &&
+         (spans.normals.empty() ? mesh.normals().empty() : same(mesh.normals(), spans.normals)) &&
+         std::equal(mesh.primitives().begin(), mesh.primitives().end(), spans.primitives.begin(),
+                    spans.primitives.end());
+}
+
+using KnownMeshes = std::multimap<const Vec3*, MeshPtr>;  // by where their vertices lie
+
+MeshPtr known_mesh(const KnownMeshes& known, const MeshSpans& spans) {
+  const auto [begin, end] = known.equal_range(spans.positions.data());
+  const auto found = std::find_if(begin, end, [&](const auto& k) { return lies_at(*k.second, spans); });
+  return found == end ? nullptr : found->second;
+}
+
+Result<std::vector<Part>> parts_with(const Delivery& delivery, const KnownMeshes& known,
+                                     std::vector<std::string>* said) {
   std::vector<std::string> ignored, &notes = said ? *said : ignored;
   std::vector<MeshPtr> meshes;
   for (std::size_t i = 0; i < delivery.meshes.size(); ++i) {
+    if (MeshPtr same = known_mesh(known, delivery.meshes[i])) {
+      meshes.push_back(std::move(same));
+      continue;
+    }
     auto mesh = mesh_over(delivery.meshes[i]);
     if (!mesh) return fail(mesh.error().what, fmt::format("{}, mesh {}", delivery.file, i));
     meshes.push_back(std::move(*mesh));
@@ -179,8 +203,6 @@ Result<std::vector<Part>> parts_of(const Delivery& delivery, std::vector<std::st
   return parts;
 }
 
-namespace {
-
 // A scene of these parts alone: they get the numbers 1, 2, 3 … in their order, which are also what Part::parent counts.
 // Meshes stand where their joints put them.
 Result<Scene> scene_of(std::vector<Part> parts) {
@@ -199,11 +221,20 @@ std::string joined(const std::set<std::string>& names) {
 
 }  // namespace
 
-Result<Document> document_of(const Delivery& delivery) {
+Result<std::vector<Part>> parts_of(const Delivery& delivery, std::vector<std::string>* said) {
+  return parts_with(delivery, {}, said);
+}
+
+Result<Document> document_of(const Delivery& delivery) { return document_of(delivery, Scene{}); }
+
+Result<Document> document_of(const Delivery& delivery, const Scene& beside) {
   Document document;
   document.settings = delivery.settings;
   document.notes = delivery.notes;
-  auto parts = parts_of(delivery, &document.notes);
+  KnownMeshes known;
+  for (const PartId id : beside.in_tree_order())
+    if (const MeshPtr& mesh = beside.part(id).mesh) known.emplace(mesh->positions().data(), mesh);
+  auto parts = parts_with(delivery, known, &document.notes);
   if (!parts) return tl::unexpected(parts.error());
   document.is_document = delivery.is_document;
   auto scene = scene_of(std::move(*parts));

@@ -2,7 +2,7 @@
 #pragma once
 
 #include "core/files/delivery.h"
-#include "core/verbs/bring.h"
+#include "core/verbs/journal.h"
 
 namespace tack {
 
@@ -11,6 +11,8 @@ struct Document {
   DocumentSettings settings;
   std::vector<std::string> notes;  ///< what was decided while reading, in sentences
   bool is_document = false;        ///< written by Tack Point, so that saving goes back to the same file
+  /// What led to the scene, where the file keeps it and it was done again (replay.h): its scene is this one.
+  std::optional<Journal> past;
 };
 
 /// Makes the parts of a delivery: meshes are checked and shared between instances. Fails on the first mesh that is
@@ -20,6 +22,9 @@ Result<std::vector<Part>> parts_of(const Delivery& delivery, std::vector<std::st
 
 /// A delivery as a document of its own.
 Result<Document> document_of(const Delivery& delivery);
+/// The same for one that came in the same block as another, whose parts are in `scene`: meshes that lie at the same
+/// place as one of its are that one.
+Result<Document> document_of(const Delivery& delivery, const Scene& scene);
 
 /// What becomes of extensions that may hold numbers which nobody here can shift, when a file goes behind another.
 enum class UnknownNumbers { Keep, LeaveOut };
@@ -37,7 +42,9 @@ Result<Bring> bring_of(const Delivery& delivery, const std::filesystem::path& pa
                        const BringOptions& options = {});
 
 /// The document as a .glb: metres, Y up through one root node, every number of ours below it; validator-clean, and the
-/// same bytes for the same document whenever it is written. The layout is in docs/format.md.
-Result<Bytes> write_document(const Scene& scene, const DocumentSettings& settings);
+/// same bytes for the same document whenever it is written. The layout is in docs/format.md. With a record of steps the
+/// document keeps that too, unless it is too much: then `note` says so, in a sentence.
+Result<Bytes> write_document(const Scene& scene, const DocumentSettings& settings, const Record* record = nullptr,
+                             std::string* note = nullptr);
 
 }  // namespace tack

@@ -152,13 +152,13 @@ Result<Bytes> write_ply(const Scene& scene, const ExportOptions& options) {
 }
 
 Result<Saved> write_as(const std::filesystem::path& path, const Scene& whole, const DocumentSettings& settings,
-                       const ExportOptions& options) {
+                       const ExportOptions& options, const Record* record) {
   const Scene scene = without_patches(whole);
   std::string ending = path.extension().string();
   for (char& c : ending) c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
   Result<Bytes> bytes = fail(fmt::format("Files ending in \"{}\" cannot be written.", ending), path.filename().string(),
                              "Use .glb, .obj, .stl or .ply.");
-  if (ending == ".glb") return save_document(path, scene, settings);
+  if (ending == ".glb") return save_document(path, scene, settings, {}, nullptr, record);
   if (ending == ".obj") bytes = write_obj(scene, options);
   if (ending == ".stl") bytes = write_stl(scene, options);
   if (ending == ".ply") bytes = write_ply(scene, options);

@@ -19,8 +19,9 @@ Result<Bytes> write_ply(const Scene& scene, const ExportOptions& options);
 
 /// Writes by the ending of `path`: .glb a document, .obj, .stl, .ply what they are. Atomic; a document is read in
 /// again before it takes the old file's place (save_document). Saved::note names what the scene has and OBJ, STL and
-/// PLY are not given: colours, pictures, animations, kept tacks, guides, hidden parts.
+/// PLY are not given: colours, pictures, animations, kept tacks, guides, hidden parts. A document keeps the steps of
+/// `record`.
 Result<Saved> write_as(const std::filesystem::path& path, const Scene& scene, const DocumentSettings& settings,
-                       const ExportOptions& options);
+                       const ExportOptions& options, const Record* record = nullptr);
 
 }  // namespace tack

@@ -83,7 +83,8 @@ class GltfReader {
     for (const char* member : kPlaneMembers)
       if (layout.contains(member)) delivery_.planes[member] = layout[member];
     layout_ = layout;
-    for (const auto* known : {"version", "root", "unit", "view", "ties", "colours", "imported"}) layout_.erase(known);
+    for (const auto* known : {"version", "root", "unit", "view", "ties", "colours", "imported", "record"})
+      layout_.erase(known);
     for (const auto* known : kPlaneMembers) layout_.erase(known);
     const Json& imported = layout.contains("imported") ? layout["imported"] : Json();
     // Before format 1.1 all nodes were numbered anew: where something may name them, they keep what they have now.
@@ -562,21 +563,6 @@ class GltfReader {
 };
 
 }  // namespace
-
-Result<Delivery> read_gltf(ByteView bytes, const std::filesystem::path& path, const ImportOptions& options,
-                           const Around& around) {
-  Glb glb;
-  if (is_glb(bytes)) {
-    auto read = read_glb(bytes, around.keep);
-    if (!read) return tl::unexpected(read.error());
-    glb = std::move(*read);
-  } else {
-    auto json = parse_json({reinterpret_cast<const char*>(bytes.data()), bytes.size()});
-    if (!json) return tl::unexpected(json.error());
-    glb.json = std::move(*json);
-  }
-  return read_gltf(std::move(glb), path, options, around);
-}
 
 Result<Delivery> read_gltf(Glb glb, const std::filesystem::path& path, const ImportOptions& options,
                            const Around& around) {

@@ -9,8 +9,10 @@
 #include "core/files/gltf_colours.h"
 #include "core/files/gltf_node.h"
 #include "core/files/gltf_write_mesh.h"
+#include "core/files/kept_record.h"
 #include "core/files/part_extension.h"
 #include "core/files/plane_json.h"
+#include "core/files/steps.h"
 #include "core/files/tie_json.h"
 #include "core/verbs/patch.h"
 
@@ -33,12 +35,20 @@ class DocumentWriter {
       if (const MeshPtr& mesh = shared_mesh(scene.part(id))) ++shared_[mesh.get()];
   }
 
-  Result<Bytes> write() {
+  // The document in its two halves; with a record, if that can be kept: what keeps it from being so is put in `note`.
+  std::pair<Json, Bytes> write(const KeptRecord* record, std::string* note) {
     number_nodes();
     write_nodes();
     drop_what_moved_what_is_gone();
     colours_ = meshes_.list_of_colours();
-    return write_glb(assemble(), binary_);
+    if (record) {
+      if (auto put = put_record(*record, json_, binary_))
+        record_ = std::move(*put);
+      else if (note)
+        *note = put.error().what;
+    }
+    Json json = assemble();
+    return {std::move(json), std::move(binary_)};
   }
 
  private:
@@ -364,6 +374,7 @@ class DocumentWriter {
     Json layout{{"version", "1.2"}, {"root", root_}, {"unit", settings_.unit}};
     if (scene_.carried() && scene_.carried()->node_limit > 0) layout["imported"] = scene_.carried()->node_limit;
     if (settings_.view) layout["view"] = *settings_.view;
+    if (!record_.is_null()) layout["record"] = record_;
     if (!scene_.ties().empty()) layout["ties"] = ties_to_json(scene_);
     write_planes(layout, scene_);
     // An empty list says that none of the materials is on it.
@@ -433,7 +444,7 @@ class DocumentWriter {
   Json json_ = Json::object();
   Bytes binary_;
   MeshWriter meshes_{json_, binary_, scene_.colours()};
-  Json colours_;
+  Json colours_, record_;
   Json nodes_ = Json::array();
   std::vector<int> scene_roots_;
   int root_ = 0;
@@ -446,9 +457,52 @@ class DocumentWriter {
 
 }  // namespace
 
-Result<Bytes> write_document(const Scene& scene, const DocumentSettings& settings) {
+namespace {
+
+Glb glb_of(const Scene& scene, const DocumentSettings& settings) {
+  auto [json, binary] = DocumentWriter(without_patches(scene), settings).write(nullptr, nullptr);
+  return {std::move(json), Blob(std::move(binary))};
+}
+
+// The steps with all that doing them again takes. A step that is left out, or fails, is written as it was when it last
+// worked: what it is about may not be there now.
+KeptRecord kept(const Record& record, const DocumentSettings& settings) {
+  KeptRecord all;
+  all.scenes.push_back(glb_of(record.start, settings));
+  std::map<const Delivery*, std::size_t> files;
+  for (std::size_t i = 0; i < record.steps.size(); ++i) {
+    const Step& step = *record.steps[i];
+    Json entry = to_json(step.verb, step.worked_on ? *step.worked_on : record.before(i));
+    if (step.left_out) entry[kLeftOut] = true;
+    if (const auto* bring = std::get_if<Bring>(&step.verb); bring && bring->source) {
+      const auto [file, is_new] = files.try_emplace(bring->source.get(), all.scenes.size());
+      if (is_new) {
+        const auto document = document_of(*bring->source);
+        if (!document) throw std::runtime_error(document.error().what);
+        all.scenes.push_back(glb_of(document->scene, document->settings));
+      }
+      entry[kKeptScene] = file->second;
+      entry["file"] = bring->file;  // where it lay is nobody's business
+    }
+    all.steps.push_back(std::move(entry));
+  }
+  return all;
+}
+
+}  // namespace
+
+Result<Bytes> write_document(const Scene& scene, const DocumentSettings& settings, const Record* record,
+                             std::string* note) {
   try {
-    return DocumentWriter(without_patches(scene), settings).write();
+    std::optional<KeptRecord> steps;
+    if (record && !record->steps.empty()) steps = kept(*record, settings);
+    auto [json, binary] = DocumentWriter(without_patches(scene), settings).write(steps ? &*steps : nullptr, note);
+    auto bytes = write_glb(json, binary);
+    if (bytes) seal_record(*bytes);
+    if (bytes || !steps) return bytes;
+    // Over the most that the container holds: the scene comes before what led to it.
+    if (note) *note = "The steps are not kept in the document: it would be over 4 GB with them.";
+    return write_document(scene, settings);
   } catch (const std::exception& error) {
     return fail(fmt::format("The document could not be written: {}.", error.what()));
   }

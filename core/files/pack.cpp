@@ -5,6 +5,8 @@
 // it.
 #include <fmt/format.h>
 
+#include <unordered_map>
+
 #include "core/files/delivery.h"
 #include "core/files/glb.h"
 #include "core/files/gltf_node.h"
@@ -24,14 +26,33 @@ class Layout {
     at_ = (at_ + 7) / 8 * 8;
     const std::size_t at = at_;
     arrays_.push_back({reinterpret_cast<const std::uint8_t*>(values.data()), values.size_bytes()});
+    known_.emplace(ends_of(arrays_.back()), std::pair{at, arrays_.size() - 1});
     at_ += values.size_bytes();
     return {{"at", at}, {"count", values.size()}};
+  }
+  // The same for what may lie there already: then that is it.
+  template <typename T>
+  Json shared(std::span<const T> values) {
+    const ByteView bytes{reinterpret_cast<const std::uint8_t*>(values.data()), values.size_bytes()};
+    if (bytes.empty()) return array(values);
+    const auto [begin, end] = known_.equal_range(ends_of(bytes));
+    for (auto it = begin; it != end; ++it)
+      if (const ByteView have = arrays_[it->second.second];
+          have.size() == bytes.size() && std::memcmp(have.data(), bytes.data(), bytes.size()) == 0)
+        return {{"at", it->second.first}, {"count", values.size()}};
+    return array(values);
   }
   const std::vector<ByteView>& arrays() const { return arrays_; }
 
  private:
+  static std::uint64_t ends_of(ByteView bytes) {
+    const std::size_t n = std::min<std::size_t>(bytes.size(), 64);
+    return hash_of(bytes.first(n)) ^ (hash_of(bytes.last(n)) << 1) ^ bytes.size();
+  }
+
   std::size_t at_ = 0;
   std::vector<ByteView> arrays_;
+  std::unordered_multimap<std::uint64_t, std::pair<std::size_t, std::size_t>> known_;  // to place and number
 };
 
 template <typename T>
@@ -229,14 +250,24 @@ bool numbers_fit(const Delivery& delivery) {
 
 }  // namespace
 
-bool pack(Delivery delivery, const std::function<bool(ByteView)>& out) {
-  Layout layout;
+namespace {
+
+// What a delivery is laid out as, beside the arrays that it has itself.
+struct Laid {
   std::vector<PackedMesh> meshes;
-  meshes.reserve(delivery.meshes.size());
+  std::vector<PackedPart> parts;
+  std::vector<Colour> colours;
+  std::vector<int> named;
+  std::string names;  // each ended by a zero byte
+};
+
+// The text of a delivery whose arrays lie in `layout`. One that is `beside` another shares what it has with that.
+Json lay(const Delivery& delivery, bool beside, Layout& layout, Laid& laid) {
+  laid.meshes.reserve(delivery.meshes.size());
   for (const MeshSpans& m : delivery.meshes) {
     PackedMesh packed;
     const auto put = [&](std::size_t i, auto values) {
-      const Json where = layout.array(values);
+      const Json where = beside ? layout.shared(values) : layout.array(values);
       packed.at[i] = where["at"].get<std::uint64_t>();
       packed.count[i] = where["count"].get<std::uint64_t>();
     };
@@ -244,23 +275,18 @@ bool pack(Delivery delivery, const std::function<bool(ByteView)>& out) {
     put(1, m.triangles);
     put(2, m.normals);
     put(3, std::span<const Primitive>(m.primitives));
-    meshes.push_back(packed);
+    laid.meshes.push_back(packed);
   }
-  const std::size_t mesh_arrays = layout.arrays().size();
-  std::vector<PackedPart> parts;
-  std::vector<Colour> colours;
-  std::vector<int> named;
-  std::string names;  // each ended by a zero byte
   Json more = Json::array(), skins = Json::array();
-  parts.reserve(delivery.parts.size());
+  laid.parts.reserve(delivery.parts.size());
   for (std::size_t i = 0; i < delivery.parts.size(); ++i) {
     const DeliveredPart& part = delivery.parts[i];
-    parts.push_back(packed(part));
-    colours.insert(colours.end(), part.colours.begin(), part.colours.end());
-    named.insert(named.end(), part.named.begin(), part.named.end());
+    laid.parts.push_back(packed(part));
+    laid.colours.insert(laid.colours.end(), part.colours.begin(), part.colours.end());
+    laid.named.insert(laid.named.end(), part.named.begin(), part.named.end());
     // A zero byte would end a name early.
-    for (const char c : as_utf8(part.name)) names += c == 0 ? ' ' : c;
-    names += '\0';
+    for (const char c : as_utf8(part.name)) laid.names += c == 0 ? ' ' : c;
+    laid.names += '\0';
     if (Json extra = more_of(part); !extra.is_null()) more.push_back(Json::array({i, std::move(extra)}));
     if (part.skin)
       skins.push_back({{"part", i},
@@ -270,11 +296,11 @@ bool pack(Delivery delivery, const std::function<bool(ByteView)>& out) {
                        {"influences", layout.array<BoundShape::Influence>(part.skin->influences)},
                        {"carried", part.skin->carried}});
   }
-  Json json{{"meshes", layout.array<PackedMesh>(meshes)},
-            {"parts", layout.array<PackedPart>(parts)},
-            {"part_colours", layout.array<Colour>(colours)},
-            {"part_named", layout.array<int>(named)},
-            {"names", layout.array<char>(std::span<const char>(names))},
+  Json json{{"meshes", layout.array<PackedMesh>(laid.meshes)},
+            {"parts", layout.array<PackedPart>(laid.parts)},
+            {"part_colours", layout.array<Colour>(laid.colours)},
+            {"part_named", layout.array<int>(laid.named)},
+            {"names", layout.array<char>(std::span<const char>(laid.names))},
             {"more", std::move(more)},
             {"skins", std::move(skins)},
             {"file", as_utf8(delivery.file)},
@@ -293,11 +319,30 @@ bool pack(Delivery delivery, const std::function<bool(ByteView)>& out) {
   if (delivery.carried) {
     Json nodes = Json::array();
     for (const auto& [number, node] : delivery.carried->other_nodes) nodes.push_back(Json::array({number, node}));
+    const ByteView binary = delivery.carried->binary.view();
     json["carried"] = {{"json", delivery.carried->json},
                        {"nodes", nodes},
                        {"scenes", delivery.carried->other_scenes},
                        {"node_limit", delivery.carried->node_limit},
-                       {"binary", layout.array<std::uint8_t>(delivery.carried->binary.view())}};
+                       {"binary", beside ? layout.shared(binary) : layout.array(binary)}};
+  }
+  return json;
+}
+
+}  // namespace
+
+bool pack(Delivery delivery, const std::function<bool(ByteView)>& out) {
+  Layout layout;
+  Laid laid;
+  std::vector<Laid> beside;
+  Json json = lay(delivery, false, layout, laid);
+  const std::size_t mesh_arrays = 4 * delivery.meshes.size();
+  if (const auto& record = delivery.record) {
+    Json scenes = Json::array();
+    beside.resize(record->scenes.size());
+    for (std::size_t i = 0; i < record->scenes.size(); ++i)
+      scenes.push_back(lay(record->scenes[i], true, layout, beside[i]));
+    json["record"] = {{"scenes", std::move(scenes)}, {"steps", record->steps}};
   }
   const std::string text = json.dump(-1, ' ', false, Json::error_handler_t::replace);
   json = {};
@@ -327,6 +372,97 @@ Bytes pack(const Delivery& delivery) {
   return all;
 }
 
+namespace {
+
+// The delivery of one text; throws where the text is damaged.
+Result<Delivery> delivery_of(const Json& json, ByteView body, const std::shared_ptr<const void>& keep) {
+  Delivery delivery;
+  const auto meshes = array_in<PackedMesh>(json.at("meshes"), body);
+  const auto parts = array_in<PackedPart>(json.at("parts"), body);
+  const auto colours = array_in<Colour>(json.at("part_colours"), body);
+  const auto named = array_in<int>(json.at("part_named"), body);
+  const auto names = array_in<char>(json.at("names"), body);
+  if (!meshes || !parts || !colours || !named || !names) return fail("The import helper's answer is cut off.");
+  delivery.meshes.reserve(meshes->size());
+  for (const PackedMesh& m : *meshes) {
+    const auto positions = array_at<Vec3>(m.at[0], m.count[0], body);
+    const auto triangles = array_at<Triangle>(m.at[1], m.count[1], body);
+    const auto normals = array_at<std::array<float, 3>>(m.at[2], m.count[2], body);
+    const auto primitives = array_at<Primitive>(m.at[3], m.count[3], body);
+    if (!positions || !triangles || !normals || !primitives) return fail("The import helper's answer is cut off.");
+    if (keep)
+      delivery.meshes.push_back({*positions, *triangles, *normals, copied(primitives), keep});
+    else
+      delivery.meshes.push_back(spans_of({copied(positions), copied(triangles), copied(normals), copied(primitives)}));
+  }
+  std::size_t colours_at = 0, named_at = 0, names_at = 0;
+  delivery.parts.reserve(parts->size());
+  for (const PackedPart& p : *parts) {
+    if (p.colours > colours->size() - colours_at || p.named > named->size() - named_at)
+      return fail("The import helper's answer is damaged.");
+    DeliveredPart part = unpacked(p);
+    for (std::size_t i = 0; i < p.colours; ++i) {
+      const Colour& c = (*colours)[colours_at++];
+      part.colours.push_back({share_of(c.r), share_of(c.g), share_of(c.b), share_of(c.a)});
+    }
+    part.named.assign(named->begin() + static_cast<std::ptrdiff_t>(named_at),
+                      named->begin() + static_cast<std::ptrdiff_t>(named_at + p.named));
+    named_at += p.named;
+    const auto end = std::find(names->begin() + static_cast<std::ptrdiff_t>(names_at), names->end(), '\0');
+    if (end == names->end()) return fail("The import helper's answer is damaged.");
+    part.name.assign(names->begin() + static_cast<std::ptrdiff_t>(names_at), end);
+    part.name = as_utf8(part.name);
+    names_at = static_cast<std::size_t>(end - names->begin()) + 1;
+    delivery.parts.push_back(std::move(part));
+  }
+  for (const Json& extra : json.at("more")) add_more(extra.at(1), delivery.parts.at(extra.at(0).get<std::size_t>()));
+  for (const Json& s : json.at("skins")) {
+    DeliveredSkin skin;
+    skin.joints = s.at("joints").get<std::vector<std::uint32_t>>();
+    for (const Json& bind : s.at("inverse_bind")) skin.inverse_bind.push_back(affine_from(bind).value());
+    const auto first = array_in<std::uint32_t>(s.at("first"), body);
+    const auto influences = array_in<BoundShape::Influence>(s.at("influences"), body);
+    if (!first || !influences) return fail("The import helper's answer is cut off.");
+    skin.first = copied(first);
+    skin.influences = copied(influences);
+    skin.carried = s.at("carried").get<int>();
+    delivery.parts.at(s.at("part").get<std::size_t>()).skin = std::move(skin);
+  }
+  delivery.file = json.at("file").get<std::string>();
+  delivery.notes = json.at("notes").get<std::vector<std::string>>();
+  delivery.is_document = json.at("is_document").get<bool>();
+  delivery.settings.unit = json.at("unit").get<std::string>();
+  delivery.ties = json.at("ties");
+  delivery.planes = json.at("planes");
+  for (const Json& c : json.at("colours")) {
+    const Colour colour = colour_from_list(c.at("colour"));
+    const auto name = c.at("name").get<std::string>();
+    delivery.colours.push_back(
+        {name, colour, c.at("materials").get<std::vector<int>>(), name, colour, c.at("textured").get<bool>()});
+  }
+  if (json.contains("read_as")) {
+    const Json& as = json.at("read_as");
+    delivery.read_as = FileAxes{as.at("unit").get<double>(), as.at("y_up").get<bool>() ? UpAxis::Y : UpAxis::Z};
+  }
+  if (json.contains("view")) delivery.settings.view = json.at("view");
+  if (json.contains("carried")) {
+    const Json& c = json.at("carried");
+    auto document = std::make_shared<CarriedDocument>();
+    document->json = c.at("json");
+    for (const Json& node : c.at("nodes")) document->other_nodes[node.at(0).get<int>()] = node.at(1);
+    document->other_scenes = c.at("scenes");
+    document->node_limit = c.at("node_limit").get<int>();
+    const auto binary = array_in<std::uint8_t>(c.at("binary"), body);
+    if (!binary) return tl::unexpected(binary.error());
+    document->binary = keep ? Blob(*binary, keep) : Blob(copied(binary));
+    delivery.carried = std::move(document);
+  }
+  if (!numbers_fit(delivery)) return fail("The import helper's answer is damaged.");
+  return delivery;
+}
+
+}  // namespace
+
 Result<Delivery> unpack(ByteView bytes, const std::shared_ptr<const void>& keep) {
   if (bytes.size() < 16 || std::string_view(reinterpret_cast<const char*>(bytes.data()), 8) != kPackMagic)
     return fail("The import helper gave no proper answer.");
@@ -337,89 +473,17 @@ Result<Delivery> unpack(ByteView bytes, const std::shared_ptr<const void>& keep)
   try {
     const auto json = parse_json({reinterpret_cast<const char*>(bytes.data()) + 16, text_size}, 300);
     if (!json) return tl::unexpected(json.error());
-    Delivery delivery;
-    const auto meshes = array_in<PackedMesh>(json->at("meshes"), body);
-    const auto parts = array_in<PackedPart>(json->at("parts"), body);
-    const auto colours = array_in<Colour>(json->at("part_colours"), body);
-    const auto named = array_in<int>(json->at("part_named"), body);
-    const auto names = array_in<char>(json->at("names"), body);
-    if (!meshes || !parts || !colours || !named || !names) return fail("The import helper's answer is cut off.");
-    delivery.meshes.reserve(meshes->size());
-    for (const PackedMesh& m : *meshes) {
-      const auto positions = array_at<Vec3>(m.at[0], m.count[0], body);
-      const auto triangles = array_at<Triangle>(m.at[1], m.count[1], body);
-      const auto normals = array_at<std::array<float, 3>>(m.at[2], m.count[2], body);
-      const auto primitives = array_at<Primitive>(m.at[3], m.count[3], body);
-      if (!positions || !triangles || !normals || !primitives) return fail("The import helper's answer is cut off.");
-      if (keep)
-        delivery.meshes.push_back({*positions, *triangles, *normals, copied(primitives), keep});
-      else
-        delivery.meshes.push_back(
-            spans_of({copied(positions), copied(triangles), copied(normals), copied(primitives)}));
+    auto delivery = delivery_of(*json, body, keep);
+    if (!delivery || !json->contains("record")) return delivery;
+    DeliveredRecord record;
+    for (const Json& scene : json->at("record").at("scenes")) {
+      auto beside = delivery_of(scene, body, keep);
+      if (!beside) return beside;
+      record.scenes.push_back(std::move(*beside));
     }
-    std::size_t colours_at = 0, named_at = 0, names_at = 0;
-    delivery.parts.reserve(parts->size());
-    for (const PackedPart& p : *parts) {
-      if (p.colours > colours->size() - colours_at || p.named > named->size() - named_at)
-        return fail("The import helper's answer is damaged.");
-      DeliveredPart part = unpacked(p);
-      for (std::size_t i = 0; i < p.colours; ++i) {
-        const Colour& c = (*colours)[colours_at++];
-        part.colours.push_back({share_of(c.r), share_of(c.g), share_of(c.b), share_of(c.a)});
-      }
-      part.named.assign(named->begin() + static_cast<std::ptrdiff_t>(named_at),
-                        named->begin() + static_cast<std::ptrdiff_t>(named_at + p.named));
-      named_at += p.named;
-      const auto end = std::find(names->begin() + static_cast<std::ptrdiff_t>(names_at), names->end(), '\0');
-      if (end == names->end()) return fail("The import helper's answer is damaged.");
-      part.name.assign(names->begin() + static_cast<std::ptrdiff_t>(names_at), end);
-      part.name = as_utf8(part.name);
-      names_at = static_cast<std::size_t>(end - names->begin()) + 1;
-      delivery.parts.push_back(std::move(part));
-    }
-    for (const Json& extra : json->at("more")) add_more(extra.at(1), delivery.parts.at(extra.at(0).get<std::size_t>()));
-    for (const Json& s : json->at("skins")) {
-      DeliveredSkin skin;
-      skin.joints = s.at("joints").get<std::vector<std::uint32_t>>();
-      for (const Json& bind : s.at("inverse_bind")) skin.inverse_bind.push_back(affine_from(bind).value());
-      const auto first = array_in<std::uint32_t>(s.at("first"), body);
-      const auto influences = array_in<BoundShape::Influence>(s.at("influences"), body);
-      if (!first || !influences) return fail("The import helper's answer is cut off.");
-      skin.first = copied(first);
-      skin.influences = copied(influences);
-      skin.carried = s.at("carried").get<int>();
-      delivery.parts.at(s.at("part").get<std::size_t>()).skin = std::move(skin);
-    }
-    delivery.file = json->at("file").get<std::string>();
-    delivery.notes = json->at("notes").get<std::vector<std::string>>();
-    delivery.is_document = json->at("is_document").get<bool>();
-    delivery.settings.unit = json->at("unit").get<std::string>();
-    delivery.ties = json->at("ties");
-    delivery.planes = json->at("planes");
-    for (const Json& c : json->at("colours")) {
-      const Colour colour = colour_from_list(c.at("colour"));
-      const auto name = c.at("name").get<std::string>();
-      delivery.colours.push_back(
-          {name, colour, c.at("materials").get<std::vector<int>>(), name, colour, c.at("textured").get<bool>()});
-    }
-    if (json->contains("read_as")) {
-      const Json& as = json->at("read_as");
-      delivery.read_as = FileAxes{as.at("unit").get<double>(), as.at("y_up").get<bool>() ? UpAxis::Y : UpAxis::Z};
-    }
-    if (json->contains("view")) delivery.settings.view = json->at("view");
-    if (json->contains("carried")) {
-      const Json& c = json->at("carried");
-      auto document = std::make_shared<CarriedDocument>();
-      document->json = c.at("json");
-      for (const Json& node : c.at("nodes")) document->other_nodes[node.at(0).get<int>()] = node.at(1);
-      document->other_scenes = c.at("scenes");
-      document->node_limit = c.at("node_limit").get<int>();
-      const auto binary = array_in<std::uint8_t>(c.at("binary"), body);
-      if (!binary) return tl::unexpected(binary.error());
-      document->binary = keep ? Blob(*binary, keep) : Blob(copied(binary));
-      delivery.carried = std::move(document);
-    }
-    if (!numbers_fit(delivery)) return fail("The import helper's answer is damaged.");
+    record.steps = json->at("record").at("steps");
+    if (!record.steps.is_array() || record.scenes.empty()) return fail("The import helper's answer is damaged.");
+    delivery->record = std::make_shared<const DeliveredRecord>(std::move(record));
     return delivery;
   } catch (const std::exception&) {
     return fail("The import helper's answer is damaged.");

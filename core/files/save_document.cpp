@@ -49,11 +49,13 @@ std::string difference_between(const Scene& whole, const Scene& read) {
 }
 
 Result<Saved> save_document(const std::filesystem::path& path, const Scene& scene, const DocumentSettings& settings,
-                            const std::function<Result<void>()>& check, const std::atomic<bool>* stop) {
-  const auto bytes = write_document(scene, settings);
+                            const std::function<Result<void>()>& check, const std::atomic<bool>* stop,
+                            const Record* record) {
+  std::string note;
+  const auto bytes = write_document(scene, settings, record, &note);
   if (!bytes) return tl::unexpected(bytes.error());
   const std::string name = path.filename().string();
-  return save_atomically(path, *bytes, [&](const std::filesystem::path& written) -> Result<std::string> {
+  auto saved = save_atomically(path, *bytes, [&](const std::filesystem::path& written) -> Result<std::string> {
     const auto broken = [&](const std::string& why) {
       return fail(fmt::format("What was written cannot be opened again: {}", why), name,
                   "The file is as it was. Save under another name, or leave out what was brought in last.");
@@ -69,6 +71,8 @@ Result<Saved> save_document(const std::filesystem::path& path, const Scene& scen
     const std::string difference = difference_between(scene, read->scene);
     return difference.empty() ? std::string() : fmt::format("Read again, {}.", difference);
   });
+  if (saved && !note.empty()) saved->note += (saved->note.empty() ? "" : " ") + note;
+  return saved;
 }
 
 }  // namespace tack

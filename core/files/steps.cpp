@@ -8,7 +8,8 @@
 namespace tack {
 namespace {
 
-Result<Verb> bring_from_json(const Json& json, const Scene& scene, const std::filesystem::path& folder) {
+Result<Verb> bring_from_json(const Json& json, const Scene& scene, const std::filesystem::path& folder,
+                             std::shared_ptr<const Delivery> delivery) {
   if (const auto ok = check_keys(json, keys_of(table<Bring>())); !ok) return tl::unexpected(ok.error());
   if (!json.contains("file") || !json["file"].is_string()) return fail("Bring needs a \"file\".", "file");
   ImportOptions options;
@@ -28,8 +29,11 @@ Result<Verb> bring_from_json(const Json& json, const Scene& scene, const std::fi
     options.scene = json["scene"].get<int>();
   }
   const std::filesystem::path file = folder / json["file"].get<std::string>();
-  const auto delivery = import_file(file, options);
-  if (!delivery) return tl::unexpected(delivery.error());
+  if (!delivery) {
+    auto read = import_file(file, options);
+    if (!read) return tl::unexpected(read.error());
+    delivery = std::make_shared<const Delivery>(std::move(*read));
+  }
   BringOptions how;
   if (json.contains("instance")) {
     if (!json["instance"].is_boolean()) return fail("This should be true or false.", "instance");
@@ -42,6 +46,7 @@ Result<Verb> bring_from_json(const Json& json, const Scene& scene, const std::fi
   }
   auto bring = bring_of(*delivery, file, scene, how);
   if (!bring) return tl::unexpected(bring.error());
+  bring->source = delivery;
   if (options.unit) bring->unit = json["unit"].get<std::string>();
   if (options.up) bring->up = json["up"].get<std::string>();
   bring->scene = options.scene;
@@ -63,14 +68,19 @@ Result<Verb> bring_from_json(const Json& json, const Scene& scene, const std::fi
 
 }  // namespace
 
+Result<Verb> verb_from_entry(const Json& entry, const Scene& scene, const std::filesystem::path& folder,
+                             std::shared_ptr<const Delivery> kept) {
+  const bool brings = entry.is_object() && entry.contains("verb") && entry["verb"] == "bring";
+  return brings ? bring_from_json(entry, scene, folder, std::move(kept)) : verb_from_json(entry, scene);
+}
+
 std::vector<StepOutcome> run_steps(Journal& journal, const Json& list, const std::filesystem::path& folder) {
   std::vector<StepOutcome> outcomes;
   for (const Json& entry : list) {
     StepOutcome outcome;
     const bool named = entry.is_object() && entry.contains("verb") && entry["verb"].is_string();
     outcome.verb = named ? entry["verb"].get<std::string>() : std::string("?");
-    const auto verb = outcome.verb == "bring" ? bring_from_json(entry, journal.scene(), folder)
-                                              : verb_from_json(entry, journal.scene());
+    const auto verb = verb_from_entry(entry, journal.scene(), folder);
     if (!verb) {
       outcome.problem = verb.error();
     } else if (const auto done = journal.add(*verb); !done) {

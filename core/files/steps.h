@@ -14,6 +14,14 @@ struct StepOutcome {
   std::optional<Problem> problem;
 };
 
+/// Members of an entry in the record of a document beside the verb's own: whether the step is left out, and for "bring"
+/// the number of the scene that the document keeps for it.
+inline constexpr const char *kLeftOut = "left-out", *kKeptScene = "kept";
+
+/// The verb of an entry. What "bring" brings in is read from its file, relative to `folder`; or it is `kept`.
+Result<Verb> verb_from_entry(const Json& entry, const Scene& scene, const std::filesystem::path& folder,
+                             std::shared_ptr<const Delivery> kept = nullptr);
+
 /// Does the entries on the journal's scene until one fails. "bring" entries read their file, relative to `folder`, with
 /// their own "unit" and "up". Entries after a failure are not tried.
 std::vector<StepOutcome> run_steps(Journal& journal, const Json& list, const std::filesystem::path& folder);

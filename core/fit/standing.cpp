@@ -13,26 +13,26 @@ std::vector<Unsupported> unsupported(const Scene& scene, const std::vector<PartI
   const std::vector<PartId> all = meshes_within(scene, scene.roots());
   const std::vector<PartId> asked = among.empty() ? all : meshes_within(scene, among);
   // What lies over each other is found along x: few of many parts do.
-  struct Reach {
+  struct Boxed {
     PartId part;
     Box box;
   };
-  std::vector<Reach> reaches;
+  std::vector<Boxed> boxes;
   double widest = 0;
   for (const PartId id : all) {
-    reaches.push_back({id, world_box_of(*scene.part(id).mesh, world_of(scene, id))});
-    widest = std::max(widest, reaches.back().box.size().x);
+    boxes.push_back({id, world_box_of(*scene.part(id).mesh, world_of(scene, id))});
+    widest = std::max(widest, boxes.back().box.size().x);
   }
-  std::sort(reaches.begin(), reaches.end(), [](const Reach& p, const Reach& q) { return p.box.low.x < q.box.low.x; });
+  std::sort(boxes.begin(), boxes.end(), [](const Boxed& p, const Boxed& q) { return p.box.low.x < q.box.low.x; });
   FallSearch search(scene, {0, 0, 1});
   std::vector<Unsupported> found;
   for (const PartId id : asked) {
     if (stop && *stop) break;
     const Box box = world_box_of(*scene.part(id).mesh, world_of(scene, id));
     std::vector<PartId> others;
-    const auto begin = std::lower_bound(reaches.begin(), reaches.end(), box.low.x - widest,
-                                        [](const Reach& r, double x) { return r.box.low.x < x; });
-    for (auto r = begin; r != reaches.end() && r->box.low.x <= box.high.x; ++r)
+    const auto begin = std::lower_bound(boxes.begin(), boxes.end(), box.low.x - widest,
+                                        [](const Boxed& r, double x) { return r.box.low.x < x; });
+    for (auto r = begin; r != boxes.end() && r->box.low.x <= box.high.x; ++r)
       if (r->part != id && r->box.high.x >= box.low.x && r->box.low.y <= box.high.y && r->box.high.y >= box.low.y)
         others.push_back(r->part);
     const auto landing = search.landing({id}, others);

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <queue>
 
+#include "core/math/nearest.h"
 #include "core/mesh/box_tree.h"
 #include "core/mesh/elements.h"
 
@@ -13,24 +14,8 @@ namespace {
 
 constexpr double kFar = std::numeric_limits<double>::infinity();
 
-double to_segment(const Vec3& p, const Vec3& a, const Vec3& b) {
-  const Vec3 along = b - a;
-  const double square = dot(along, along);
-  const double t = square > 0 ? std::clamp(dot(p - a, along) / square, 0.0, 1.0) : 0;
-  return distance(p, a + along * t);
-}
-
-// Ericson 2005, 5.1.5: inside the triangle the distance from its plane, else from its nearest side.
-double to_triangle(const Vec3& p, const Vec3& a, const Vec3& b, const Vec3& c) {
-  const Vec3 normal = cross(b - a, c - a);
-  const double square = dot(normal, normal);
-  if (square > 0) {
-    const bool inside = dot(cross(b - a, p - a), normal) >= 0 && dot(cross(c - b, p - b), normal) >= 0 &&
-                        dot(cross(a - c, p - c), normal) >= 0;
-    if (inside) return std::abs(dot(p - a, normal)) / std::sqrt(square);
-  }
-  return std::min({to_segment(p, a, b), to_segment(p, b, c), to_segment(p, c, a)});
-}
+double to_segment(const Vec3& p, const Vec3& a, const Vec3& b) { return distance(p, nearest_on_segment(a, b, p)); }
+double to_triangle(const Vec3& p, const std::array<Vec3, 3>& c) { return distance(p, nearest_on_triangle(c, p)); }
 
 // The elements as what distances are measured from, in space.
 struct Sources {
@@ -41,7 +26,7 @@ struct Sources {
     const auto& c = corners[i];
     return kind == ElementKind::Vertices ? distance(p, c[0])
            : kind == ElementKind::Edges  ? to_segment(p, c[0], c[1])
-                                         : to_triangle(p, c[0], c[1], c[2]);
+                                         : to_triangle(p, c);
   }
 };
 

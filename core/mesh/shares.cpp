@@ -155,6 +155,13 @@ Shares shares_of(const Mesh& mesh, const Elements& elements, const Mat3& to_spac
     s.vertices = with_twins(mesh, welded_vertices(mesh, elements));
     s.shares.assign(s.vertices.size(), 1);
   }
+  return shares_with(mesh, std::move(s.vertices), std::move(s.shares));
+}
+
+Shares shares_with(const Mesh& mesh, std::vector<std::uint32_t> vertices, std::vector<double> shares) {
+  Shares s;
+  s.vertices = std::move(vertices);
+  s.shares = std::move(shares);
   const Neighbours& n = mesh.neighbours();
   const auto& welded = n.topology.welded;
   for (const std::uint32_t v : s.vertices) s.lowest.push_back(place_in(s.vertices, welded[v]));

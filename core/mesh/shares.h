@@ -46,6 +46,9 @@ struct Shares {
 /// `to_space` carries the mesh into a space in millimetres.
 Shares shares_of(const Mesh& mesh, const Elements& elements, const Mat3& to_space, double reach, bool surface);
 
+/// The same for vertices that are known with their shares: sorted, all those of a seam.
+Shares shares_with(const Mesh& mesh, std::vector<std::uint32_t> vertices, std::vector<double> shares);
+
 /// The mesh with its vertices elsewhere, one place for each of shares.vertices. Stored normals turn as the faces around
 /// them do on average, so that soft and hard edges stay what they are. Fails for places that cannot be used.
 Result<MeshPtr> moved(const Mesh& mesh, const Shares& shares, std::span<const Vec3> places);

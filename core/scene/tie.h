@@ -43,4 +43,13 @@ struct Tie {
   friend bool operator==(const Tie&, const Tie&) = default;
 };
 
+/// Calls f(PartId&) for every part that a tie names, kNoPart among them.
+template <typename F>
+void each_part(Tie& tie, F&& f) {
+  for (PartId& part : tie.what) f(part);
+  for (TackPair& pair : tie.pairs)
+    for (TackAddress* a : {&pair.from, &pair.to}) f(a->part);
+  f(tie.axes.part);
+}
+
 }  // namespace tack

@@ -130,6 +130,20 @@ bool any_given_in(const Row<V>& row, const V& verb) {
   return false;
 }
 
+// Whether something stands in it that is not there when the key is left out: a first choice where another is the
+// default, a 0 where that is not.
+template <class V>
+bool is_another(const Row<V>& row, const V& verb, const Scene& scene) {
+  if (row.three || (row.barred && !row.barred(verb).empty())) return false;
+  V plain;
+  if (count_in(row, verb) != count_in(row, plain)) return false;
+  for (std::size_t i = 0; i < count_in(row, verb); ++i)
+    if (write_slot(row.at(const_cast<V&>(verb), i), facts_of(row), scene) !=
+        write_slot(row.at(plain, i), facts_of(row), scene))
+      return true;
+  return false;
+}
+
 }  // namespace detail
 
 /// Reads one entry of a steps file. Refuses unknown keys, values of another kind, a key that means nothing beside the
@@ -201,7 +215,7 @@ Json write_verb(const V& verb, const Scene& scene) {
       if (Json value = row.write(verb, scene); !value.is_null()) json[key] = std::move(value);
       continue;
     }
-    if (!row.always && !detail::any_given_in(row, verb)) continue;
+    if (!row.always && !detail::any_given_in(row, verb) && !detail::is_another(row, verb, scene)) continue;
     if (!row.three) {
       json[key] = write_slot(row.at(const_cast<V&>(verb), 0), facts_of(row), scene);
       continue;

@@ -18,10 +18,7 @@ void add_ties(const Bring& bring, const std::vector<PartId>& ids, Scene& scene) 
   std::set<std::string> names;
   for (const Tie& tie : ties) names.insert(tie.name);
   for (Tie tie : bring.ties) {
-    for (PartId& part : tie.what) part = here(part);
-    for (TackPair& pair : tie.pairs)
-      for (TackAddress* a : {&pair.from, &pair.to}) a->part = here(a->part);
-    tie.axes.part = here(tie.axes.part);
+    each_part(tie, [&](PartId& part) { part = here(part); });
     tie.name = first_free(tie.name, [&](const std::string& name) { return names.contains(name); });
     names.insert(tie.name);
     ties.push_back(std::move(tie));

@@ -5,6 +5,8 @@
 
 namespace tack {
 
+struct Delivery;  // what a reader made of a file; known only to core/files
+
 /// What a file delivered. `parts` are in tree order; Part::parent is 0 for a part at the top, else one more than the
 /// number of its parent in this list. `carried` replaces the scene's: it holds what was carried before and what came
 /// along.
@@ -15,6 +17,8 @@ struct Bring {
   std::string unit, up;
   std::optional<int> scene;  ///< which of several
   std::shared_ptr<const std::vector<Part>> parts;
+  std::shared_ptr<const Delivery>
+      source;  ///< what they were made of, for keeping the step in the document; may be null
   std::shared_ptr<const CarriedDocument> carried;
   std::vector<NamedColour> colours;  ///< those that its parts name
   std::vector<std::string> notes;    ///< sentences about what was decided while it was read and put together

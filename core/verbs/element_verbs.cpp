@@ -33,7 +33,6 @@ Result<Scene> with_elements(const Scene& scene, const std::vector<PartId>& what,
   return result;
 }
 
-constexpr Choice kVolume[] = {{"filling dents and taking bumps off", "spanned"}, {"keeping the volume", "kept"}};
 constexpr Choice kOutward[] = {{"by their planes, so that walls keep their thickness", "faces"},
                                {"each vertex along its own normal", "normals"}};
 
@@ -68,17 +67,23 @@ Result<Scene> apply(const Push& push, const Scene& scene) {
   });
 }
 
-Result<Scene> apply(const Smooth& smooth, const Scene& scene) {
-  const auto passes = evaluate(smooth.passes, EntryKind::Factor, 0, Reading(scene));
+Result<Smoothing> smoothing_of(const Amount& p, const Amount& s, const Scene& scene) {
+  const auto passes = evaluate(p, EntryKind::Factor, 0, Reading(scene));
   if (!passes) return tl::unexpected(passes.error());
   if (!(*passes >= 1 && *passes <= 1000) || *passes != std::floor(*passes))
     return fail("The passes are a whole number from 1 to 1000.", "passes");
-  const auto strength = evaluate(smooth.strength, EntryKind::Factor, 0, Reading(scene));
+  const auto strength = evaluate(s, EntryKind::Factor, 0, Reading(scene));
   if (!strength) return tl::unexpected(strength.error());
   if (!(*strength > 0 && *strength <= 0.65))
     return fail("A pass goes more than 0 and at most 0.65 of the way: more does not settle.", "strength");
+  return Smoothing{static_cast<int>(*passes), *strength};
+}
+
+Result<Scene> apply(const Smooth& smooth, const Scene& scene) {
+  const auto way = smoothing_of(smooth.passes, smooth.strength, scene);
+  if (!way) return tl::unexpected(way.error());
   return with_elements(scene, smooth.what, [&](const Mesh& mesh, const PatchOf& of, const Affine&) {
-    return Result<std::vector<Vec3>>(smoothed(mesh, *of.shares, static_cast<int>(*passes), *strength, smooth.volume));
+    return Result<std::vector<Vec3>>(smoothed(mesh, *of.shares, way->passes, way->strength, smooth.volume));
   });
 }
 
@@ -121,7 +126,7 @@ const Table<Smooth>& table_of(const Smooth*) {
     {.key = "passes", .name = "Passes", .at = slot<&Smooth::passes>, .kind = EntryKind::Factor, .doc = "1 to 1000; left out: 10"},
     {.key = "strength", .name = "Strength", .at = slot<&Smooth::strength>, .kind = EntryKind::Factor,
      .doc = "how far towards the mean of its neighbours each pass goes, above 0 to 0.65; left out: 0.5"},
-    {.key = "volume", .name = "Volume", .at = slot<&Smooth::volume>, .choices = kVolume, .always = true,
+    {.key = "volume", .name = "Volume", .at = slot<&Smooth::volume>, .choices = kSmoothVolume, .always = true,
      .doc = "whether it is kept: fine roughness goes and large shapes stay, else dents fill up; left out: `true`"},
   }};
   return table;

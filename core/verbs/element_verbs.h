@@ -25,6 +25,14 @@ struct Smooth {
 
   friend bool operator==(const Smooth&, const Smooth&) = default;
 };
+/// What the numbers of a smoothing come to; fails for those that do not settle.
+struct Smoothing {
+  int passes = 0;
+  double strength = 0;
+};
+Result<Smoothing> smoothing_of(const Amount& passes, const Amount& strength, const Scene& scene);
+inline constexpr Choice kSmoothVolume[] = {{"filling dents and taking bumps off", "spanned"},
+                                           {"keeping the volume", "kept"}};
 /// See smoothed() in core/mesh/shares.h.
 Result<Scene> apply(const Smooth& smooth, const Scene& scene);
 const Table<Smooth>& table_of(const Smooth*);

@@ -23,7 +23,7 @@ Result<Journal::StepPtr> Journal::make_step(const Verb& verb, Scene before, cons
   if (!after) return tl::unexpected(after.error());
   after->expect_ids({}, 0);
   id_floor_ = std::max(id_floor_, after->id_limit());
-  Step step{verb, std::move(*after), {}, {}, {}, false, std::nullopt};
+  Step step{verb, std::move(*after), {}, {}, {}, false, std::nullopt, nullptr};
   step.words = sentence(verb, before, Tense::Past, kMillimetres, &step.after);
   step.remark = remark(verb, before, step.after);
   step.made = made_between(before, step.after);
@@ -83,6 +83,7 @@ void Journal::replay(Chain& chain, const std::vector<StepPtr>& steps, std::size_
       continue;
     }
     Step idle = old;
+    if (!old.worked_on) idle.worked_on = std::make_shared<const Scene>(i == 0 ? now_.start : steps[i - 1]->after);
     idle.after = scene_after(chain);
     idle.problem = step ? std::nullopt : std::optional(step.error());
     chain = std::make_shared<const Link>(std::make_shared<const Step>(std::move(idle)), chain);
@@ -94,6 +95,29 @@ Result<void> Journal::add(const Verb& verb) {
   if (!step) return tl::unexpected(step.error());
   push(std::make_shared<const Link>(std::move(*step), states_[at_].steps));
   return {};
+}
+
+void Journal::add_idle(const Verb& verb, bool left_out, std::optional<Problem> problem) {
+  Step step{verb, scene(), {}, {}, {}, left_out, std::move(problem), std::make_shared<const Scene>(scene())};
+  step.words = sentence(verb, scene(), Tense::Past);
+  push(std::make_shared<const Link>(std::make_shared<const Step>(std::move(step)), states_[at_].steps));
+}
+
+void Journal::settle(Scene scene) {
+  id_floor_ = std::max(id_floor_, scene.id_limit());
+  if (now_.steps.empty()) {
+    *this = Journal(std::move(scene));
+    return;
+  }
+  Step last = *now_.steps.back();
+  last.after = std::move(scene);
+  Chain chain =
+      std::make_shared<const Link>(std::make_shared<const Step>(std::move(last)), first(now_.steps.size() - 1));
+  states_.assign(chain->count + 1, {});
+  for (Chain step = chain; step; step = step->before) states_[step->count].steps = step;
+  for (State& state : states_) state.serial = next_serial_++;
+  at_ = states_.size() - 1;
+  show();
 }
 
 Result<void> Journal::amend_last(const Verb& verb) {
@@ -111,15 +135,20 @@ Result<void> Journal::amend(std::size_t number, const Verb& verb) {
   return {};
 }
 
-void Journal::leave_out(std::size_t number, bool out) {
-  if (number >= now_.steps.size() || now_.steps[number]->left_out == out) return;
+void Journal::leave_out(const std::vector<std::size_t>& numbers, bool out) {
   std::vector<StepPtr> steps = now_.steps;
-  Step step = *steps[number];
-  step.left_out = out;
-  step.problem.reset();
-  steps[number] = std::make_shared<const Step>(std::move(step));
-  Chain chain = first(number);
-  replay(chain, steps, number);
+  std::size_t from = steps.size();
+  for (const std::size_t number : numbers) {
+    if (number >= steps.size() || steps[number]->left_out == out) continue;
+    Step step = *steps[number];
+    step.left_out = out;
+    step.problem.reset();
+    steps[number] = std::make_shared<const Step>(std::move(step));
+    from = std::min(from, number);
+  }
+  if (from == steps.size()) return;
+  Chain chain = first(from);
+  replay(chain, steps, from);
   push(std::move(chain));
 }
 

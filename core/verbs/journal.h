@@ -15,6 +15,9 @@ struct Step {
   std::vector<PartId> made;        ///< the parts it added, in order
   bool left_out = false;           ///< unticked
   std::optional<Problem> problem;  ///< why it no longer works
+  /// Of a step that did nothing: the scene that it was done on when it last worked, in which it can be written. Null
+  /// for the others.
+  std::shared_ptr<const Scene> worked_on;
 };
 
 /// The record at one moment: where it began and what was done. A value; steps are shared between versions.
@@ -43,12 +46,20 @@ class Journal {
   /// Replaces the last step by `verb`, done on the scene that the last step was done on. On failure nothing changes.
   Result<void> amend_last(const Verb& verb);
 
+  /// Puts a step behind the others that does nothing: one that is left out or, with its problem, one that cannot be
+  /// done.
+  void add_idle(const Verb& verb, bool left_out, std::optional<Problem> problem);
+  /// Puts `scene` in place of the present one, which is the same put otherwise: read from a file, not done. The way
+  /// back leads from here over the steps, one by one.
+  void settle(Scene scene);
+
   /// Replaces any step and does the later ones again. Fails, changing nothing, when the step itself cannot be done;
   /// later ones that no longer work stay in the record with their problem.
   Result<void> amend(std::size_t step, const Verb& verb);
   /// Leaves a step out, or takes it in again; removes it for good. The later ones are done again. Nothing happens for a
   /// number that is not there.
-  void leave_out(std::size_t step, bool out);
+  void leave_out(std::size_t step, bool out) { leave_out(std::vector<std::size_t>{step}, out); }
+  void leave_out(const std::vector<std::size_t>& steps, bool out);
   void remove(std::size_t step);
   /// How many steps in the record have a problem.
   std::size_t problems() const;

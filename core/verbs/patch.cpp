@@ -328,57 +328,55 @@ Result<void> settle_patches(const Scene& before, Scene& after) {
   return {};
 }
 
-std::string patches_remark(const Scene& before, const Scene& after) {
-  if (before.patches().empty()) return {};
+namespace {
+
+// How many of the flat faces that a change has reached are flat no longer.
+std::size_t faces_bent(const Mesh& was, const Mesh& is) {
+  // Of a mesh that is still looked at in the background nothing is said.
+  const Features* features = was.triangles().size() < 100'000 ? &was.features() : was.features_if_ready();
+  if (!features || features->face_of.empty()) return 0;
+  std::vector<bool> moved_vertex(was.positions().size()), looked(features->faces.size()),
+      is_bent(features->faces.size());
+  for (std::size_t v = 0; v < moved_vertex.size(); ++v) moved_vertex[v] = was.positions()[v] != is.positions()[v];
+  const auto triangles = was.triangles();
+  for (std::uint32_t t = 0; t < triangles.size(); ++t)
+    for (const std::uint32_t v : triangles[t])
+      looked[features->face_of[t]] = looked[features->face_of[t]] || moved_vertex[v];
+  std::vector<std::optional<std::pair<Vec3, Vec3>>> planes(features->faces.size());
+  for (std::uint32_t t = 0; t < triangles.size(); ++t) {
+    const std::uint32_t f = features->face_of[t];
+    if (!looked[f] || is_bent[f] || features->faces[f].kind != MeshFace::Kind::Flat) continue;
+    if (!planes[f]) {
+      const std::uint32_t largest = features->faces[f].triangle;
+      const Vec3 normal = area_vector(is, largest);
+      if (!(length(normal) > 0)) continue;
+      planes[f] = {is.corners(largest)[0], normalized(normal)};
+    }
+    for (const Vec3& c : is.corners(t))
+      if (std::abs(dot(c - planes[f]->first, planes[f]->second)) > kFlatWithin * extent(is)) is_bent[f] = true;
+  }
+  return static_cast<std::size_t>(std::count(is_bent.begin(), is_bent.end(), true));
+}
+
+}  // namespace
+
+std::string edited_remark(const Scene& before, const Scene& after, const std::vector<PartId>& parts) {
   std::string words;
   const auto say = [&](const std::string& more) { words += (words.empty() ? "" : " ") + more; };
-  std::vector<PartId> shapes, gone;
+  std::vector<PartId> shapes, bent_parts, seen;
   std::size_t bent = 0;
-  std::vector<PartId> bent_parts;
-  std::vector<PartId> seen;
-  for (const PartId id : before.patches()) {
-    const Part* patch = before.find(id);
-    if (!patch || !patch->patch) continue;
-    if (!after.contains(id) && std::any_of(patch->patch->of.begin(), patch->patch->of.end(),
-                                           [&](const PatchOf& of) { return after.contains(of.part); }))
-      gone.push_back(id);
-    for (const PatchOf& of : patch->patch->of) {
-      const Part *was = before.find(of.part), *is = after.find(of.part);
-      // Moved vertices leave the triangles where they are: any other mesh is another verb's to speak of.
-      if (!was || !is || !was->mesh || !is->mesh || was->mesh == is->mesh || !same_numbers(of, *is->mesh) ||
-          was->mesh->triangles().data() != is->mesh->triangles().data() ||
-          std::find(seen.begin(), seen.end(), of.part) != seen.end())
-        continue;
-      seen.push_back(of.part);
-      if (was->shape && !is->shape) shapes.push_back(of.part);
-      // Of a mesh that is still looked at in the background nothing is said.
-      const Features* features =
-          was->mesh->triangles().size() < 100'000 ? &was->mesh->features() : was->mesh->features_if_ready();
-      if (!features || features->face_of.empty()) continue;
-      std::vector<bool> moved_vertex(of.vertices), looked(features->faces.size()), is_bent(features->faces.size());
-      for (std::size_t v = 0; v < moved_vertex.size(); ++v)
-        moved_vertex[v] = was->mesh->positions()[v] != is->mesh->positions()[v];
-      const auto triangles = was->mesh->triangles();
-      for (std::uint32_t t = 0; t < triangles.size(); ++t)
-        for (const std::uint32_t v : triangles[t])
-          looked[features->face_of[t]] = looked[features->face_of[t]] || moved_vertex[v];
-      std::vector<std::optional<std::pair<Vec3, Vec3>>> planes(features->faces.size());
-      for (std::uint32_t t = 0; t < triangles.size(); ++t) {
-        const std::uint32_t f = features->face_of[t];
-        if (!looked[f] || is_bent[f] || features->faces[f].kind != MeshFace::Kind::Flat) continue;
-        if (!planes[f]) {
-          const std::uint32_t largest = features->faces[f].triangle;
-          const Vec3 normal = area_vector(*is->mesh, largest);
-          if (!(length(normal) > 0)) continue;
-          planes[f] = {is->mesh->corners(largest)[0], normalized(normal)};
-        }
-        for (const Vec3& c : is->mesh->corners(t))
-          if (std::abs(dot(c - planes[f]->first, planes[f]->second)) > kFlatWithin * extent(*is->mesh))
-            is_bent[f] = true;
-      }
-      const auto here = static_cast<std::size_t>(std::count(is_bent.begin(), is_bent.end(), true));
-      if (here > 0) bent += here, bent_parts.push_back(of.part);
-    }
+  for (const PartId id : parts) {
+    const Part *was = before.find(id), *is = after.find(id);
+    // Moved vertices leave the triangles where they are: any other mesh is another verb's to speak of.
+    if (!was || !is || !was->mesh || !is->mesh || was->mesh == is->mesh ||
+        was->mesh->positions().size() != is->mesh->positions().size() ||
+        was->mesh->triangles().data() != is->mesh->triangles().data() ||
+        std::find(seen.begin(), seen.end(), id) != seen.end())
+      continue;
+    seen.push_back(id);
+    if (was->shape && !is->shape) shapes.push_back(id);
+    const std::size_t here = faces_bent(*was->mesh, *is->mesh);
+    if (here > 0) bent += here, bent_parts.push_back(id);
   }
   if (!shapes.empty())
     say(fmt::format("{} {} now: {} dimensions no longer count.", names_of(before, shapes),
@@ -388,9 +386,24 @@ std::string patches_remark(const Scene& before, const Scene& after) {
                     names_of(before, bent_parts), bent == 1 ? "is" : "are"));
   if (!seen.empty())
     if (const std::string lost = lost_words(before, after); !lost.empty()) say(lost);
+  return words;
+}
+
+std::string patches_remark(const Scene& before, const Scene& after) {
+  if (before.patches().empty()) return {};
+  std::vector<PartId> parts, gone;
+  for (const PartId id : before.patches()) {
+    const Part* patch = before.find(id);
+    if (!patch || !patch->patch) continue;
+    if (!after.contains(id) && std::any_of(patch->patch->of.begin(), patch->patch->of.end(),
+                                           [&](const PatchOf& of) { return after.contains(of.part); }))
+      gone.push_back(id);
+    for (const PatchOf& of : patch->patch->of) parts.push_back(of.part);
+  }
+  std::string words = edited_remark(before, after, parts);
   if (!gone.empty())
-    say(fmt::format("{} {} gone: nothing of it is where it was.", names_of(before, gone),
-                    gone.size() == 1 ? "is" : "are"));
+    words += fmt::format("{}{} {} gone: nothing of it is where it was.", words.empty() ? "" : " ",
+                         names_of(before, gone), gone.size() == 1 ? "is" : "are");
   return words;
 }
 

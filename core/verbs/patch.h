@@ -21,6 +21,9 @@ Result<void> give_edited_mesh(Scene& scene, PartId part, const MeshPtr& mesh, co
 /// those that are not there any more are left out. Fails where a mesh cannot be changed.
 Result<void> settle_patches(const Scene& before, Scene& after);
 
+/// What is to be said of these parts where a step has moved vertices of theirs: as patches_remark().
+std::string edited_remark(const Scene& before, const Scene& after, const std::vector<PartId>& parts);
+
 /// What is to be said of a step that has moved elements: flat faces that are flat no longer, live shapes that are
 /// meshes now, ties and guides that have lost a place, elements that are gone. Empty when there is nothing.
 std::string patches_remark(const Scene& before, const Scene& after);

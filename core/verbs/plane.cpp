@@ -475,7 +475,7 @@ const Table<LayPlane>& table_of(const LayPlane*) {
      .doc = "which of those axes becomes the normal; left out: z"},
     {.key = "offset", .name = "Offset", .at = slot<&LayPlane::offset>, .barred = only_off,
      .doc = "how far off, along the normal"},
-    {.key = "turned", .name = "Turned", .at = slot<&LayPlane::angle>, .write = turned_to_json, .read = turned_from_json,
+    {.key = "turned", .name = "Turned", .at = slot<&LayPlane::angle>, .kind = EntryKind::Angle, .write = turned_to_json, .read = turned_from_json,
      .value = "`{\"round\": \"x\", \"angle\": 7.5}`", .doc = "then turned about its own x, y or z"},
     {.key = ".angle", .name = "Turned by", .at = slot<&LayPlane::angle>, .kind = EntryKind::Angle},
     {.key = ".round", .name = "Round", .at = round_slot, .choices = kAxisLetters},

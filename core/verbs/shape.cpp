@@ -131,12 +131,17 @@ Result<void> check(const MakeShape& s) {
   return s.name.empty() ? Result<void>() : check_name(s.name, "A shape");
 }
 
+// Whether nothing gives a dimension that a steps file has to give.
+bool is_missing(const MakeShape& s, Dimension d) {
+  const bool optional = d == Dimension::Sides || d == Dimension::Corner || d == Dimension::Top;
+  return !optional && !s.typed.of(s.kind, d) && !(s.across && in_plane(s.kind, d)) && !(s.up && along_normal(d));
+}
+
 // A steps file says all of it: what is usual is for the eye.
 Result<void> check_in(const MakeShape& s, const Scene& scene) {
   if (auto ok = check_plane(scene, s.plane, "plane"); !ok) return ok;
   for (const Dimension d : dimensions_of(s.kind)) {
-    const bool optional = d == Dimension::Sides || d == Dimension::Corner || d == Dimension::Top;
-    if (optional || s.typed.of(s.kind, d) || (s.across && in_plane(s.kind, d)) || (s.up && along_normal(d))) continue;
+    if (!is_missing(s, d)) continue;
     return fail(fmt::format("A {} needs its {}.", word_of(s.kind), key_of(s.kind, d)), std::string(key_of(s.kind, d)),
                 "Give it, or a place that it reaches.");
   }
@@ -178,6 +183,15 @@ std::optional<MakeShape> stands(const MakeShape& s, const Scene& scene) {
         !amount && !(s.across && in_plane(s.kind, d)) && !(s.up && along_normal(d)))
       amount = Amount{made->shape[d]};
   return whole;
+}
+
+// A step says what it made, also where that was the usual.
+MakeShape made_whole(MakeShape s, const Scene& scene) {
+  const auto made = shape_of(s, scene);
+  if (!made) return s;
+  for (const Dimension d : dimensions_of(s.kind))
+    if (is_missing(s, d)) s.typed.of(s.kind, d) = Amount{made->shape[d]};
+  return s;
 }
 
 bool take_back(MakeShape& s) {
@@ -480,7 +494,7 @@ Result<Scene> apply(const MakeMesh& m, const Scene& scene) {
 // clang-format off
 const Table<MakeShape>& table_of(const MakeShape*) {
   static const Table<MakeShape> table{.key = "shape", .does = "Makes a solid of exact size.", .check = check,
-      .check_in = check_in, .ready = is_ready, .waits = waits_for, .next = next_after, .stands = stands, .begun = begun,
+      .check_in = check_in, .ready = is_ready, .waits = waits_for, .whole = made_whole, .next = next_after, .stands = stands, .begun = begun,
       .remark = remark_of,
       .take_back = take_back, .leads = leads, .axis = "size",
       .hints = {.nothing = "Click where it stands, or type its dimensions first.",

@@ -64,6 +64,11 @@ void given_to(Stretch& s, std::size_t i) { s.ways[i].by.reset(), s.ways[i].start
 void given_by(Stretch& s, std::size_t i) { s.ways[i].to.reset(), s.ways[i].start.reset(), s.ways[i].end.reset(); }
 void given_place(Stretch& s, std::size_t i) { s.ways[i].to.reset(), s.ways[i].by.reset(); }
 void given_plane(Stretch& s, std::size_t i) { s.ways[i].band.clear(); }
+void given_band(Stretch& s, std::size_t i) {
+  if (s.ways[i].band.empty()) return;
+  s.ways[i].near_plane.reset();
+  s.ways[i].far_plane.reset();
+}
 void given_along(Stretch& s, std::size_t i) {
   given_plane(s, i);
   s.ways[i].near_plane.reset(), s.ways[i].far_plane.reset();
@@ -401,7 +406,7 @@ const Table<Stretch>& table_of(const Stretch*) {
      .value = "a length, or one for each place", .doc = "how much of the room is left free at its two ends"},
     {.key = ".gap", .name = "Gap at its start", .at = gap_slot<0>, .count = ways_of},
     {.key = ".gap_end", .name = "Gap at its end", .at = gap_slot<1>, .count = ways_of},
-    {.key = "band", .name = "Band", .at = way_slot<&StretchWay::band>, .count = ways_of,
+    {.key = "band", .name = "Band", .at = way_slot<&StretchWay::band>, .count = ways_of, .given = given_band,
      .write = [](const Stretch& s, const Scene&) { return band_to_json(s.ways.front()); },
      .read = [](Stretch& s, const Json& json, const Scene& scene) { return band_from_json(s.ways.front(), json, scene); },
      .value = "two distances from the low side, or the name of a band", .doc = "left out, as is one of the two by `null`: "

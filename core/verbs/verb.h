@@ -7,6 +7,7 @@
 #include "core/verbs/bake.h"
 #include "core/verbs/band.h"
 #include "core/verbs/bring.h"
+#include "core/verbs/brush.h"
 #include "core/verbs/colours.h"
 #include "core/verbs/distribute.h"
 #include "core/verbs/drop.h"
@@ -36,11 +37,12 @@ namespace tack {
 
 /// A new verb adds its type here, and nothing else has to know it: what the functions below do comes from its table and
 /// its apply().
-using Verb = std::variant<Pick, Move, Rotate, Scale, Meet, Align, Distribute, Repeat, Drop, Tidy, Pivot, Measure, Place,
-                          Bake, FitBox, Bring, Show, Lock, SeeThrough, Rename, Delete, Reparent, Group, Ungroup, Copy,
-                          Separate, Paint, NameColour, EditColour, Keep, Forget, CloseTie, ShareError, EditTie,
-                          AddGuide, LayPlane, UsePlane, SetGrid, OntoPlane, Lay, KeepView, ForgetView, MakeShape,
-                          SetDimensions, MakeMesh, Stretch, KeepBand, ForgetBand, Take, Push, Smooth, SlideEdges>;
+using Verb =
+    std::variant<Pick, Move, Rotate, Scale, Meet, Align, Distribute, Repeat, Drop, Tidy, Pivot, Measure, Place, Bake,
+                 FitBox, Bring, Show, Lock, SeeThrough, Rename, Delete, Reparent, Group, Ungroup, Copy, Separate, Paint,
+                 NameColour, EditColour, Keep, Forget, CloseTie, ShareError, EditTie, AddGuide, LayPlane, UsePlane,
+                 SetGrid, OntoPlane, Lay, KeepView, ForgetView, MakeShape, SetDimensions, MakeMesh, Stretch, KeepBand,
+                 ForgetBand, Take, Push, Smooth, SlideEdges, Brush>;
 
 namespace detail {
 template <class V, class... All>

@@ -155,8 +155,8 @@ int handle_at(const View& view, const std::vector<Handle>& handles, double x, do
     const Handle& h = handles[i];
     auto off = distance_to(view, h.line, x, y);
     if (!off) continue;
-    // The ring is a small disc to the hand.
-    if (h.kind == Handle::Kind::Ring) {
+    // The small ring is a disc to the hand.
+    if (h.kind == Handle::Kind::Ring && h.box == 0) {
       const auto centre = view.project(h.at);
       if (centre && std::hypot(x - centre->x, y - centre->y) <= kRingPixels) off->first = 0;
     }

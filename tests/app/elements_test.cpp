@@ -332,3 +332,90 @@ TEST_CASE("a corner of the demo's ramp, as the first steps have it; P alone pick
   desk.settle();
   CHECK(distance(desk.point(corner), was) < 1e-12);
 }
+
+TEST_CASE("the reach is dragged as a ring round what was taken", "[elements]") {
+  Desk desk(QStringList{});
+  make_ball(desk, 24, PickOf::Vertices);
+  const std::uint32_t v = facing_vertex(desk, "Ball");
+  desk.click(vertex_at(desk, "Ball", v));
+  const std::size_t count = desk.store().journal().record().steps.size();
+  REQUIRE(taken_now(desk).reach == 0);
+  // It stands 22 pixels from what was taken.
+  const View view = desk.stage().view();
+  const Vec3 middle = desk.point(TackAddress{TackKind::Vertex, desk.part("Ball"), v, {}});
+  const double pixels = view.pixels_per_mm(middle);
+  const QPoint at = desk.at(middle), ring = at + QPoint(22, 0);
+  desk.drag(ring, ring + QPoint(static_cast<int>(20 * pixels), 0));
+  CHECK(desk.store().journal().record().steps.size() == count);
+  CHECK(taken_now(desk).reach == Approx(20).margin(1.5 / pixels));
+  CHECK(taken_now(desk).of[0].shares->vertices.size() > 5);
+  CHECK(desk.sentence().contains("goes along by its share"));
+  // Where it is now it is taken hold of again; back to the middle, nothing goes along any more.
+  const double reach = taken_now(desk).reach;
+  const QPoint now = at + QPoint(qRound(reach * pixels), 0);
+  desk.drag(now, at + QPoint(2, 0));
+  CHECK(taken_now(desk).reach == Approx(0).margin(3 / pixels));
+  // Esc in the middle of it: as it was.
+  const double before = taken_now(desk).reach;
+  desk.drag_with_key(at + QPoint(22, 0), at + QPoint(120, 0), Qt::Key_Escape);
+  CHECK(taken_now(desk).reach == before);
+  CHECK(desk.store().journal().record().steps.size() == count);
+  desk.key(Qt::Key_Z, Qt::ControlModifier);
+  CHECK(taken_now(desk).reach == Approx(reach));
+}
+
+TEST_CASE("a dent is brushed out, stroke by stroke, and a stroke is taken back", "[elements][job]") {
+  Desk desk(QStringList{});
+  make_ball(desk, 32, PickOf::Vertices);
+  const std::uint32_t dent = facing_vertex(desk, "Ball");
+  desk.click(vertex_at(desk, "Ball", dent));
+  const Vec3 was = desk.point(TackAddress{TackKind::Vertex, desk.part("Ball"), dent, {}});
+  desk.key(Qt::Key_M);
+  desk.type("-6");
+  desk.key(Qt::Key_Return);
+  const auto dented = desk.scene().part(desk.part("Ball")).mesh;
+  const std::size_t count = desk.store().journal().record().steps.size();
+  desk.take_menu("Smooth by brushing");
+  CHECK(desk.sentence().startsWith("Brush a part smooth, 20 mm wide"));
+  // Its width is typed; dents are to fill up.
+  desk.click_widget("blank Width");
+  desk.key(Qt::Key_A, Qt::ControlModifier);
+  desk.type("26");
+  desk.key(Qt::Key_Return);
+  CHECK(desk.sentence().contains("26 mm wide"));
+  desk.choose("Volume", "filling dents and taking bumps off");
+  const QPoint over = desk.at(was);
+  desk.drag(over - QPoint(40, 0), over + QPoint(40, 10));
+  INFO(desk.sentence().toStdString() << " / " << desk.message().toStdString());
+  REQUIRE(desk.store().journal().record().steps.size() == count + 1);
+  CHECK(desk.sentence().startsWith("Brushed Ball smooth, 26 mm wide"));
+  const auto once = desk.scene().part(desk.part("Ball")).mesh;
+  CHECK(once != dented);
+  const Affine world = world_of(desk.scene(), desk.part("Ball"));
+  const auto off = [&](const Mesh& mesh) { return distance(world * mesh.positions()[dent], was); };
+  CHECK(off(*once) < off(*dented));
+  // The next stroke is another step with the same brush; taken back, the brush stays in the hand.
+  desk.drag(over - QPoint(30, 20), over + QPoint(30, 0));
+  CHECK(desk.store().journal().record().steps.size() == count + 2);
+  desk.key(Qt::Key_Z, Qt::ControlModifier);
+  CHECK(desk.scene().part(desk.part("Ball")).mesh == once);
+  CHECK(desk.sentence().contains("26 mm wide"));
+  // Let go beside the part, begun beside it, or ended by Esc.
+  desk.drag_with_key(over - QPoint(30, 0), over + QPoint(30, 0), Qt::Key_Escape);
+  CHECK(desk.store().journal().record().steps.size() == count + 1);
+  desk.drag(desk.at(Vec3{300, 300, 0}), over);
+  CHECK(desk.store().journal().record().steps.size() == count + 1);
+  // The step that is done is corrected by its blank.
+  desk.drag(over - QPoint(30, 0), over + QPoint(20, 0));
+  REQUIRE(desk.store().journal().record().steps.size() == count + 2);
+  const auto soft = desk.scene().part(desk.part("Ball")).mesh;
+  desk.click_widget("blank Passes");
+  desk.key(Qt::Key_A, Qt::ControlModifier);
+  desk.type("60");
+  desk.key(Qt::Key_Return);
+  CHECK(desk.store().journal().record().steps.size() == count + 2);
+  CHECK(desk.scene().part(desk.part("Ball")).mesh != soft);
+  desk.key(Qt::Key_Escape);
+  desk.key(Qt::Key_Escape);
+  CHECK(desk.sentence().startsWith("Picking"));
+}

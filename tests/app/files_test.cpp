@@ -232,3 +232,45 @@ TEST_CASE("an extension that is not known is asked about, and left out on reques
   const auto bytes = write_document(desk.scene(), {});
   CHECK(read_glb(*bytes)->json.dump().find("ACME_wiring") == std::string::npos);
 }
+
+TEST_CASE("a document is saved and opened with its steps, and an early one is changed", "[files]") {
+  const Folder folder;
+  const std::filesystem::path path = folder / "run.glb";
+  double far = 0;
+  {
+    Desk desk;
+    for (const auto& [part, by] : {std::pair{"Funnel", "12"}, std::pair{"Catch basin", "30"}}) {
+      desk.store().pick({desk.part(part)});
+      desk.key(Qt::Key_M);
+      desk.type(by);
+      desk.key(Qt::Key_Return);
+      desk.key(Qt::Key_Escape);
+    }
+    REQUIRE(steps(desk) == 2);
+    far = box_of(desk, desk.part("Funnel")).low.x;
+    bool saved = false;
+    desk.window().files().save(path, [&](bool ok) { saved = ok; });
+    desk.wait([&] { return saved; });
+  }
+  Desk desk({QString::fromStdString(path.string())});
+  desk.wait([&] { return steps(desk) == 2; });
+  CHECK_FALSE(desk.store().changed());
+  CHECK(box_of(desk, desk.part("Funnel")).low.x == far);
+  // The first line of Steps is opened, its blank typed anew: the second step stays done.
+  auto* list = static_cast<QListWidget*>(desk.widget("steps"));
+  REQUIRE(list->count() == 2);
+  const double post = box_of(desk, desk.part("Catch basin")).low.x;
+  desk.click(list->viewport()->mapTo(&desk.window(), list->visualItemRect(list->item(0)).center() + QPoint(20, 0)));
+  CHECK(desk.sentence().startsWith("Moved Funnel by 12"));
+  desk.click_widget("blank Along X");
+  desk.key(Qt::Key_A, Qt::ControlModifier);
+  desk.type("20");
+  desk.key(Qt::Key_Return);
+  CHECK(box_of(desk, desk.part("Funnel")).low.x == Approx(far + 8).margin(1e-9));
+  CHECK(box_of(desk, desk.part("Catch basin")).low.x == post);
+  CHECK(steps(desk) == 2);
+  // Back beyond what was done since it was opened.
+  for (int i = 0; i < 3; ++i) desk.key(Qt::Key_Z, Qt::ControlModifier);
+  CHECK(steps(desk) == 0);
+  CHECK(box_of(desk, desk.part("Funnel")).low.x == Approx(far - 12).margin(1e-9));
+}

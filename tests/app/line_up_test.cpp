@@ -329,13 +329,14 @@ TEST_CASE("tidy numbers: shown, changed, done, said", "[line]") {
 
 TEST_CASE("what is tied comes along when the sentence says so", "[line]") {
   Desk desk({QString::fromStdString(source("demo/heron-hall.glb"))});
+  const std::size_t came = steps(desk);  // with the document
   pick_these(desk, {"Channel 2"});
   const Vec3 before = desk.point({TackKind::Pivot, desk.part("Channel 1"), 0, {}});
   desk.key(Qt::Key_M);
   CHECK(desk.window().sentence_bar().is_offer(blank_of(desk.window().bench().draft().draft().verb, "with-tied")));
   desk.type("5");
   desk.key(Qt::Key_Return);
-  REQUIRE(steps(desk) == 1);
+  REQUIRE(steps(desk) == came + 1);
   CHECK(desk.point({TackKind::Pivot, desk.part("Channel 1"), 0, {}}) == before);
   desk.key(Qt::Key_Z, Qt::ControlModifier);
   desk.store().pick({});
@@ -344,7 +345,7 @@ TEST_CASE("what is tied comes along when the sentence says so", "[line]") {
   desk.click_widget("blank What is tied to it");
   desk.type("5");
   desk.key(Qt::Key_Return);
-  const bool moved = steps(desk) == 1;
+  const bool moved = steps(desk) == came + 1;
   CHECK((moved || desk.message().contains("is tied to it, and locked")));
 }
 

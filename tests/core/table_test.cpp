@@ -274,6 +274,40 @@ std::vector<Verb> one_of_each() {
     spaced->what = {1, 2, 3};
     all.emplace_back(*spaced);
   }
+  drop.what = repeat.what = ring.what = mirror.what = grid.what = tidy.what = what;
+  for (const Verb& verb : {Verb(drop), Verb(repeat), Verb(ring), Verb(mirror), Verb(grid), Verb(tidy)})
+    all.push_back(verb);
+  MakeShape box;
+  box.at = point({100, 0, 0});
+  MakeShape pin = box;
+  pin.kind = ShapeKind::Cylinder;
+  pin.across = point({110, 0, 0});
+  Stretch longer;
+  longer.what = what;
+  longer.ways[0].by = Amount{7};
+  longer.ways[0].near_plane = Amount{5};
+  longer.ways[0].far_plane = Amount{15};
+  KeepBand band;
+  band.what = what;
+  band.near_plane = Amount{5};
+  band.far_plane = Amount{15};
+  LayPlane beside, on, by_numbers;
+  beside.way = LayPlane::Way::Beside;
+  beside.of = 3;
+  beside.across = 0;
+  on.way = LayPlane::Way::On;
+  on.at = vertex(2, 3);
+  by_numbers.way = LayPlane::Way::Numbers;
+  by_numbers.rotation[1] = Amount{30};
+  Lay lay;
+  lay.what = what;
+  lay.places = {vertex(1, 0), vertex(1, 1), vertex(1, 2)};
+  Take take;
+  take.of.list = std::make_shared<const std::vector<Taken>>(
+      std::vector<Taken>{{1, Elements{ElementKind::Faces, {0, 1}}, {}, 0, 0}});
+  for (const Verb& verb : {Verb(box), Verb(pin), Verb(longer), Verb(band), Verb(beside), Verb(on), Verb(by_numbers),
+                           Verb(lay), Verb(SetGrid{}), Verb(take)})
+    all.push_back(verb);
   all.emplace_back(Rename{1, "Stone"});
   all.emplace_back(Reparent{{1}, 2, {}});
   all.emplace_back(Keep{1, vertex(1, 3), "rim", Copies::All});
@@ -289,8 +323,9 @@ TEST_CASE("whatever is chosen, typed or clicked in any blank of any verb survive
   front.column = {Vec3{0, 1, 0}, Vec3{0, 0, 1}, Vec3{1, 0, 0}};
   const ChoiceContext context{front, 3};
   int edits = 0, taken = 0;
-  const auto survives = [&](const std::optional<Verb>& verb, const std::string& what) {
+  const auto survives = [&](std::optional<Verb> verb, const std::string& what) {
     ++edits;
+    if (verb && is_ready(*verb)) verb = made_whole(*verb, s);
     if (!verb || !is_ready(*verb) || !tack::apply(*verb, s)) return;  // it waits for more, or is refused in words
     ++taken;
     const Json json = to_json(*verb, s);
@@ -302,7 +337,16 @@ TEST_CASE("whatever is chosen, typed or clicked in any blank of any verb survive
     const auto a = tack::apply(*verb, s), b = tack::apply(*back, s);
     REQUIRE(a.has_value() == b.has_value());
     if (!a) return;
-    for (const PartId id : a->in_tree_order()) CHECK(a->part(id).placement == b->part(id).placement);
+    REQUIRE(a->in_tree_order() == b->in_tree_order());
+    for (const PartId id : a->in_tree_order()) {
+      const Part &p = a->part(id), &q = b->part(id);
+      CHECK(p.placement == q.placement);
+      if (p.mesh) CHECK(world_box_of(*p.mesh, {}) == world_box_of(*q.mesh, {}));
+      CHECK((p.name == q.name && p.locked == q.locked && p.hidden == q.hidden));
+      CHECK(bands_of(*a, id) == bands_of(*b, id));
+      CHECK(grid_of(*a, id) == grid_of(*b, id));
+    }
+    CHECK(a->ground_grid() == b->ground_grid());
   };
   for (const Verb& verb : one_of_each()) {
     const std::string key(key_of(verb));

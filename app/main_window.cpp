@@ -476,12 +476,14 @@ void MainWindow::isolate() {
   }
   if (!store_.has_picked()) return;
   const Scene& scene = store_.scene();
+  // What is picked, what is below it and what it hangs on stays.
+  std::vector<bool> related = marked_within(scene, store_.picked());
+  for (const PartId id : store_.picked())
+    for (PartId up = id; up != kNoPart; up = scene.part(up).parent) related[up] = true;
   std::vector<PartId> hide;
   for (const PartId id : scene.in_tree_order()) {
     const Part& part = scene.part(id);
-    const bool related = std::any_of(store_.picked().begin(), store_.picked().end(),
-                                     [&](PartId p) { return is_within(scene, id, p) || is_within(scene, p, id); });
-    if (part.mesh && !part.hidden && !related) hide.push_back(id);
+    if (part.mesh && !part.hidden && !related[id]) hide.push_back(id);
   }
   if (hide.empty()) return;
   if (store_.perform(Show{hide, false})) isolated_ = hide;

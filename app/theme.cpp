@@ -3,6 +3,7 @@
 #include <QApplication>
 #include <QFontDatabase>
 #include <QFontInfo>
+#include <QHash>
 #include <QPainter>
 #include <QPalette>
 #include <QSvgRenderer>
@@ -63,6 +64,9 @@ QString icon_path(const QString& name) {
       {"repeat", "M2 6.5h4v4H2zM7 6.5h4v4H7zM12.5 6.5h2.5M12.5 10.5h2.5M12 4.5v8"},
       {"take", "M3 13.5L8.5 3.5l5.5 10zM3 13.5v.01M8.5 3.5v.01M14 13.5v.01M5.8 8.5h5.4"},
       {"push", "M3 12.5h11M3 9.5h3.2l2.3-2.5 2.3 2.5H14M8.5 2.5v4M6.8 4.2l1.7-1.7 1.7 1.7"},
+      {"brush",
+       "M14.500 2.500L8.800 9.600M7.200 8.300L10 10.800M7.200 8.300C4.500 8.500 5.500 12 2.500 14C6 14.800 9.800 14 10 "
+       "10.800"},
       {"smooth", "M2.5 11c2 0 2.5-4.5 4.2-4.5S9 9.500 10.500 9.500 13 8 14.500 8M2.500 14h12"},
       {"slide", "M3 3.500v10M14 3.500v10M7 4.500v8M9 8.500h3.500M11 7l1.700 1.500L11 10"},
       {"tidy", "M3 3.5h3v3H3zM3 10.5h3v3H3zM10.5 3.5h3v3h-3zM10.5 10.5h3v3h-3z"},
@@ -216,7 +220,20 @@ QFont number_font(double factor) {
   return font;
 }
 
-QIcon swatch(const QColor& colour, bool clear) {
+namespace {
+
+// Icons that were made before: ten thousand rows of a tree have a handful of them. Never destroyed, for the pictures in
+// them must not outlive the application.
+template <typename Make>
+QIcon known_icon(const QString& key, Make&& make) {
+  static auto* icons = new QHash<QString, QIcon>;
+  constexpr int kMost = 4000;
+  if (const auto known = icons->constFind(key); known != icons->constEnd()) return *known;
+  if (icons->size() >= kMost) icons->clear();
+  return *icons->insert(key, make());
+}
+
+QIcon made_swatch(const QColor& colour, bool clear) {
   QPixmap pixmap(22, 22);
   pixmap.fill(Qt::transparent);
   pixmap.setDevicePixelRatio(2);
@@ -238,7 +255,7 @@ QIcon swatch(const QColor& colour, bool clear) {
   return icon;
 }
 
-QIcon line_icon(const QString& name, const QColor& colour, int size) {
+QIcon made_line_icon(const QString& name, const QColor& colour, int size) {
   const QString svg =
       QStringLiteral(
           "<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 17 17'><path d='%1' fill='none' stroke='%2' "
@@ -255,6 +272,18 @@ QIcon line_icon(const QString& name, const QColor& colour, int size) {
     icon.addPixmap(pixmap);
   }
   return icon;
+}
+
+}  // namespace
+
+QIcon swatch(const QColor& colour, bool clear) {
+  const QString key = QString("swatch %1 %2 %3").arg(colour.rgba()).arg(clear).arg(theme().soft.rgba());
+  return known_icon(key, [&] { return made_swatch(colour, clear); });
+}
+
+QIcon line_icon(const QString& name, const QColor& colour, int size) {
+  const QString key = QString("%1 %2 %3").arg(name).arg(colour.rgba()).arg(size);
+  return known_icon(key, [&] { return made_line_icon(name, colour, size); });
 }
 
 }  // namespace tack

@@ -71,11 +71,17 @@ void smooth(const Mesh& mesh, MeshArrays& arrays) {
 
 }  // namespace
 
+std::size_t MeshArrays::Level::triangles() const {
+  std::size_t count = 0;
+  for (const auto& p : primitives) count += p[1] / 3;
+  return count;
+}
+
 MeshArrays make_mesh_arrays(const Mesh& mesh) {
   MeshArrays arrays;
   arrays.origin = mesh.box().centre();
   arrays.radius = static_cast<float>(mesh.box().extent() / 2);
-  arrays.primitives.assign(mesh.primitives().begin(), mesh.primitives().end());
+  arrays.half = mesh.box().empty() ? Vec3{} : mesh.box().size() * 0.5;
   if (!mesh.normals().empty()) {
     arrays.vertices.reserve(mesh.positions().size());
     for (std::size_t v = 0; v < mesh.positions().size(); ++v) {
@@ -92,6 +98,10 @@ MeshArrays make_mesh_arrays(const Mesh& mesh) {
     arrays.edges.push_back({static_cast<float>(a.x), static_cast<float>(a.y), static_cast<float>(a.z),
                             static_cast<float>(b.x), static_cast<float>(b.y), static_cast<float>(b.z)});
   }
+  MeshArrays::Level whole;
+  for (const Primitive& p : mesh.primitives()) whole.primitives.push_back({p.first_triangle * 3, p.triangle_count * 3});
+  whole.edge_count = static_cast<std::uint32_t>(arrays.edges.size());
+  arrays.levels.push_back(std::move(whole));
   return arrays;
 }
 

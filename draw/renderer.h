@@ -66,6 +66,8 @@ struct DrawFrame {
   double pixel_ratio = 1;    ///< lines get thicker by it
   bool cut_at_eye = false;   ///< parallel views: nothing in front of the eye is drawn (a close-up looks into the scene)
   int samples = 0;           ///< for each pixel; 0 while things move
+  double off = 0.5;          ///< pixels by which parts may be off where they are drawn coarser; 0: none is
+  std::size_t most = 0;      ///< triangles and edges that are drawn at most, by letting `off` grow; 0: all
   int left = 0, bottom = 0;  ///< where in the framebuffer the picture begins, in its pixels
 };
 
@@ -92,6 +94,32 @@ class Renderer {
   /// Draws into `framebuffer` (0: the default one), of view.width × view.height pixels. Meshes that have not been
   /// uploaded are drawn as nothing.
   void draw(const DrawFrame& frame, unsigned framebuffer);
+
+  /// The finished picture of one or several views, drawn aside in slices while the one before is shown. Begins it:
+  /// `width` × `height` is the whole framebuffer in which the frames lie. What they point at must live until it is done
+  /// or dropped. Of many solid parts it is first found which are seen, on a picture with one sample a pixel and as
+  /// coarse as twice `off`; the others are not drawn, unless they are picked and something that is not stands before
+  /// them.
+  void begin_finished(std::span<const DrawFrame> frames, int width, int height);
+  /// Goes on for about so many milliseconds, by the card's own clock; true when it is done, or was never begun.
+  bool go_on(double milliseconds);
+  /// Forgets it: what it was begun of is no longer so.
+  void drop_finished();
+  bool begun() const;
+  bool has_finished() const;
+  /// Shows it, once it is done.
+  void show_finished(unsigned framebuffer);
+
+  /// The same into memory, as draw_to_memory() has it; empty before it is done.
+  std::vector<unsigned char> finished_to_memory();
+
+  /// What the last draw() or finished picture was made of.
+  struct Drawn {
+    std::size_t draw_calls = 0, triangles = 0, edges = 0, parts = 0;
+    std::size_t bytes = 0;  ///< that were handed to the card for it
+    double off = 0;         ///< pixels
+  };
+  const Drawn& drawn() const;
 
   /// The same into memory: rows from the top, 4 bytes (RGBA) a pixel.
   std::vector<unsigned char> draw_to_memory(const DrawFrame& frame);

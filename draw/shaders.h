@@ -3,32 +3,36 @@
 
 namespace tack::shaders {
 
+// Each instance is a part: the rows of its matrix to eye coordinates, the columns of its map of normals, its colour.
 inline constexpr const char* kFacesVertex = R"(#version 330 core
 layout(location = 0) in vec3 position;
 layout(location = 1) in vec3 normal;
-uniform mat4 to_clip;
-uniform mat3 to_eye;
-uniform mat3 to_world;
-uniform vec2 shift;            // of the whole shape, in clip units
+layout(location = 2) in vec4 row_x;
+layout(location = 3) in vec4 row_y;
+layout(location = 4) in vec4 row_z;
+layout(location = 5) in vec3 normal_x;
+layout(location = 6) in vec3 normal_y;
+layout(location = 7) in vec3 normal_z;
+layout(location = 8) in vec4 own;
+uniform mat4 projection;
 out vec3 eye_normal;
-out vec3 world_normal;
+flat out vec4 colour;
 void main() {
-  eye_normal = to_eye * normal;
-  world_normal = to_world * normal;
-  gl_Position = to_clip * vec4(position, 1.0);
-  gl_Position.xy += shift * gl_Position.w;
+  vec4 p = vec4(position, 1.0);
+  eye_normal = normal_x * normal.x + normal_y * normal.y + normal_z * normal.z;
+  gl_Position = projection * vec4(dot(row_x, p), dot(row_y, p), dot(row_z, p), 1.0);
+  colour = own;
 }
 )";
 
 inline constexpr const char* kFacesFragment = R"(#version 330 core
 in vec3 eye_normal;
-in vec3 world_normal;
-uniform vec4 colour;
+flat in vec4 colour;
+uniform mat3 to_world;         // of directions, from eye coordinates
 uniform float by_direction;    // 1: coloured by where the face points
 uniform vec4 facing[6];        // +x, −x, +y, −y, +z, −z
 uniform vec4 behind;           // seen from behind
 uniform float hatch;           // pixels from one line of hatching to the next; 0: none
-uniform float flat_colour;     // 1: the colour as it is
 uniform float shade;
 out vec4 result;
 void main() {
@@ -40,33 +44,118 @@ void main() {
   float light = 0.66 + 0.32 * key + 0.12 * fill + 0.05 * n.y;
   vec3 own = colour.rgb;
   if (by_direction > 0.5) {
-    vec3 w = normalize(world_normal), q = w * w;
+    vec3 w = normalize(to_world * eye_normal), q = w * w;
     own = q.x * facing[w.x < 0.0 ? 1 : 0].rgb + q.y * facing[w.y < 0.0 ? 3 : 2].rgb + q.z * facing[w.z < 0.0 ? 5 : 4].rgb;
     if (!gl_FrontFacing && hatch > 0.0) own = mod(gl_FragCoord.x + gl_FragCoord.y, hatch) < hatch * 0.45 ? behind.rgb : vec3(0.93, 0.90, 0.86);
     light = mix(1.0, light, 0.35);
   }
-  vec3 lit = own * mix(light * shade, 1.0, flat_colour);
+  vec3 lit = own * light * shade;
   result = vec4(min(lit, vec3(1.0)), colour.a);
 }
 )";
 
 // One quad for each line; both ends are cut to in front of the eye before they are widened on the screen.
-inline constexpr const char* kLinesVertex = R"(#version 330 core
+inline constexpr const char* kLooseLinesVertex = R"(
 layout(location = 0) in vec3 start;
 layout(location = 1) in vec3 end;
 layout(location = 2) in vec4 line_colour;
-uniform mat4 to_clip;
+uniform mat4 projection;
+int corner() { return gl_VertexID; }
+void ends(out vec4 a, out vec4 b, out vec4 tint) {
+  a = projection * vec4(start, 1.0);
+  b = projection * vec4(end, 1.0);
+  tint = line_colour;
+}
+)";
+
+// What is drawn of many parts in one go is looked up by the vertex's number: instances of a few vertices each cost a
+// card that is none more than they draw.
+inline constexpr const char* kPart = R"(
+uniform samplerBuffer parts;   // seven texels each
+vec4 of_part(int part, int texel) { return texelFetch(parts, 7 * part + texel); }
+vec4 in_eye(int part, vec4 p) {
+  return vec4(dot(of_part(part, 0), p), dot(of_part(part, 1), p), dot(of_part(part, 2), p), 1.0);
+}
+)";
+
+// The edges of many parts with one mesh: `count` of them for each part, from `first` on in the mesh's own buffer; six
+// vertices for each.
+inline constexpr const char* kEdgesVertex = R"(
+uniform mat4 projection;
+uniform samplerBuffer edges;
+uniform int first_part;
+uniform int first;
+uniform int count;
+uniform vec4 colour;
+int corner() { return int[6](0, 1, 2, 2, 1, 3)[gl_VertexID % 6]; }
+void ends(out vec4 a, out vec4 b, out vec4 tint) {
+  int line = gl_VertexID / 6, part = first_part + line / count, edge = first + line % count;
+  a = projection * in_eye(part, vec4(texelFetch(edges, 2 * edge).xyz, 1.0));
+  b = projection * in_eye(part, vec4(texelFetch(edges, 2 * edge + 1).xyz, 1.0));
+  tint = colour;
+}
+)";
+
+// Parts that are hardly larger than a pixel, as the boxes round them.
+inline constexpr const char* kBoxesVertex = R"(#version 330 core
+layout(location = 0) in vec3 position;
+layout(location = 1) in vec3 normal;
+layout(location = 2) in vec4 own;
+uniform mat4 projection;
+out vec3 eye_normal;
+flat out vec4 colour;
+void main() {
+  eye_normal = normal;
+  gl_Position = projection * vec4(position, 1.0);
+  colour = own;
+}
+)";
+
+// Which part each pixel shows: its number as a colour.
+inline constexpr const char* kNumbersFragment = R"(#version 330 core
+flat in vec4 colour;
+out vec4 result;
+void main() { result = colour; }
+)";
+
+// The same as lines of one pixel, two vertices each.
+inline constexpr const char* kThinEdgesVertex = R"(
+uniform mat4 projection;
+uniform samplerBuffer edges;
+uniform int first_part;
+uniform int first;
+uniform int count;
+uniform vec4 nearer;
+uniform vec4 colour;
+flat out vec4 tint;
+void main() {
+  int line = gl_VertexID / 2, part = first_part + line / count, edge = first + line % count;
+  vec4 p = projection * in_eye(part, vec4(texelFetch(edges, 2 * edge + gl_VertexID % 2).xyz, 1.0));
+  float w = p.w * (1.0 - nearer.x);
+  p.z = nearer.w > 0.5 ? (nearer.z - nearer.y * w) / w * p.w : p.z + nearer.y * nearer.x;
+  gl_Position = p;
+  tint = colour;
+}
+)";
+
+inline constexpr const char* kThinEdgesFragment = R"(#version 330 core
+flat in vec4 tint;
+out vec4 result;
+void main() { result = tint; }
+)";
+
+inline constexpr const char* kVersion = "#version 330 core\n";
+
+inline constexpr const char* kWideLines = R"(
 uniform vec2 half_viewport;
 uniform float width;
 uniform vec4 nearer;           // x: pixels by which lines stand before their faces, in mm for parallel views, as a share
                                // of the depth for perspective ones; y, z: the projection's depth row; w: 1 for perspective
-uniform vec4 colour;
-uniform float use_line_colour;
 out vec4 tint;
 out float across;
 void main() {
-  vec4 a = to_clip * vec4(start, 1.0);
-  vec4 b = to_clip * vec4(end, 1.0);
+  vec4 a, b;
+  ends(a, b, tint);
   float na = a.z + a.w, nb = b.z + b.w;
   if (na < 0.0 && nb < 0.0) { gl_Position = vec4(2.0, 2.0, 2.0, 1.0); return; }
   if (na < 0.0) a = mix(a, b, na / (na - nb));
@@ -76,15 +165,15 @@ void main() {
   float len = length(along);
   along = len > 1e-5 ? along / len : vec2(1.0, 0.0);
   vec2 side = vec2(-along.y, along.x);
-  float s = (gl_VertexID & 1) == 0 ? -1.0 : 1.0;
-  vec4 p = gl_VertexID < 2 ? a : b;
-  vec2 cap = along * (gl_VertexID < 2 ? -0.5 : 0.5) * min(width, 1.0);
+  int here = corner();
+  float s = (here & 1) == 0 ? -1.0 : 1.0;
+  vec4 p = here < 2 ? a : b;
+  vec2 cap = along * (here < 2 ? -0.5 : 0.5) * min(width, 1.0);
   across = s * (width * 0.5 + 0.5);
   p.xy += (side * s * (width * 0.5 + 0.5) + cap) / half_viewport * p.w;
   float w = p.w * (1.0 - nearer.x);
   p.z = nearer.w > 0.5 ? (nearer.z - nearer.y * w) / w * p.w : p.z + nearer.y * nearer.x;
   gl_Position = p;
-  tint = mix(colour, line_colour, use_line_colour);
 }
 )";
 
@@ -97,6 +186,36 @@ void main() {
   // The outer half pixel fades out: smooth lines without multisampling.
   float cover = clamp(width * 0.5 + 0.5 - abs(across), 0.0, 1.0);
   result = vec4(tint.rgb, tint.a * cover);
+}
+)";
+
+// What is picked, as a mask; and the line round it, by how far each pixel is from the nearest one of the mask.
+inline constexpr const char* kMaskFragment = R"(#version 330 core
+flat in vec4 colour;
+out vec4 result;
+void main() { result = vec4(1.0); }
+)";
+
+inline constexpr const char* kOutlineFragment = R"(#version 330 core
+uniform sampler2D mask;
+uniform ivec2 corner;          // of the picture in the framebuffer
+uniform float reach;           // pixels
+uniform vec4 colour;
+out vec4 result;
+void main() {
+  ivec2 here = ivec2(gl_FragCoord.xy) - corner, size = textureSize(mask, 0);
+  if (texelFetch(mask, here, 0).r > 0.5) discard;
+  float nearest = 100.0;
+  int far = int(ceil(reach + 0.5));
+  for (int y = -far; y <= far; ++y)
+    for (int x = -far; x <= far; ++x) {
+      ivec2 there = here + ivec2(x, y);
+      if (any(lessThan(there, ivec2(0))) || any(greaterThanEqual(there, size))) continue;
+      if (texelFetch(mask, there, 0).r > 0.5) nearest = min(nearest, length(vec2(x, y)));
+    }
+  float cover = clamp(reach + 0.5 - nearest, 0.0, 1.0);
+  if (cover <= 0.0) discard;
+  result = vec4(colour.rgb, colour.a * cover);
 }
 )";
 

@@ -177,13 +177,23 @@ void PartsTree::show_picked() {
   busy_ = true;
   QItemSelection selection;
   QTreeWidgetItem* last = nullptr;
+  std::map<QTreeWidgetItem*, std::vector<int>> rows;  // by parent
   for (const PartId id : store_.picked())
     if (QTreeWidgetItem* item = item_of(id)) {
-      const QModelIndex index = indexFromItem(item);
-      selection.append(QItemSelectionRange(index, index));
+      rows[item->parent()].push_back(indexFromItem(item).row());
       last = item;
     }
-  selectionModel()->select(selection, QItemSelectionModel::ClearAndSelect | QItemSelectionModel::Rows);
+  // Rows that follow each other are one range: what is selected is gone through range by range, again and again.
+  for (auto& [parent, numbers] : rows) {
+    const QModelIndex above = parent ? indexFromItem(parent) : QModelIndex();
+    std::sort(numbers.begin(), numbers.end());
+    for (std::size_t i = 0, end = 0; i < numbers.size(); i = end) {
+      for (end = i + 1; end < numbers.size() && numbers[end] == numbers[end - 1] + 1;) ++end;
+      selection.append(QItemSelectionRange(model()->index(numbers[i], 0, above),
+                                           model()->index(numbers[end - 1], columnCount() - 1, above)));
+    }
+  }
+  selectionModel()->select(selection, QItemSelectionModel::ClearAndSelect);
   if (last) {
     setCurrentItem(last, 0, QItemSelectionModel::NoUpdate);
     scrollToItem(last);
@@ -310,6 +320,7 @@ PartsPanel::PartsPanel(Store& store, Workbench& bench, QWidget* parent)
     : QWidget(parent), tree_(new PartsTree(store, bench, this)), search_(new QLineEdit(this)) {
   auto* title = new QLabel("Parts", this);
   title->setFont(ui_font(0.95, QFont::DemiBold));
+  search_->setObjectName("search parts");
   search_->setPlaceholderText("Search");
   search_->setAccessibleName("Search in Parts");
   search_->setToolTip("Search in Parts (Ctrl+F)");

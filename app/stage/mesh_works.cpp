@@ -34,6 +34,7 @@ void MeshWorks::want(const Scene& scene) {
     std::size_t since = 0;
     for (std::size_t i = 0; i < fresh.size() && !stop_; ++i) {
       Ready ready{fresh[i], make_mesh_arrays(*fresh[i])};
+      add_levels(*ready.mesh, ready.arrays);
       since += fresh[i]->triangles().size();
       {
         const std::lock_guard lock(mutex_);

@@ -1,5 +1,6 @@
 #include "app/stage/stage.h"
 
+#include <QElapsedTimer>
 #include <QGuiApplication>
 #include <QKeyEvent>
 #include <QOpenGLContext>
@@ -34,15 +35,14 @@ Stage::Stage(Store& store, Workbench& bench, QWidget* parent)
   store_.view_frame = [this] { return tack::view_frame(view()); };
   rest_.setSingleShot(true);
   rest_.setInterval(kStillMilliseconds);
-  connect(&rest_, &QTimer::timeout, this, [this] {
-    moving_ = false;
-    update();
-  });
+  connect(&rest_, &QTimer::timeout, this, [this] { finishing_.start(); });
+  finishing_.setInterval(0);
+  connect(&finishing_, &QTimer::timeout, this, &Stage::finish_on);
   connect(&store_, &Store::scene_changed, this, &Stage::scene_changed);
   connect(&store_, &Store::started, this, [this] { left_.clear(); });
   connect(&store_, &Store::picked_changed, this, [this] {
     items_known_ = false;
-    update();
+    moved();
   });
   connect(&store_, &Store::look_changed, this, [this] {
     for (StripPicture& strip : pictures_) strip.items = 0;
@@ -160,7 +160,7 @@ void Stage::set_perspective(bool perspective) {
 
 void Stage::hide_aids(bool hide) {
   hides_aids_ = hide;
-  update();
+  moved();
   overlay_->update();
 }
 
@@ -181,7 +181,7 @@ Stage::Under Stage::under(QPointF stage_point) {
 
 void Stage::set_style(DrawStyle style) {
   style_ = style;
-  update();
+  moved();
   overlay_->update();
 }
 
@@ -212,7 +212,28 @@ void Stage::frame_picked() {
 
 void Stage::moved() {
   moving_ = true;
+  finishing_.stop();
+  renderer_.drop_finished();
   rest_.start();
+  update();
+}
+
+// The picture rests: it is drawn as it should be, aside, while the one that is shown stays. Whatever happens meanwhile
+// comes between two slices, and moved() ends it.
+void Stage::finish_on() {
+  constexpr double kSlice = 15;  // milliseconds
+  if (!created_ || !isVisible()) return finishing_.stop();
+  makeCurrent();
+  if (!renderer_.begun()) {
+    const double ratio = devicePixelRatioF();
+    renderer_.begin_finished(frames_of_panes(true), static_cast<int>(std::round(width() * ratio)),
+                             static_cast<int>(std::round(height() * ratio)));
+  }
+  const bool done = renderer_.go_on(kSlice);
+  doneCurrent();
+  if (!done) return;
+  finishing_.stop();
+  moving_ = false;
   update();
 }
 
@@ -238,14 +259,22 @@ const CatchScene& Stage::catch_scene() {
   return *catch_scene_;
 }
 
+// A few milliseconds at a time: what thousands of meshes are drawn from does not hold up what is typed meanwhile.
 void Stage::upload_ready() {
   if (!created_) return;
-  auto ready = works_.take();
-  if (ready.empty()) return;
+  for (MeshWorks::Ready& ready : works_.take()) uploads_.push_back(std::move(ready));
+  if (uploads_.empty()) return;
+  constexpr qint64 kMost = 8'000'000;  // nanoseconds
+  QElapsedTimer timer;
+  timer.start();
   makeCurrent();
-  for (const MeshWorks::Ready& r : ready) renderer_.upload(r.mesh, r.arrays);
+  while (!uploads_.empty() && timer.nsecsElapsed() < kMost) {
+    renderer_.upload(uploads_.front().mesh, uploads_.front().arrays);
+    uploads_.pop_front();
+  }
   renderer_.drop_gone();
   doneCurrent();
+  if (!uploads_.empty()) QTimer::singleShot(0, this, &Stage::upload_ready);
   for (StripPicture& strip : pictures_) strip.items = 0;
   moved();
 }
@@ -300,17 +329,23 @@ void Stage::upload_small(std::span<const DrawItem> items) {
   if (sum > 0) renderer_.drop_gone();
 }
 
-void Stage::paintGL() {
-  if (!created_) return;
+// What each pane shows; an elevation is drawn by itself.
+std::vector<DrawFrame> Stage::frames_of_panes(bool finished) {
+  // What is drawn at most while things move: a twentieth of a second for a card that is none.
+  constexpr std::size_t kMostMoving = 220'000;
+  constexpr double kOffMoving = 0.7;
   const double ratio = devicePixelRatioF();
-  DrawFrame frame;
-  frame.items = items();
-  upload_small(frame.items);
-  frame.theme = theme().draw;
-  frame.style = style_;
-  frame.pixel_ratio = ratio;
-  frame.samples = moving_ ? 0 : kStageSamples;
-  for (const int pane : panes()) {
+  std::vector<DrawFrame> frames;
+  const std::vector<int> all = panes();
+  for (const int pane : all) {
+    DrawFrame frame;
+    frame.items = items();
+    frame.pixel_ratio = ratio;
+    frame.samples = finished ? kStageSamples : 0;
+    if (!finished) {
+      frame.off = kOffMoving;
+      frame.most = kMostMoving / all.size();
+    }
     const QRect rect = pane_rect(pane);
     const Camera camera = camera_of(pane);
     const bool flat = elevation_of(pane).has_value();
@@ -322,11 +357,28 @@ void Stage::paintGL() {
     frame.grid.shown = !hides_aids_ && !flat;
     frame.left = static_cast<int>(std::round(rect.left() * ratio));
     frame.bottom = static_cast<int>(std::round((height() - rect.bottom() - 1) * ratio));
-    if (const auto elevation = elevation_of(pane))
-      paint_strip(*elevation, frame);
-    else
-      renderer_.draw(frame, defaultFramebufferObject());
+    frames.push_back(frame);
   }
+  return frames;
+}
+
+void Stage::paintGL() {
+  if (!created_) return;
+  upload_small(items());
+  if (renderer_.has_finished()) {
+    renderer_.show_finished(defaultFramebufferObject());
+    return emit painted();
+  }
+  const std::vector<int> all = panes();
+  const std::vector<DrawFrame> frames = frames_of_panes(false);
+  for (std::size_t i = 0; i < all.size(); ++i)
+    if (const auto elevation = elevation_of(all[i]))
+      paint_strip(*elevation, frames[i]);
+    else
+      renderer_.draw(frames[i], defaultFramebufferObject());
+  // What is shown now is coarse, whatever brought it about.
+  if (!rest_.isActive() && !finishing_.isActive()) rest_.start();
+  moving_ = true;
   emit painted();
 }
 
@@ -357,6 +409,7 @@ Stage::ShortList Stage::short_list() const {
 
 void Stage::resizeEvent(QResizeEvent* event) {
   QOpenGLWidget::resizeEvent(event);
+  moved();
   overlay_->setGeometry(rect());
 }
 

@@ -3,6 +3,7 @@
 
 #include <QOpenGLWidget>
 #include <QTimer>
+#include <deque>
 #include <map>
 
 #include "app/stage/labels.h"
@@ -97,7 +98,13 @@ class Stage : public QOpenGLWidget {
   /// Where the pointer was last, in the whole stage.
   QPointF pointer() const { return last_at_ + pane_rect(active_).topLeft(); }
   /// Whether all meshes have been given to the card, and can be caught on in every way.
-  bool is_settled() const { return works_.waiting() == 0 && !works_.has_ready() && !works_.indexing(); }
+  bool is_settled() const {
+    return works_.waiting() == 0 && !works_.has_ready() && uploads_.empty() && !works_.indexing();
+  }
+  /// Whether the picture is the finished one.
+  bool is_still() const { return !moving_ && !finishing_.isActive() && is_settled(); }
+  /// What the last picture was drawn from, for benchmarks.
+  const Renderer::Drawn& drawn_last() const { return renderer_.drawn(); }
   /// The short list beside the pointer: what lies under it while B goes through that, the kinds of place while C is
   /// held. No rows when there is neither.
   struct ShortList {
@@ -193,6 +200,7 @@ class Stage : public QOpenGLWidget {
   Store& store_;
   Workbench& bench_;
   MeshWorks works_;
+  std::deque<MeshWorks::Ready> uploads_;  // what the card is still to be given
   Renderer renderer_;
   bool created_ = false;
   Overlay* overlay_;
@@ -236,7 +244,10 @@ class Stage : public QOpenGLWidget {
   std::optional<CatchScene> catch_scene_;
   mutable std::optional<Sheet> sheet_;  // of the plane in use
   QTimer rest_;
-  bool moving_ = false;
+  QTimer finishing_;     // the finished picture is drawn, a slice each time
+  bool moving_ = false;  // what is shown is coarse
+  std::vector<DrawFrame> frames_of_panes(bool finished);
+  void finish_on();
 
   Gesture gesture_ = Gesture::None;
   Qt::MouseButton button_ = Qt::NoButton;  // the one that holds the gesture

@@ -52,6 +52,7 @@ QImage Stage::close_up_image(const View& view, int size) {
   frame.cut_at_eye = true;
   frame.pixel_ratio = devicePixelRatioF();
   frame.samples = moving_ ? 0 : kStageSamples;
+  frame.off = 0;  // what is looked at closely is the mesh itself
   return drawn(frame);
 }
 

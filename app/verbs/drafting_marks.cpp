@@ -23,8 +23,8 @@ Marks Drafting::make_marks() const {
       if (grip_.place && marks.shown) mark_grip(marks);
       if (!look_.stopped.isEmpty() && look_.caught) marks.to = Marks::Place{look_.caught->point, look_.stopped};
     }
-    // Where they were, while the parts themselves go along.
-    if (marks.shown) marks.ghosts = ghosts_of(scene, moving());
+    // Where they were, while the parts themselves go along; what is brushed stays where it is.
+    if (marks.shown && !brushes()) marks.ghosts = ghosts_of(scene, moving());
   } else {
     mark_places(look_.verb && !look_.typed ? *look_.verb : draft_.verb, marks);
     const std::shared_ptr<const Scene> would_be = look_.after ? look_.after : look_.verb ? nullptr : previewed();

@@ -93,7 +93,7 @@ const Table<Brush>& table_of(const Brush*) {
       .remark = [](const Brush& b, const Scene& before, const Scene& after) { return edited_remark(before, after, {b.part}); },
       .leading = "width",
       .hints = {.nothing = "Drag over a part. Esc: done with brushing.", .ready = "Drag over a part. Esc: done with brushing.",
-                .done = "Drag again for the next stroke, or click a blank to change this one. Esc: done with brushing.",
+                .done = "Drag again, or click a blank to change this stroke. Esc: done.",
                 .dragging = "Let go: it is smoothed. Esc: not."},
       .sentence = sentence, .rows = {
     {.key = "what", .name = "What", .at = slot<&Brush::part>, .ask = "Click the part.", .needed = true,

@@ -4,6 +4,7 @@
 #include "core/mesh/stroke.h"
 #include "core/verbs/amount.h"
 #include "core/verbs/blank_row.h"
+#include "core/verbs/reshape.h"
 
 namespace tack {
 

@@ -1,0 +1,177 @@
+// What the renderer keeps on the card, and the jobs that a frame is drawn in. For the renderer's own sources alone.
+#pragma once
+
+#include <epoxy/gl.h>
+
+#include <unordered_map>
+
+#include "draw/frame_plan.h"
+#include "draw/grid_lines.h"
+#include "draw/renderer.h"
+
+namespace tack {
+
+struct CardProgram {
+  GLuint id = 0;
+  // Looked up once for each place in the code that names it: the driver compares strings.
+  mutable std::unordered_map<const char*, GLint> known;
+  GLint at(const char* name) const {
+    const auto [place, fresh] = known.try_emplace(name, 0);
+    if (fresh) place->second = glGetUniformLocation(id, name);
+    return place->second;
+  }
+};
+
+// Edges lie in buffers that shaders read by number; a card may limit how long one is.
+struct EdgeBuffer {
+  GLuint buffer = 0, texture = 0;
+  std::uint32_t first = 0, count = 0;
+};
+
+struct GpuMesh {
+  std::weak_ptr<const Mesh> mesh;
+  GLuint vertices = 0, indices = 0, faces_array = 0;
+  std::vector<EdgeBuffer> edges;
+  KnownMesh known;
+};
+
+// A target to draw into, with or without several samples a pixel.
+struct CardTarget {
+  GLuint framebuffer = 0, colour = 0, depth = 0;
+  int width = 0, height = 0, samples = -1;
+};
+
+// What a frame is drawn in, one after another. Each job sets all that it needs, so that it can wait for the next slice.
+struct CardJob {
+  enum class Kind { Begin, Numbers, Faces, Grid, Edges, Mask, Outline, PickedEdges, Ghosts, GhostEdges };
+  Kind kind = Kind::Begin;
+  std::uint32_t batch = 0;
+  std::uint32_t part = 0, parts = 0;   // of the batch
+  std::uint32_t first = 0, count = 0;  // indices of one primitive, or edges of the mesh
+  std::uint32_t primitive = 0;
+  // In triangles: about what it costs, with what the card needs for each part.
+  std::size_t work() const { return std::size_t{parts} * (count / 3 + 100) + 100; }
+};
+
+// A frame that is being drawn: the settings, without what they point at, its plan and its jobs.
+struct CardFrame {
+  DrawFrame settings;
+  FramePlan plan;
+  std::vector<GridLine> grid;
+  std::vector<CardJob> jobs;
+  // The plan's parts, each buffer as long as shaders may read one; and its colours.
+  struct Parts {
+    GLuint buffer = 0, texture = 0;
+    std::uint32_t first = 0, count = 0;
+  };
+  std::vector<Parts> parts;
+  GLuint colours = 0, corners = 0;
+  bool looks = false;  // its jobs find out which parts are seen; then it is drawn
+  const Parts& parts_with(std::uint32_t part) const;
+};
+
+// About a hundredth of a second of work each, for a card that is none.
+inline constexpr std::size_t kJobTriangles = 40'000;
+
+struct Renderer::Card {
+  CardProgram faces, numbers, boxes, loose_lines, edges, thin_edges, background, mask, box_mask, outline;
+  GLuint empty_array = 0, loose_buffer = 0, loose_array = 0, box_array = 0;
+  GLuint mask_framebuffer = 0, mask_texture = 0;
+  int mask_width = 0, mask_height = 0, most_texels = 65536;
+  std::unordered_map<const Mesh*, GpuMesh> meshes;
+  CardTarget many, one, finished, seen;
+  std::vector<CardFrame> frames;         // of the finished picture
+  std::size_t at_frame = 0, at_job = 0;  // where it has come to
+  bool begun = false, done = false;
+  Drawn drawn;
+
+  void resize(CardTarget& t, int width, int height, int samples) {
+    if (t.framebuffer && t.width == width && t.height == height && t.samples == samples) return;
+    free(t);
+    t = {0, 0, 0, width, height, samples};
+    glGenFramebuffers(1, &t.framebuffer);
+    glGenRenderbuffers(1, &t.colour);
+    glGenRenderbuffers(1, &t.depth);
+    glBindFramebuffer(GL_FRAMEBUFFER, t.framebuffer);
+    glBindRenderbuffer(GL_RENDERBUFFER, t.colour);
+    glRenderbufferStorageMultisample(GL_RENDERBUFFER, samples, GL_RGBA8, width, height);
+    glFramebufferRenderbuffer(GL_FRAMEBUFFER, GL_COLOR_ATTACHMENT0, GL_RENDERBUFFER, t.colour);
+    glBindRenderbuffer(GL_RENDERBUFFER, t.depth);
+    glRenderbufferStorageMultisample(GL_RENDERBUFFER, samples, GL_DEPTH24_STENCIL8, width, height);
+    glFramebufferRenderbuffer(GL_FRAMEBUFFER, GL_DEPTH_STENCIL_ATTACHMENT, GL_RENDERBUFFER, t.depth);
+  }
+
+  void resize_mask(int width, int height) {
+    if (mask_framebuffer && mask_width == width && mask_height == height) return;
+    free_mask();
+    mask_width = width, mask_height = height;
+    glGenFramebuffers(1, &mask_framebuffer);
+    glGenTextures(1, &mask_texture);
+    glBindTexture(GL_TEXTURE_2D, mask_texture);
+    glTexImage2D(GL_TEXTURE_2D, 0, GL_R8, width, height, 0, GL_RED, GL_UNSIGNED_BYTE, nullptr);
+    glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MIN_FILTER, GL_NEAREST);
+    glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MAG_FILTER, GL_NEAREST);
+    glBindFramebuffer(GL_FRAMEBUFFER, mask_framebuffer);
+    glFramebufferTexture2D(GL_FRAMEBUFFER, GL_COLOR_ATTACHMENT0, GL_TEXTURE_2D, mask_texture, 0);
+  }
+  void free_mask() {
+    if (mask_framebuffer) glDeleteFramebuffers(1, &mask_framebuffer);
+    if (mask_texture) glDeleteTextures(1, &mask_texture);
+    mask_framebuffer = mask_texture = 0;
+  }
+
+  static void free(CardTarget& t) {
+    if (!t.framebuffer) return;
+    glDeleteFramebuffers(1, &t.framebuffer);
+    glDeleteRenderbuffers(1, &t.colour);
+    glDeleteRenderbuffers(1, &t.depth);
+    t = {};
+  }
+
+  static void free(GpuMesh& m) {
+    for (GLuint* buffer : {&m.vertices, &m.indices}) glDeleteBuffers(1, buffer);
+    for (EdgeBuffer& e : m.edges) {
+      glDeleteTextures(1, &e.texture);
+      glDeleteBuffers(1, &e.buffer);
+    }
+    glDeleteVertexArrays(1, &m.faces_array);
+  }
+
+  static void free(CardFrame& f) {
+    for (CardFrame::Parts& p : f.parts) {
+      glDeleteTextures(1, &p.texture);
+      glDeleteBuffers(1, &p.buffer);
+    }
+    for (GLuint* buffer : {&f.colours, &f.corners})
+      if (*buffer) glDeleteBuffers(1, buffer);
+    f.parts.clear();
+    f.colours = f.corners = 0;
+  }
+
+  const KnownMesh* known(const Mesh& mesh) const {
+    const auto found = meshes.find(&mesh);
+    // Another mesh may have come to lie where one that is gone was.
+    return found == meshes.end() || found->second.mesh.expired() ? nullptr : &found->second.known;
+  }
+
+  CardFrame prepare(const DrawFrame& settings, const std::vector<bool>& hidden = {});
+  void hand_over(CardFrame& frame, const std::vector<Colour>& colours);
+  // A frame that first finds out what is seen, where that is worth it; and its second half.
+  CardFrame look(const DrawFrame& settings);
+  void draw_what_is_seen(CardFrame& frame);
+  void draw_numbers(const CardFrame& frame, const CardJob& job, bool first);
+  void add_faces(CardFrame& frame, CardJob::Kind kind, std::uint32_t batch, std::uint32_t parts) const;
+  void add_edges(CardFrame& frame, CardJob::Kind kind, std::uint32_t batch, std::uint32_t parts) const;
+  void run(const CardFrame& frame, const CardJob& job, GLuint framebuffer);
+  void split_by_buffer(CardFrame& frame, CardJob job) const;
+  void read_parts(const CardProgram& program, const CardFrame& frame, std::uint32_t part) const;
+  void parts_from(const CardFrame& frame, std::uint32_t part) const;
+  void draw_faces(const CardFrame& frame, const CardJob& job);
+  void draw_edges(const CardFrame& frame, const CardJob& job, float width, const Colour& colour, float pixels);
+  void lines(const CardProgram& program, const CardFrame& frame, float width, float pixels) const;
+  void draw_grid(const CardFrame& frame);
+  void draw_mask(const CardFrame& frame, const CardJob& job, bool first);
+  void draw_outline(const CardFrame& frame);
+};
+
+}  // namespace tack

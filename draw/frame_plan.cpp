@@ -1,0 +1,245 @@
+#include "draw/frame_plan.h"
+
+#include <tuple>
+#include <unordered_map>
+
+namespace tack {
+namespace {
+
+constexpr double kMostOff = 16;   // pixels
+constexpr double kBoxFrom = 4;    // a part of so many times `off` across is a box
+constexpr double kThinFrom = 60;  // pixels across
+constexpr std::size_t kBoxTriangles = kCornersOfBox / 3;
+
+// From eye coordinates to clip coordinates; near and far in mm along the line of sight.
+std::array<double, 16> projection_of(const View& view, double near, double far) {
+  std::array<double, 16> m{};
+  const double sx = 2 * view.pixels_per_unit / view.width, sy = 2 * view.pixels_per_unit / view.height;
+  m[0] = sx;
+  m[5] = sy;
+  if (view.perspective) {
+    m[10] = -(far + near) / (far - near);
+    m[11] = -1;
+    m[14] = -2 * far * near / (far - near);
+  } else {
+    m[10] = -2 / (far - near);
+    m[14] = -(far + near) / (far - near);
+    m[15] = 1;
+  }
+  return m;
+}
+
+// A map of normals as float. Lengths differ by many powers of ten between metres and millimetres; only the direction
+// matters.
+std::array<float, 12> directions(const Mat3& normals) {
+  const double scale = std::max({1e-300, largest_component(normals.column[0]), largest_component(normals.column[1]),
+                                 largest_component(normals.column[2])});
+  std::array<float, 12> map{};
+  for (std::size_t c = 0; c < 3; ++c)
+    for (int r = 0; r < 3; ++r)
+      map[c * 4 + static_cast<std::size_t>(r)] = static_cast<float>(normals.column[c][r] / scale);
+  return map;
+}
+
+// How a part's own colour is changed: a little warmer when picked, the ghost's colour for ghosts.
+Colour shown_colour(const DrawFrame& frame, const DrawItem& item, std::size_t primitive) {
+  if (item.ghost) return frame.theme.ghost;
+  Colour c = item.colours && primitive < item.colours->size() ? (*item.colours)[primitive] : Colour{};
+  if (item.picked) c = {std::min(1.0f, c.r * 1.06f + 0.03f), c.g * 0.99f, c.b * 0.90f, c.a};
+  if (frame.style == DrawStyle::SeeThrough || item.see_through) c.a *= 0.30f;
+  return c;
+}
+
+// A part that is in the picture.
+struct Seen {
+  std::uint32_t item = 0;
+  const KnownMesh* mesh = nullptr;
+  double pixels = 0;  // that a millimetre of the mesh covers where it is nearest to the eye
+  double depth = 0;   // of its middle
+  std::uint32_t mesh_number = 0, level = 0;
+  bool box = false;
+};
+
+// The coarsest level that is off by so little, or a box.
+void choose(Seen& seen, double off) {
+  seen.level = 0;
+  seen.box = seen.pixels * 2 * seen.mesh->radius < kBoxFrom * off;
+  const auto& levels = seen.mesh->levels;
+  for (std::uint32_t k = 1; k < levels.size() && levels[k].error * seen.pixels <= off; ++k) seen.level = k;
+}
+
+std::size_t cost_of(const Seen& seen) {
+  if (seen.box) return kBoxTriangles;
+  const MeshArrays::Level& level = seen.mesh->levels[seen.level];
+  return level.triangles() + level.edge_count;
+}
+
+PartOnCard on_card(const DrawFrame& frame, const DrawItem& item, const Vec3& origin, const Vec3* box) {
+  Mat3 linear = frame.view.to_eye * item.world.linear;
+  const Vec3 offset = frame.view.to_eye * (item.world * origin - frame.view.eye);
+  if (box)
+    for (std::size_t c = 0; c < 3; ++c) linear.column[c] = linear.column[c] * (*box)[static_cast<int>(c)];
+  PartOnCard part{};
+  for (std::size_t r = 0; r < 3; ++r) {
+    const int row = static_cast<int>(r);
+    for (std::size_t c = 0; c < 3; ++c) part.rows[4 * r + c] = static_cast<float>(linear.column[c][row]);
+    part.rows[4 * r + 3] = static_cast<float>(offset[row]);
+  }
+  part.normals = directions(normal_map(linear));
+  part.colour = shown_colour(frame, item, 0);
+  return part;
+}
+
+// The three sides of a part's box that look at the eye.
+void add_box(const DrawFrame& frame, const PartOnCard& part, std::vector<BoxCorner>& corners) {
+  const auto column = [&](std::size_t c) { return Vec3{part.rows[c], part.rows[4 + c], part.rows[8 + c]}; };
+  const std::array<Vec3, 3> half{column(0), column(1), column(2)};
+  const Vec3 middle = column(3);
+  const bool mirrored = dot(half[0], cross(half[1], half[2])) < 0;
+  const auto share = [](float v) { return static_cast<std::uint8_t>(std::lround(std::clamp(v, 0.0f, 1.0f) * 255)); };
+  const Colour& c = part.colour;
+  for (std::size_t i = 0; i < 3; ++i) {
+    const Vec3 &u = half[(i + 1) % 3], &v = half[(i + 2) % 3];
+    Vec3 normal = cross(u, v) * (mirrored ? -1.0 : 1.0);
+    normal = length(normal) > 0 ? normalized(normal) : Vec3{0, 0, 1};
+    const bool high = frame.view.perspective ? dot(normal, middle) < 0 : normal.z > 0;
+    const double side = high ? 1 : -1;
+    normal = normal * side;
+    const auto pack = [](double n) { return static_cast<std::int8_t>(std::lround(n * 127)); };
+    const std::array<std::int8_t, 4> packed{pack(normal.x), pack(normal.y), pack(normal.z), 0};
+    const double turn = high != mirrored ? 1 : -1;  // counter-clockwise seen from outside
+    for (const auto& [a, b] : {std::pair{-1.0, -1.0}, {1.0, -1.0}, {1.0, 1.0}, {-1.0, -1.0}, {1.0, 1.0}, {-1.0, 1.0}}) {
+      const Vec3 p = middle + half[i] * side + u * (a * turn) + v * b;
+      corners.push_back({static_cast<float>(p.x),
+                         static_cast<float>(p.y),
+                         static_cast<float>(p.z),
+                         packed,
+                         {share(c.r), share(c.g), share(c.b), share(c.a)}});
+    }
+  }
+}
+
+}  // namespace
+
+FramePlan plan_frame(const DrawFrame& frame, const std::function<const KnownMesh*(const Mesh&)>& known,
+                     const std::vector<bool>& hidden) {
+  FramePlan plan;
+  const View& view = frame.view;
+  const double tan_x = view.width / 2 / view.pixels_per_unit, tan_y = view.height / 2 / view.pixels_per_unit;
+  double near = 1e30, far = 1;
+  std::vector<Seen> all;
+  std::unordered_map<const Mesh*, std::pair<const KnownMesh*, std::uint32_t>> meshes;
+  for (std::size_t i = 0; i < frame.items.size(); ++i) {
+    if (i < hidden.size() && hidden[i]) continue;
+    const DrawItem& item = frame.items[i];
+    const auto [place, is_new] = meshes.try_emplace(item.mesh.get());
+    if (is_new) place->second = {known(*item.mesh), static_cast<std::uint32_t>(meshes.size())};
+    const KnownMesh* mesh = place->second.first;
+    if (!mesh) continue;
+    const Mat3& l = item.world.linear;
+    const double wide = length(l.column[0]) + length(l.column[1]) + length(l.column[2]);
+    const double radius = mesh->radius * wide;
+    const Vec3 c = view.to_eye * (item.world * mesh->origin - view.eye);
+    const double depth = -c.z;
+    double pixels = view.pixels_per_unit;
+    if (view.perspective) {
+      const double outside_x = (std::abs(c.x) - depth * tan_x) / std::hypot(1, tan_x);
+      const double outside_y = (std::abs(c.y) - depth * tan_y) / std::hypot(1, tan_y);
+      if (depth + radius <= 0 || outside_x > radius || outside_y > radius) continue;
+      pixels = depth > radius ? view.pixels_per_unit / (depth - radius) : 1e30;
+    } else if (std::abs(c.x) > tan_x + radius || std::abs(c.y) > tan_y + radius) {
+      continue;
+    }
+    near = std::min(near, depth - radius);
+    far = std::max(far, depth + radius);
+    // A map of lengths grows none by more than the sum of its columns; mostly all are alike, and it is a third of that.
+    const double most = std::max({length(l.column[0]), length(l.column[1]), length(l.column[2])});
+    const bool square = std::abs(dot(l.column[0], l.column[1])) + std::abs(dot(l.column[1], l.column[2])) +
+                            std::abs(dot(l.column[2], l.column[0])) <
+                        1e-6 * most * most;
+    all.push_back(
+        {static_cast<std::uint32_t>(i), mesh, pixels * (square ? most : wide), depth, place->second.second, 0, false});
+    if (item.picked && !item.ghost) {
+      const double at =
+          view.perspective ? (depth > radius ? view.pixels_per_unit / depth : 1e30) : view.pixels_per_unit;
+      const double reach = at < 1e30 ? radius * std::max(at, std::min(pixels, 1e12)) : 1e12;
+      const double x = view.width / 2 + (at < 1e30 ? c.x * at : 0), y = view.height / 2 + (at < 1e30 ? c.y * at : 0);
+      plan.picked = {std::min(plan.picked[0], x - reach), std::min(plan.picked[1], y - reach),
+                     std::max(plan.picked[2], x + reach), std::max(plan.picked[3], y + reach)};
+    }
+  }
+  const double centre_depth = dot(view.eye - frame.grid.centre, view.back());
+  far = std::max({far, centre_depth * 8, 10.0});
+  near = std::min(near, std::max(centre_depth * 0.02, 0.01));
+  if (view.perspective) near = std::max(near, far * 2e-5);
+  if (frame.cut_at_eye) near = 0;
+  plan.projection = projection_of(view, near, far);
+
+  plan.off = frame.off;
+  while (true) {
+    std::size_t cost = 0;
+    for (Seen& seen : all) {
+      choose(seen, plan.off);
+      cost += cost_of(seen);
+    }
+    if (frame.most == 0 || cost <= frame.most || plan.off >= kMostOff) break;
+    plan.off = std::max(0.25, plan.off * 2);
+  }
+
+  // Together: by what they are, then in the order in which their meshes come, so that it is the same in every run. What
+  // hides others comes before them, what they are seen through behind.
+  const auto what_of = [&](const Seen& s) {
+    const DrawItem& item = frame.items[s.item];
+    return item.ghost                                                 ? Batch::What::Ghost
+           : frame.style == DrawStyle::SeeThrough || item.see_through ? Batch::What::Clear
+                                                                      : Batch::What::Solid;
+  };
+  // What a batch has alike; then what is picked first, and what is nearer.
+  using Alike = std::tuple<Batch::What, std::uint32_t, std::uint32_t, bool, bool, bool>;
+  std::vector<std::tuple<Alike, bool, double, std::uint32_t>> order;
+  order.reserve(all.size());
+  for (std::uint32_t i = 0; i < all.size(); ++i) {
+    const Seen& s = all[i];
+    const DrawItem& item = frame.items[s.item];
+    const Batch::What what = what_of(s);
+    const Alike alike{what,
+                      s.box ? 0 : s.mesh_number,
+                      s.box ? 0 : s.level,
+                      determinant(item.world.linear) < 0,
+                      s.pixels * 2 * s.mesh->radius < kThinFrom,
+                      !item.see_through};
+    order.emplace_back(alike, !item.picked, what == Batch::What::Solid ? s.depth : -s.depth, i);
+  }
+  std::sort(order.begin(), order.end());
+  for (std::size_t i = 0; i < order.size();) {
+    const Alike alike = std::get<0>(order[i]);
+    const Seen& begin = all[std::get<3>(order[i])];
+    Batch batch;
+    std::tie(batch.what, std::ignore, batch.level, batch.mirrored, batch.thin, batch.hatched) = alike;
+    batch.mesh = begin.box ? nullptr : frame.items[begin.item].mesh.get();
+    batch.first = static_cast<std::uint32_t>(plan.parts.size());
+    batch.first_colour = static_cast<std::uint32_t>(plan.colours.size());
+    batch.first_corner = static_cast<std::uint32_t>(plan.corners.size());
+    std::size_t end = i;
+    for (; end < order.size() && std::get<0>(order[end]) == alike; ++end) {
+      const Seen& s = all[std::get<3>(order[end])];
+      const DrawItem& item = frame.items[s.item];
+      plan.parts.push_back(on_card(frame, item, s.mesh->origin, s.box ? &s.mesh->half : nullptr));
+      plan.items.push_back(s.item);
+      if (s.box) add_box(frame, plan.parts.back(), plan.corners);
+      batch.picked += item.picked;
+      plan.triangles += s.box ? kBoxTriangles : s.mesh->levels[s.level].triangles();
+      plan.edges += s.box ? 0 : s.mesh->levels[s.level].edge_count;
+    }
+    batch.count = static_cast<std::uint32_t>(end - i);
+    const std::size_t primitives = begin.box ? 1 : begin.mesh->levels.front().primitives.size();
+    for (std::size_t p = 0; p < primitives; ++p)
+      for (std::size_t k = i; k < end; ++k)
+        plan.colours.push_back(shown_colour(frame, frame.items[all[std::get<3>(order[k])].item], p));
+    plan.batches.push_back(batch);
+    i = end;
+  }
+  return plan;
+}
+
+}  // namespace tack

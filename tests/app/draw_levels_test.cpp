@@ -1,0 +1,245 @@
+// Big scenes are drawn coarser from afar: by how much, and that what is finished looks as the mesh itself does.
+#include <catch2/catch.hpp>
+
+#include "core/math/nearest.h"
+#include "core/mesh/shape.h"
+#include "draw/frame_plan.h"
+#include "draw/offscreen.h"
+#include "tests/support.h"
+
+using namespace tack;
+using namespace tack::test;
+
+namespace {
+
+MeshPtr shape_mesh(ShapeKind kind, double sides) {
+  Shape shape = usual_shape(kind);
+  shape[Dimension::Sides] = sides;
+  MeshData data = mesh_data_of(shape, {});
+  data.known = nullptr;
+  return *make_mesh(std::move(data));
+}
+
+std::vector<MeshPtr> meshes() {
+  return {shape_mesh(ShapeKind::Sphere, 160), shape_mesh(ShapeKind::Cylinder, 900), shape_mesh(ShapeKind::Torus, 120),
+          shape_mesh(ShapeKind::Tube, 400)};
+}
+
+MeshArrays arrays_of(const MeshPtr& mesh) {
+  MeshArrays arrays = make_mesh_arrays(*mesh);
+  add_levels(*mesh, arrays);
+  return arrays;
+}
+
+Vec3 place(const MeshArrays& arrays, std::uint32_t v) {
+  return {arrays.vertices[v].x, arrays.vertices[v].y, arrays.vertices[v].z};
+}
+
+double off_level(const MeshArrays& arrays, const MeshArrays::Level& level, const Vec3& p) {
+  double best = 1e30;
+  for (const auto& [first, count] : level.primitives)
+    for (std::uint32_t i = first; i < first + count; i += 3)
+      best = std::min(
+          best, distance(nearest_on_triangle({place(arrays, arrays.indices[i]), place(arrays, arrays.indices[i + 1]),
+                                              place(arrays, arrays.indices[i + 2])},
+                                             p),
+                         p));
+  return best;
+}
+
+struct Drawing {
+  std::vector<DrawItem> items;
+  std::vector<Colour> colours{{0.3f, 0.5f, 0.6f, 1}};
+  DrawFrame frame;
+};
+
+// A lattice of parts, seen so that each is about `pixels` large.
+void lattice(Drawing& d, const std::vector<MeshPtr>& all, int side, double pixels, bool perspective) {
+  for (int i = 0; i < side * side; ++i) {
+    DrawItem item;
+    item.mesh = all[static_cast<std::size_t>(i) % all.size()];
+    item.world = matrix_of({{120.0 * (i % side), 0, 120.0 * (i / side)}, {10.0 * i, 7.0 * i, 3.0 * i}});
+    item.colours = &d.colours;
+    d.items.push_back(item);
+  }
+  Camera camera = turned_to({}, Side::Front);
+  camera.perspective = perspective;
+  camera.turn = 20, camera.tilt = 15;
+  const double middle = 60.0 * (side - 1);
+  camera.target = {middle, 0, middle};
+  camera.distance = 1000;
+  const View once = view_of(camera, 640, 480);
+  camera.distance *= once.pixels_per_mm(camera.target) * 70 / pixels;
+  d.frame.view = view_of(camera, 640, 480);
+  d.frame.items = d.items;
+  d.frame.theme = day_theme();
+  d.frame.grid.shown = false;
+  d.frame.samples = 4;
+}
+
+}  // namespace
+
+TEST_CASE("coarser levels have fewer triangles and stay within their error", "[levels]") {
+  for (const MeshPtr& mesh : meshes()) {
+    const MeshArrays arrays = arrays_of(mesh);
+    REQUIRE(arrays.levels.size() >= 3);
+    CHECK(arrays.levels.front().error == 0);
+    CHECK(arrays.levels.front().triangles() == mesh->triangles().size());
+    for (std::size_t k = 1; k < arrays.levels.size(); ++k) {
+      const MeshArrays::Level &finer = arrays.levels[k - 1], &level = arrays.levels[k];
+      CHECK(level.error > finer.error);
+      CHECK(level.triangles() + level.edge_count <= (finer.triangles() + finer.edge_count) * 2 / 3 + 1);
+      // Every vertex of the mesh lies near what stands for it. The quadrics are a mean over the faces around: what is
+      // farthest may miss it by more.
+      double worst = 0;
+      for (std::uint32_t v = 0; v < arrays.vertices.size(); v += 7)
+        worst = std::max(worst, off_level(arrays, level, place(arrays, v)));
+      CHECK(worst <= 2.5 * level.error);
+      for (std::uint32_t e = level.first_edge; e < level.first_edge + level.edge_count; ++e) {
+        const auto& edge = arrays.edges[e];
+        double least = 1e30;
+        const Vec3 middle{(edge.ax + edge.bx) / 2, (edge.ay + edge.by) / 2, (edge.az + edge.bz) / 2};
+        for (std::uint32_t f = 0; f < arrays.levels.front().edge_count; ++f) {
+          const auto& own = arrays.edges[f];
+          const Vec3 on = nearest_on_segment({own.ax, own.ay, own.az}, {own.bx, own.by, own.bz}, middle);
+          least = std::min(least, distance(on, middle));
+        }
+        CHECK(least <= level.error * 1.01 + 1e-6);
+      }
+    }
+  }
+}
+
+TEST_CASE("meshes that have nothing to leave out have one level; odd ones do no harm", "[levels]") {
+  CHECK(arrays_of(cube(10)).levels.size() == 1);
+  Chance chance(71);
+  for (int round = 0; round < 20; ++round) {
+    const MeshPtr odd = blob(chance, 300);
+    const MeshArrays arrays = arrays_of(odd);
+    for (const MeshArrays::Level& level : arrays.levels)
+      for (const auto& [first, count] : level.primitives) {
+        CHECK(first + count <= arrays.indices.size());
+        CHECK(count % 3 == 0);
+      }
+  }
+  MeshData flat;
+  flat.positions = {{0, 0, 0}, {0, 0, 0}, {0, 0, 0}};
+  flat.triangles = {{0, 1, 2}};
+  const auto mesh = make_mesh(std::move(flat));
+  if (mesh) CHECK(arrays_of(*mesh).levels.size() == 1);
+}
+
+TEST_CASE("a frame's plan leaves out what is not in it, and is as coarse as is asked", "[levels]") {
+  const std::vector<MeshPtr> all = meshes();
+  std::map<const Mesh*, KnownMesh> known;
+  for (const MeshPtr& mesh : all) {
+    const MeshArrays arrays = arrays_of(mesh);
+    known[mesh.get()] = {arrays.origin, arrays.half, arrays.radius, arrays.levels};
+  }
+  const auto find = [&](const Mesh& mesh) -> const KnownMesh* {
+    const auto at = known.find(&mesh);
+    return at == known.end() ? nullptr : &at->second;
+  };
+  Drawing d;
+  lattice(d, all, 9, 20, true);
+  const FramePlan plan = plan_frame(d.frame, find);
+  CHECK(plan.parts.size() == 81);
+  CHECK(plan.off == d.frame.off);
+  d.frame.off = 0;
+  const FramePlan exact = plan_frame(d.frame, find);
+  CHECK(plan.triangles < exact.triangles / 10);
+  for (const Batch& batch : exact.batches) CHECK(batch.level == 0);
+  std::size_t sum = 0;
+  for (const DrawItem& item : d.items) sum += item.mesh->triangles().size();
+  CHECK(exact.triangles == sum);
+  // A limit is kept by letting more be off.
+  d.frame.off = 0.35;
+  d.frame.most = plan.triangles / 2;
+  const FramePlan limited = plan_frame(d.frame, find);
+  CHECK(limited.off > 0.35);
+  CHECK((limited.triangles + limited.edges <= d.frame.most || limited.off >= 16));
+  // Looked away from.
+  d.frame.most = 0;
+  d.frame.view.eye = d.frame.view.eye + d.frame.view.back() * 1e5;
+  d.frame.view.eye = d.frame.view.eye + d.frame.view.right() * 1e6;
+  CHECK(plan_frame(d.frame, find).parts.empty());
+  // Meshes that the card does not have are not drawn.
+  known.clear();
+  Drawing none;
+  lattice(none, all, 3, 30, false);
+  CHECK(plan_frame(none.frame, find).parts.empty());
+}
+
+TEST_CASE("the finished picture is the exact one but for a fraction of a pixel", "[levels]") {
+  Offscreen context;
+  REQUIRE(context.error().empty());
+  Renderer renderer;
+  REQUIRE(renderer.create().empty());
+  const std::vector<MeshPtr> all = meshes();
+  for (const MeshPtr& mesh : all) renderer.upload(mesh, arrays_of(mesh));
+  for (const double pixels : {6.0, 20.0, 70.0, 300.0})
+    for (const bool perspective : {true, false}) {
+      Drawing d;
+      lattice(d, all, pixels > 100 ? 3 : 10, pixels, perspective);
+      for (std::size_t i = 0; i < d.items.size(); i += 5) d.items[i].picked = true;
+      d.frame.items = d.items;
+      const auto finished = renderer.draw_to_memory(d.frame);
+      const Renderer::Drawn drawn = renderer.drawn();
+      d.frame.off = 0;
+      const auto exact = renderer.draw_to_memory(d.frame);
+      INFO(pixels << " pixels, " << drawn.triangles << " of " << renderer.drawn().triangles << " triangles");
+      CHECK(drawn.triangles < renderer.drawn().triangles);
+      // A pixel may show what its neighbour shows in the other picture: that is what a fraction of a pixel comes to.
+      constexpr int kWidth = 640, kHeight = 480, kTone = 40;
+      std::size_t other = 0, painted = 0;
+      const auto at = [](const std::vector<unsigned char>& p, int x, int y, int c) {
+        return int(p[static_cast<std::size_t>((y * kWidth + x) * 4 + c)]);
+      };
+      for (int y = 1; y + 1 < kHeight; ++y)
+        for (int x = 1; x + 1 < kWidth; ++x) {
+          int best = 255;
+          for (int dy = -1; dy <= 1; ++dy)
+            for (int dx = -1; dx <= 1; ++dx) {
+              int worst = 0;
+              for (int c = 0; c < 3; ++c)
+                worst = std::max(worst, std::abs(at(finished, x, y, c) - at(exact, x + dx, y + dy, c)));
+              best = std::min(best, worst);
+            }
+          painted += std::abs(at(exact, x, y, 0) - at(exact, x, 0, 0)) > 8;
+          other += best > kTone;
+        }
+      CHECK(painted > 1000);
+      CHECK(static_cast<double>(other) < 0.002 * kWidth * kHeight);
+    }
+  // In slices it is the same picture, also beside another.
+  Drawing left, right;
+  lattice(left, all, 8, 25, true);
+  lattice(right, all, 3, 200, false);
+  for (std::size_t i = 0; i < right.items.size(); i += 2) right.items[i].picked = true;
+  left.frame.items = left.items;
+  right.frame.items = right.items;
+  const auto alone = renderer.draw_to_memory(right.frame);
+  right.frame.left = 640;
+  const std::array<DrawFrame, 2> both{left.frame, right.frame};
+  CHECK(renderer.go_on(1));
+  CHECK_FALSE(renderer.has_finished());
+  renderer.begin_finished(both, 1280, 480);
+  int slices = 1;
+  for (; !renderer.go_on(0.01); ++slices) CHECK_FALSE(renderer.has_finished());
+  CHECK(slices > 2);
+  REQUIRE(renderer.has_finished());
+  const auto together = renderer.finished_to_memory();
+  REQUIRE(together.size() == alone.size() * 2);
+  std::size_t unlike = 0;
+  for (std::size_t y = 0; y < 480; ++y)
+    for (std::size_t i = 0; i < 640 * 4; ++i)
+      unlike += std::abs(int(together[y * 1280 * 4 + 640 * 4 + i]) - int(alone[y * 640 * 4 + i])) > 2;
+  CHECK(unlike < 60);  // of 1.2 million: where it lies in the framebuffer rounds otherwise
+  // What it was begun of is gone: it is begun anew.
+  renderer.begin_finished(both, 1280, 480);
+  CHECK_FALSE(renderer.go_on(0.01));
+  renderer.upload(all[0], arrays_of(all[0]));
+  CHECK_FALSE(renderer.begun());
+  CHECK(renderer.go_on(1));
+  renderer.release();
+}

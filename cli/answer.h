@@ -47,14 +47,15 @@ class ReadingShown {
 
 /// The document in a file; what was decided while reading is said on standard error. With `again` the steps that it
 /// keeps are done again (Document::past).
-inline Result<Document> open(const std::string& file, const ImportOptions& options = {}, bool again = false) {
+inline Result<Document> open(const std::string& file, ImportOptions options = {}, bool again = false) {
+  options.steps = again;
   const auto delivery = [&] {
     ReadingShown shown(file);
     return import_file(file, options, {}, nullptr, [&](double share) { shown(share); });
   }();
   if (!delivery) return tl::unexpected(delivery.error());
   auto document = document_of(*delivery);
-  if (document && again) do_again(*delivery, *document);
+  if (document) do_again(*delivery, *document);
   if (document)
     for (const std::string& note : document->notes) fmt::print(stderr, "Note: {}\n", printable(note, 1000));
   return document;

@@ -102,21 +102,26 @@ CardFrame Renderer::Card::look(const DrawFrame& settings) {
     const Batch& batch = frame.plan.batches[b];
     if (batch.what != Batch::What::Solid || !batch.mesh) continue;
     const std::size_t primitives = meshes.at(batch.mesh).known.levels.front().primitives.size();
-    for (std::size_t p = 0; p < primitives; ++p)
-      for (std::uint32_t i = 0; i < batch.count; ++i) {
-        const std::uint32_t number = batch.first + i + 1;
-        const auto share = [&](int shift) { return static_cast<float>((number >> shift) & 255) / 255.0f; };
-        as_colours[batch.first_colour + p * batch.count + i] = {share(0), share(8), share(16), share(24)};
-      }
+    for (std::uint32_t i = 0; i < batch.count; ++i) {
+      const std::uint32_t number = batch.first + i + 1;
+      const auto share = [&](int shift) { return static_cast<float>((number >> shift) & 255) / 255.0f; };
+      const Colour colour{share(0), share(8), share(16), share(24)};
+      frame.plan.parts[batch.first + i].colour = colour;
+      for (std::size_t p = 0; p < primitives; ++p) as_colours[batch.first_colour + p * batch.count + i] = colour;
+    }
   }
   hand_over(frame, as_colours);
+  frame.jobs.push_back({CardJob::Kind::Numbers});
+  // Edges too: a sheet that is seen from its side, and a line, have no face that shows.
   for (std::uint32_t b = 0; b < frame.plan.batches.size(); ++b)
-    if (const Batch& batch = frame.plan.batches[b]; batch.what == Batch::What::Solid && batch.mesh)
+    if (const Batch& batch = frame.plan.batches[b]; batch.what == Batch::What::Solid && batch.mesh) {
       add_faces(frame, CardJob::Kind::Numbers, b, batch.count);
+      add_edges(frame, CardJob::Kind::NumberEdges, b, batch.count);
+    }
   return frame;
 }
 
-void Renderer::Card::draw_numbers(const CardFrame& frame, const CardJob& job, bool first) {
+void Renderer::Card::draw_numbers(const CardFrame& frame, const CardJob& job) {
   const int width = static_cast<int>(frame.settings.view.width), height = static_cast<int>(frame.settings.view.height);
   resize(seen, width, height, 0);
   glBindFramebuffer(GL_FRAMEBUFFER, seen.framebuffer);
@@ -126,10 +131,11 @@ void Renderer::Card::draw_numbers(const CardFrame& frame, const CardJob& job, bo
   glEnable(GL_DEPTH_TEST);
   glDepthFunc(GL_LEQUAL);
   glDepthMask(GL_TRUE);
-  if (first) {
+  if (job.parts == 0) {
     glClearColor(0, 0, 0, 0);
-    glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
+    return glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
   }
+  if (job.kind == CardJob::Kind::NumberEdges) return draw_edges(frame, job, 1, nullptr, 1);
   glUseProgram(numbers.id);
   glUniformMatrix4fv(numbers.at("projection"), 1, GL_FALSE, as_float(frame.plan.projection).data());
   draw_faces(frame, job);
@@ -139,24 +145,23 @@ void Renderer::Card::draw_what_is_seen(CardFrame& frame) {
   DrawFrame settings = frame.settings;
   settings.off /= 2;
   std::vector<bool> hidden(settings.items.size());
-  const bool looked = !frame.jobs.empty();
-  if (looked) {
-    std::vector<std::uint32_t> pixels(static_cast<std::size_t>(seen.width) * static_cast<std::size_t>(seen.height));
-    glBindFramebuffer(GL_FRAMEBUFFER, seen.framebuffer);
-    glPixelStorei(GL_PACK_ALIGNMENT, 1);
-    glReadPixels(0, 0, seen.width, seen.height, GL_RGBA, GL_UNSIGNED_BYTE, pixels.data());
-    for (const Batch& batch : frame.plan.batches)
-      if (batch.what == Batch::What::Solid && batch.mesh)
-        for (std::uint32_t i = 0; i < batch.count; ++i) hidden[frame.plan.items[batch.first + i]] = true;
-    for (const std::uint32_t number : pixels)
-      if (number > 0 && number <= frame.plan.items.size()) hidden[frame.plan.items[number - 1]] = false;
-    // The outline of what is picked is seen through what is not.
-    bool all_picked = true;
-    for (std::size_t i = 0; i < hidden.size(); ++i) all_picked = all_picked && (hidden[i] || settings.items[i].picked);
-    if (!all_picked)
-      for (std::size_t i = 0; i < hidden.size(); ++i)
-        if (settings.items[i].picked) hidden[i] = false;
-  }
+  std::vector<std::uint32_t> pixels(static_cast<std::size_t>(seen.width) * static_cast<std::size_t>(seen.height));
+  glBindFramebuffer(GL_FRAMEBUFFER, seen.framebuffer);
+  glPixelStorei(GL_PACK_ALIGNMENT, 1);
+  glReadPixels(0, 0, seen.width, seen.height, GL_RGBA, GL_UNSIGNED_BYTE, pixels.data());
+  for (const Batch& batch : frame.plan.batches)
+    if (batch.what == Batch::What::Solid && batch.mesh)
+      for (std::uint32_t i = 0; i < batch.count; ++i) hidden[frame.plan.items[batch.first + i]] = true;
+  for (const std::uint32_t number : pixels)
+    if (number > 0 && number <= frame.plan.items.size()) hidden[frame.plan.items[number - 1]] = false;
+  // The outline of what is picked is seen through what is not.
+  const auto covers = [&](std::uint32_t item) {
+    const DrawItem& i = settings.items[item];
+    return !hidden[item] && !i.picked && !i.ghost;
+  };
+  if (std::any_of(frame.plan.items.begin(), frame.plan.items.end(), covers))
+    for (const std::uint32_t item : frame.plan.items)
+      if (settings.items[item].picked) hidden[item] = false;
   free(frame);
   frame = prepare(settings, hidden);
 }
@@ -186,6 +191,7 @@ CardFrame Renderer::Card::prepare(const DrawFrame& settings, const std::vector<b
     if (!is(batch, Batch::What::Ghost)) add_edges(frame, CardJob::Kind::Edges, b, batch.count);
   });
   if (frame.plan.any_picked()) {
+    frame.jobs.push_back({CardJob::Kind::Mask});
     each([&](std::uint32_t b, const Batch& batch) {
       if (!is(batch, Batch::What::Ghost)) add_faces(frame, CardJob::Kind::Mask, b, batch.picked);
     });
@@ -294,7 +300,7 @@ void Renderer::Card::lines(const CardProgram& program, const CardFrame& frame, f
               f.view.perspective ? 1.0f : 0.0f);
 }
 
-void Renderer::Card::draw_edges(const CardFrame& frame, const CardJob& job, float width, const Colour& colour,
+void Renderer::Card::draw_edges(const CardFrame& frame, const CardJob& job, float width, const Colour* colour,
                                 float pixels) {
   const Batch& batch = frame.plan.batches[job.batch];
   const GpuMesh& gpu = meshes.at(batch.mesh);
@@ -302,9 +308,11 @@ void Renderer::Card::draw_edges(const CardFrame& frame, const CardJob& job, floa
     return job.first >= b.first && job.first < b.first + b.count;
   });
   if (e == gpu.edges.end()) return;
-  const CardProgram& program = batch.thin ? thin_edges : edges;
+  const bool thin = batch.thin || !colour;
+  const CardProgram& program = thin ? thin_edges : edges;
   lines(program, frame, width, pixels);
-  set_colour(program.at("colour"), colour);
+  if (colour) set_colour(program.at("colour"), *colour);
+  if (thin) glUniform1f(program.at("own_colour"), colour ? 0 : 1);
   glUniform1i(program.at("edges"), 0);
   glUniform1i(program.at("first"), static_cast<GLint>(job.first - e->first));
   glUniform1i(program.at("count"), static_cast<GLint>(job.count));
@@ -312,8 +320,7 @@ void Renderer::Card::draw_edges(const CardFrame& frame, const CardJob& job, floa
   glBindTexture(GL_TEXTURE_BUFFER, e->texture);
   read_parts(program, frame, batch.first + job.part);
   glBindVertexArray(empty_array);
-  glDrawArrays(batch.thin ? GL_LINES : GL_TRIANGLES, 0,
-               static_cast<GLsizei>((batch.thin ? 2 : 6) * job.count * job.parts));
+  glDrawArrays(thin ? GL_LINES : GL_TRIANGLES, 0, static_cast<GLsizei>((thin ? 2 : 6) * job.count * job.parts));
   glBindTexture(GL_TEXTURE_BUFFER, 0);
 }
 
@@ -327,15 +334,15 @@ void Renderer::Card::draw_grid(const CardFrame& frame) {
 }
 
 // The shape of what is picked, whatever stands before it.
-void Renderer::Card::draw_mask(const CardFrame& frame, const CardJob& job, bool first) {
+void Renderer::Card::draw_mask(const CardFrame& frame, const CardJob& job) {
   const int width = static_cast<int>(frame.settings.view.width), height = static_cast<int>(frame.settings.view.height);
   resize_mask(width, height);
   glBindFramebuffer(GL_FRAMEBUFFER, mask_framebuffer);
   glViewport(0, 0, width, height);
   glDisable(GL_SCISSOR_TEST);
-  if (first) {
+  if (job.parts == 0) {
     glClearColor(0, 0, 0, 0);
-    glClear(GL_COLOR_BUFFER_BIT);
+    return glClear(GL_COLOR_BUFFER_BIT);
   }
   glDisable(GL_DEPTH_TEST);
   glDisable(GL_BLEND);
@@ -374,10 +381,8 @@ void Renderer::Card::draw_outline(const CardFrame& frame) {
 void Renderer::Card::run(const CardFrame& frame, const CardJob& job, GLuint framebuffer) {
   const DrawFrame& f = frame.settings;
   const int width = static_cast<int>(f.view.width), height = static_cast<int>(f.view.height);
-  if (job.kind == CardJob::Kind::Mask || job.kind == CardJob::Kind::Numbers) {
-    const bool first = &job == frame.jobs.data() || (&job)[-1].kind != job.kind;
-    return job.kind == CardJob::Kind::Mask ? draw_mask(frame, job, first) : draw_numbers(frame, job, first);
-  }
+  if (job.kind == CardJob::Kind::Mask) return draw_mask(frame, job);
+  if (job.kind == CardJob::Kind::Numbers || job.kind == CardJob::Kind::NumberEdges) return draw_numbers(frame, job);
   glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);
   glViewport(f.left, f.bottom, width, height);
   // Clearing goes by the scissor, not by the viewport.
@@ -437,17 +442,18 @@ void Renderer::Card::run(const CardFrame& frame, const CardJob& job, GLuint fram
       break;
     }
     case CardJob::Kind::Grid: draw_grid(frame); break;
-    case CardJob::Kind::Edges: draw_edges(frame, job, 1.1f, f.theme.edge, 1); break;
+    case CardJob::Kind::Edges: draw_edges(frame, job, 1.1f, &f.theme.edge, 1); break;
     case CardJob::Kind::Outline: draw_outline(frame); break;
-    case CardJob::Kind::PickedEdges: draw_edges(frame, job, 1.9f, f.theme.outline, 1.2f); break;
+    case CardJob::Kind::PickedEdges: draw_edges(frame, job, 1.9f, &f.theme.outline, 1.2f); break;
     case CardJob::Kind::GhostEdges: {
       Colour line = f.theme.ghost;
       line.a = 0.95f;
       glDisable(GL_DEPTH_TEST);
-      draw_edges(frame, job, 1.4f, line, 1);
+      draw_edges(frame, job, 1.4f, &line, 1);
       break;
     }
     case CardJob::Kind::Numbers:
+    case CardJob::Kind::NumberEdges:
     case CardJob::Kind::Mask: break;  // above
   }
   glDisable(GL_POLYGON_OFFSET_FILL);

@@ -42,8 +42,9 @@ struct CardTarget {
 };
 
 // What a frame is drawn in, one after another. Each job sets all that it needs, so that it can wait for the next slice.
+// Numbers and Mask of no part clear what the others draw into.
 struct CardJob {
-  enum class Kind { Begin, Numbers, Faces, Grid, Edges, Mask, Outline, PickedEdges, Ghosts, GhostEdges };
+  enum class Kind { Begin, Numbers, NumberEdges, Faces, Grid, Edges, Mask, Outline, PickedEdges, Ghosts, GhostEdges };
   Kind kind = Kind::Begin;
   std::uint32_t batch = 0;
   std::uint32_t part = 0, parts = 0;   // of the batch
@@ -81,6 +82,7 @@ struct Renderer::Card {
   std::unordered_map<const Mesh*, GpuMesh> meshes;
   CardTarget many, one, finished, seen;
   std::vector<CardFrame> frames;         // of the finished picture
+  std::vector<CardFrame> waste;          // dropped, to be freed when the context is there
   std::size_t at_frame = 0, at_job = 0;  // where it has come to
   bool begun = false, done = false;
   Drawn drawn;
@@ -154,12 +156,17 @@ struct Renderer::Card {
     return found == meshes.end() || found->second.mesh.expired() ? nullptr : &found->second.known;
   }
 
+  void free_waste() {
+    for (CardFrame& frame : waste) free(frame);
+    waste.clear();
+  }
+
   CardFrame prepare(const DrawFrame& settings, const std::vector<bool>& hidden = {});
   void hand_over(CardFrame& frame, const std::vector<Colour>& colours);
   // A frame that first finds out what is seen, where that is worth it; and its second half.
   CardFrame look(const DrawFrame& settings);
   void draw_what_is_seen(CardFrame& frame);
-  void draw_numbers(const CardFrame& frame, const CardJob& job, bool first);
+  void draw_numbers(const CardFrame& frame, const CardJob& job);
   void add_faces(CardFrame& frame, CardJob::Kind kind, std::uint32_t batch, std::uint32_t parts) const;
   void add_edges(CardFrame& frame, CardJob::Kind kind, std::uint32_t batch, std::uint32_t parts) const;
   void run(const CardFrame& frame, const CardJob& job, GLuint framebuffer);
@@ -167,10 +174,11 @@ struct Renderer::Card {
   void read_parts(const CardProgram& program, const CardFrame& frame, std::uint32_t part) const;
   void parts_from(const CardFrame& frame, std::uint32_t part) const;
   void draw_faces(const CardFrame& frame, const CardJob& job);
-  void draw_edges(const CardFrame& frame, const CardJob& job, float width, const Colour& colour, float pixels);
+  // In `colour`, or with none each part's first, as lines of one pixel.
+  void draw_edges(const CardFrame& frame, const CardJob& job, float width, const Colour* colour, float pixels);
   void lines(const CardProgram& program, const CardFrame& frame, float width, float pixels) const;
   void draw_grid(const CardFrame& frame);
-  void draw_mask(const CardFrame& frame, const CardJob& job, bool first);
+  void draw_mask(const CardFrame& frame, const CardJob& job);
   void draw_outline(const CardFrame& frame);
 };
 

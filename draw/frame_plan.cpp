@@ -60,10 +60,12 @@ struct Seen {
   bool box = false;
 };
 
-// The coarsest level that is off by so little, or a box.
-void choose(Seen& seen, double off) {
+// The coarsest level that is off by so little, or a box; where edges alone are drawn, and of what has nothing else,
+// that would be nothing.
+void choose(Seen& seen, double off, DrawStyle style) {
   seen.level = 0;
-  seen.box = seen.pixels * 2 * seen.mesh->radius < kBoxFrom * off;
+  seen.box = seen.pixels * 2 * seen.mesh->radius < kBoxFrom * off && style != DrawStyle::EdgesOnly &&
+             seen.mesh->levels.front().triangles() > 0;
   const auto& levels = seen.mesh->levels;
   for (std::uint32_t k = 1; k < levels.size() && levels[k].error * seen.pixels <= off; ++k) seen.level = k;
 }
@@ -179,7 +181,7 @@ FramePlan plan_frame(const DrawFrame& frame, const std::function<const KnownMesh
   while (true) {
     std::size_t cost = 0;
     for (Seen& seen : all) {
-      choose(seen, plan.off);
+      choose(seen, plan.off, frame.style);
       cost += cost_of(seen);
     }
     if (frame.most == 0 || cost <= frame.most || plan.off >= kMostOff) break;

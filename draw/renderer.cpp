@@ -3,6 +3,7 @@
 #include <epoxy/gl.h>
 
 #include <chrono>
+#include <iterator>
 
 #include "draw/card.h"
 #include "draw/shaders.h"
@@ -52,10 +53,10 @@ std::string Renderer::create() {
   c.box_mask = link({shaders::kBoxesVertex}, shaders::kMaskFragment, error);
   c.loose_lines =
       link({shaders::kVersion, shaders::kLooseLinesVertex, shaders::kWideLines}, shaders::kLinesFragment, error);
-  c.edges = link({shaders::kVersion, shaders::kPart, shaders::kEdgesVertex, shaders::kWideLines},
+  c.edges = link({shaders::kVersion, shaders::kPart, shaders::kEdges, shaders::kEdgesVertex, shaders::kWideLines},
                  shaders::kLinesFragment, error);
-  c.thin_edges =
-      link({shaders::kVersion, shaders::kPart, shaders::kThinEdgesVertex}, shaders::kThinEdgesFragment, error);
+  c.thin_edges = link({shaders::kVersion, shaders::kPart, shaders::kEdges, shaders::kThinEdgesVertex},
+                      shaders::kThinEdgesFragment, error);
   c.numbers = link({shaders::kFacesVertex}, shaders::kNumbersFragment, error);
   c.background = link({shaders::kBackgroundVertex}, shaders::kBackgroundFragment, error);
   c.outline = link({shaders::kBackgroundVertex}, shaders::kOutlineFragment, error);
@@ -77,7 +78,8 @@ std::string Renderer::create() {
 void Renderer::release() {
   Card& c = *card_;
   for (auto& [mesh, gpu] : c.meshes) Card::free(gpu);
-  for (CardFrame& frame : c.frames) Card::free(frame);
+  drop_finished();
+  c.free_waste();
   for (CardTarget* target : {&c.many, &c.one, &c.finished, &c.seen}) Card::free(*target);
   c.free_mask();
   for (const CardProgram* p : {&c.faces, &c.boxes, &c.loose_lines, &c.edges, &c.thin_edges, &c.numbers, &c.background,
@@ -172,6 +174,7 @@ void leave() {
 void Renderer::draw(const DrawFrame& frame, unsigned framebuffer) {
   const int width = static_cast<int>(frame.view.width), height = static_cast<int>(frame.view.height);
   if (width <= 0 || height <= 0) return;
+  card_->free_waste();
   card_->drawn = {};
   DrawFrame placed = frame;
   GLuint into = framebuffer;
@@ -195,6 +198,7 @@ void Renderer::draw(const DrawFrame& frame, unsigned framebuffer) {
 
 void Renderer::begin_finished(std::span<const DrawFrame> frames, int width, int height) {
   drop_finished();
+  card_->free_waste();
   if (width <= 0 || height <= 0 || frames.empty()) return;
   card_->drawn = {};
   card_->resize(card_->finished, width, height, frames.front().samples);
@@ -237,10 +241,11 @@ bool Renderer::go_on(double milliseconds) {
 }
 
 void Renderer::drop_finished() {
-  for (CardFrame& frame : card_->frames) Card::free(frame);
-  card_->frames.clear();
-  card_->at_frame = card_->at_job = 0;
-  card_->begun = card_->done = false;
+  Card& c = *card_;
+  std::move(c.frames.begin(), c.frames.end(), std::back_inserter(c.waste));
+  c.frames.clear();
+  c.at_frame = c.at_job = 0;
+  c.begun = c.done = false;
 }
 
 bool Renderer::begun() const { return card_->begun; }

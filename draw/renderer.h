@@ -71,8 +71,8 @@ struct DrawFrame {
   int left = 0, bottom = 0;  ///< where in the framebuffer the picture begins, in its pixels
 };
 
-/// Needs a current OpenGL 3.3 core context in every call, the same or one that shares with it; vertex arrays are made
-/// for the context of create().
+/// Needs a current OpenGL 3.3 core context in every call but drop_finished(), the same or one that shares with it;
+/// vertex arrays are made for the context of create().
 class Renderer {
  public:
   Renderer();
@@ -103,7 +103,7 @@ class Renderer {
   void begin_finished(std::span<const DrawFrame> frames, int width, int height);
   /// Goes on for about so many milliseconds, by the card's own clock; true when it is done, or was never begun.
   bool go_on(double milliseconds);
-  /// Forgets it: what it was begun of is no longer so.
+  /// Forgets it: what it was begun of is no longer so. The one call that needs no context.
   void drop_finished();
   bool begun() const;
   bool has_finished() const;

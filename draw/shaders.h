@@ -78,20 +78,28 @@ vec4 in_eye(int part, vec4 p) {
 }
 )";
 
-// The edges of many parts with one mesh: `count` of them for each part, from `first` on in the mesh's own buffer; six
-// vertices for each.
-inline constexpr const char* kEdgesVertex = R"(
+// The edges of many parts with one mesh: `count` of them for each part, from `first` on in the mesh's own buffer.
+inline constexpr const char* kEdges = R"(
 uniform mat4 projection;
 uniform samplerBuffer edges;
 uniform int first_part;
 uniform int first;
 uniform int count;
 uniform vec4 colour;
+int part_of(int line) { return first_part + line / count; }
+vec4 end_of(int line, int end) {
+  int edge = first + line % count;
+  return projection * in_eye(part_of(line), vec4(texelFetch(edges, 2 * edge + end).xyz, 1.0));
+}
+)";
+
+// As wide lines of six vertices each.
+inline constexpr const char* kEdgesVertex = R"(
 int corner() { return int[6](0, 1, 2, 2, 1, 3)[gl_VertexID % 6]; }
 void ends(out vec4 a, out vec4 b, out vec4 tint) {
-  int line = gl_VertexID / 6, part = first_part + line / count, edge = first + line % count;
-  a = projection * in_eye(part, vec4(texelFetch(edges, 2 * edge).xyz, 1.0));
-  b = projection * in_eye(part, vec4(texelFetch(edges, 2 * edge + 1).xyz, 1.0));
+  int line = gl_VertexID / 6;
+  a = end_of(line, 0);
+  b = end_of(line, 1);
   tint = colour;
 }
 )";
@@ -118,23 +126,18 @@ out vec4 result;
 void main() { result = colour; }
 )";
 
-// The same as lines of one pixel, two vertices each.
+// As lines of one pixel, two vertices each.
 inline constexpr const char* kThinEdgesVertex = R"(
-uniform mat4 projection;
-uniform samplerBuffer edges;
-uniform int first_part;
-uniform int first;
-uniform int count;
 uniform vec4 nearer;
-uniform vec4 colour;
+uniform float own_colour;      // 1: that of the part
 flat out vec4 tint;
 void main() {
-  int line = gl_VertexID / 2, part = first_part + line / count, edge = first + line % count;
-  vec4 p = projection * in_eye(part, vec4(texelFetch(edges, 2 * edge + gl_VertexID % 2).xyz, 1.0));
+  int line = gl_VertexID / 2;
+  vec4 p = end_of(line, gl_VertexID % 2);
   float w = p.w * (1.0 - nearer.x);
   p.z = nearer.w > 0.5 ? (nearer.z - nearer.y * w) / w * p.w : p.z + nearer.y * nearer.x;
   gl_Position = p;
-  tint = colour;
+  tint = own_colour > 0.5 ? of_part(part_of(line), 6) : colour;
 }
 )";
 

@@ -41,6 +41,7 @@ tack::ImportOptions options_from(const tack::Json& json) {
   if (json.contains("unit")) options.unit = json["unit"].get<double>();
   if (json.contains("up")) options.up = json["up"] == "y" ? tack::UpAxis::Y : tack::UpAxis::Z;
   if (json.contains("scene")) options.scene = json["scene"].get<int>();
+  options.steps = json.contains("steps");
   return options;
 }
 

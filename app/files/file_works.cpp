@@ -63,7 +63,9 @@ bool made_alike(const Scene& a, const Scene& b) {
 Result<Document> opened_document(const std::filesystem::path& path, const ImportOptions& options,
                                  const std::atomic<bool>* stop, const std::function<void(double)>& reading,
                                  const std::function<void(double)>& doing) {
-  const auto delivery = import_file(path, options, {}, stop, reading);
+  ImportOptions with_steps = options;
+  with_steps.steps = true;
+  const auto delivery = import_file(path, with_steps, {}, stop, reading);
   if (!delivery) return tl::unexpected(delivery.error());
   auto document = document_of(*delivery);
   if (document) do_again(*delivery, *document, stop, doing);

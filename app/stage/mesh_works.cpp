@@ -31,25 +31,40 @@ void MeshWorks::want(const Scene& scene) {
   std::sort(fresh.begin(), fresh.end(),
             [](const MeshPtr& a, const MeshPtr& b) { return a->triangles().size() < b->triangles().size(); });
   QThreadPool::globalInstance()->start([this, fresh] {
+    constexpr std::size_t kHeavy = 100'000;  // triangles: shown before its coarser levels are there
     std::size_t since = 0;
-    for (std::size_t i = 0; i < fresh.size() && !stop_; ++i) {
-      Ready ready{fresh[i], make_mesh_arrays(*fresh[i])};
-      add_levels(*ready.mesh, ready.arrays);
-      since += fresh[i]->triangles().size();
+    std::vector<Ready> later;
+    const auto hand_on = [&](Ready ready, bool now) {
       {
         const std::lock_guard lock(mutex_);
         done_.push_back(std::move(ready));
       }
+      if (now) QMetaObject::invokeMethod(this, &MeshWorks::ready, Qt::QueuedConnection);
+    };
+    for (std::size_t i = 0; i < fresh.size() && !stop_; ++i) {
+      const std::size_t triangles = fresh[i]->triangles().size();
+      Ready ready{fresh[i], make_mesh_arrays(*fresh[i])};
+      if (triangles < kHeavy)
+        add_levels(*ready.mesh, ready.arrays);
+      else
+        ++waiting_, later.push_back(ready);
+      since += triangles;
+      const bool now = since > 50000 || i + 1 == fresh.size();
+      hand_on(std::move(ready), now);
       --waiting_;
-      if (since > 50000 || i + 1 == fresh.size()) {
-        since = 0;
-        QMetaObject::invokeMethod(this, &MeshWorks::ready, Qt::QueuedConnection);
-      }
+      if (now) since = 0;
     }
     for (std::size_t i = 0; i < fresh.size() && !stop_; ++i)
       fresh[i]->index(), fresh[i]->mass(), fresh[i]->evident_bands();
     --indexing_;
     if (!stop_) QMetaObject::invokeMethod(this, &MeshWorks::settled, Qt::QueuedConnection);
+    for (Ready& ready : later) {
+      if (stop_) break;
+      add_levels(*ready.mesh, ready.arrays);
+      if (ready.arrays.levels.size() > 1) hand_on(std::move(ready), true);
+      ready = {};
+      --waiting_;
+    }
   });
 }
 

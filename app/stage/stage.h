@@ -216,8 +216,7 @@ class Stage : public QOpenGLWidget {
   // What was last drawn of each elevation: shown again, shifted, while the view moves.
   struct StripPicture {
     KeptPicture picture;
-    std::size_t items = 0;  // of which it is
-    bool fine = false;
+    std::size_t items = 0;    // of which it is
     double milliseconds = 0;  // that it took
   };
   std::array<StripPicture, 2> pictures_;

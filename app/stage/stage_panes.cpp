@@ -163,7 +163,7 @@ Mat3 Stage::elevation_frame() const {
 void Stage::paint_strip(Elevation elevation, const DrawFrame& frame) {
   constexpr double kLong = 4;  // milliseconds
   StripPicture& strip = pictures_[static_cast<std::size_t>(elevation)];
-  const bool same = strip.items == items_made_ && strip.picture.is_of(frame.view) && (strip.fine || moving_);
+  const bool same = strip.items == items_made_ && strip.picture.is_of(frame.view);
   const bool dragged_here = gesture_ != Gesture::None && active_ == pane_of(elevation) && strip.items != items_made_;
   const bool later =
       moving_ && strip.items != 0 && strip.milliseconds > kLong && !dragged_here && strip.picture.fits(frame.view);
@@ -174,7 +174,6 @@ void Stage::paint_strip(Elevation elevation, const DrawFrame& frame) {
     context()->functions()->glFinish();
     strip.milliseconds = static_cast<double>(timer.nsecsElapsed()) / 1e6;
     strip.items = items_made_;
-    strip.fine = !moving_;
   }
   strip.picture.show(frame.view, frame.theme.mist_bottom, frame.left, frame.bottom, defaultFramebufferObject());
 }

@@ -193,8 +193,10 @@ class Drafting : public QObject {
   void recolour(const std::string& named, const Colour& colour);
   BlankId leading() const;
   /// Whether a value that is typed now begins a step of the row's verb, although something that is done stands over it.
-  /// A verb that takes no value, like Pick, leaves it to what has been done.
-  bool row_takes_value() const { return is_over() && !at_once(draft_.verb) && bool(leading_blank(in_hand())); }
+  /// A verb that takes no value, like Pick, leaves it to what has been done; in a drag it is the drag's.
+  bool row_takes_value() const {
+    return !dragging() && is_over() && !at_once(draft_.verb) && bool(leading_blank(in_hand()));
+  }
   BlankId still() const { return still_blank(in_hand()); }
   /// X, Y, Z: the blank of that axis to type into; none where the key limits a drag or a meeting to the axis instead.
   BlankId choose_axis(std::size_t axis);

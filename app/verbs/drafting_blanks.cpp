@@ -106,7 +106,8 @@ bool Drafting::enter(BlankId blank, const QString& text, double value) {
   if (draft_.state == State::Done) end();
   if (!in_drag && draft_.state == State::Filling) base = draft_.verb;
   const auto verb = with_value(base, blank, amount);
-  if (in_drag) draft_.state = State::Filling;
+  // A drag that changes a step still does.
+  if (in_drag) draft_.state = std::exchange(draft_.amends, false) ? State::Correcting : State::Filling;
   if (!verb) return false;
   const Draft before = draft_;
   if (!is_ready(*verb)) {

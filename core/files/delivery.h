@@ -24,6 +24,7 @@ struct ImportOptions {
   std::optional<double> unit;  ///< millimetres in one of the file's units
   std::optional<UpAxis> up;
   std::optional<int> scene;  ///< which of several glTF scenes
+  bool steps = false;  ///< whether the record of a document is read as well: for opening it, not for its parts alone
 };
 
 /// The joints of a part's mesh, which is delivered as it is before they bend it.
@@ -86,7 +87,7 @@ struct Delivery {
 
 /// What led to a document: its steps as entries of a steps file (steps.h), and the scenes that they take.
 struct DeliveredRecord {
-  std::vector<Delivery> scenes;  ///< the first is the start, others were brought in
+  std::vector<std::shared_ptr<const Delivery>> scenes;  ///< the first is the start, others were brought in
   Json steps = Json::array();
 };
 

@@ -17,7 +17,7 @@ Result<DeliveredRecord> record_of(KeptRecord kept, const std::filesystem::path& 
     auto read = read_gltf(std::move(scene), path, {}, inside);
     if (!read) return tl::unexpected(read.error());
     read->notes.clear();  // said of the document already
-    record.scenes.push_back(std::move(*read));
+    record.scenes.push_back(std::make_shared<const Delivery>(std::move(*read)));
   }
   return record;
 }
@@ -38,7 +38,7 @@ Result<Delivery> read_gltf(ByteView bytes, const std::filesystem::path& path, co
   }
   // The steps that led to a document come out of it first: what is left is the document.
   Result<std::optional<KeptRecord>> record = std::optional<KeptRecord>{};
-  if (is_glb(bytes)) record = take_record(bytes, glb.json, glb.binary);
+  if (is_glb(bytes)) record = take_record(bytes, glb.json, glb.binary, options.steps);
   auto delivery = read_gltf(std::move(glb), path, options, around);
   if (!delivery || !delivery->is_document) return delivery;
   const auto lost = [&](const std::string& why) {

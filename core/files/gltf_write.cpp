@@ -371,7 +371,7 @@ class DocumentWriter {
   }
 
   Json scenes() const {
-    Json layout{{"version", "1.2"}, {"root", root_}, {"unit", settings_.unit}};
+    Json layout{{"version", "1.3"}, {"root", root_}, {"unit", settings_.unit}};
     if (scene_.carried() && scene_.carried()->node_limit > 0) layout["imported"] = scene_.carried()->node_limit;
     if (settings_.view) layout["view"] = *settings_.view;
     if (!record_.is_null()) layout["record"] = record_;

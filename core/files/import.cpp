@@ -87,6 +87,7 @@ std::string option_text(const ImportOptions& options, const Bounds& bounds, doub
   if (options.unit) j["unit"] = *options.unit;
   if (options.up) j["up"] = *options.up == UpAxis::Y ? "y" : "z";
   if (options.scene) j["scene"] = *options.scene;
+  if (options.steps) j["steps"] = true;
   return j.dump();
 }
 

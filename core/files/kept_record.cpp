@@ -227,7 +227,7 @@ void seal_record(Bytes& glb) {
   std::copy(mark.begin(), mark.end(), glb.begin() + static_cast<std::ptrdiff_t>(20 + at));
 }
 
-Result<std::optional<KeptRecord>> take_record(ByteView glb, Json& json, Blob& binary) {
+Result<std::optional<KeptRecord>> take_record(ByteView glb, Json& json, Blob& binary, bool reads) {
   // Ours is always the first scene.
   const Json* layout = &json;
   for (const char* key : {"scenes", "0", "extensions", "TACKPOINT_layout", "record"}) {
@@ -237,17 +237,13 @@ Result<std::optional<KeptRecord>> take_record(ByteView glb, Json& json, Blob& bi
   }
   const Json said = *layout;
   const auto place = place_of_record(said, json, binary.size());
-  const ByteView text = chunk_text(glb);
-  const std::size_t at = mark_in(text);
-  const bool untouched =
-      at < text.size() && place &&
-      mark_for(glb, text, at) == std::string_view(reinterpret_cast<const char*>(text.data()) + at, kOpen.size());
   Result<KeptRecord> record = fail("Another program has written this document since.");
-  if (untouched) {
-    const ByteView all = binary.view();
+  const ByteView text = chunk_text(glb), all = binary.view();
+  const std::size_t at = reads ? mark_in(text) : text.size();
+  if (place && at < text.size() &&
+      mark_for(glb, text, at) == std::string_view(reinterpret_cast<const char*>(text.data()) + at, kOpen.size()))
     record = read_record(all.subspan(place->at, place->text), all.first(place->document),
                          all.subspan(place->at + place->text, place->length - place->text));
-  }
   // It is written anew with the document; what another program made of it would only grow.
   if (place && !view_is_used(json, place->view)) {
     json["bufferViews"].erase(place->view);
@@ -259,6 +255,7 @@ Result<std::optional<KeptRecord>> take_record(ByteView glb, Json& json, Blob& bi
     }
     if (json["bufferViews"].empty()) json.erase("bufferViews");
   }
+  if (!reads) return std::nullopt;
   if (!record) return tl::unexpected(record.error());
   return std::optional(std::move(*record));
 }

@@ -26,10 +26,11 @@ Result<Json> put_record(const KeptRecord& record, Json& json, Bytes& binary);
 /// written the document since. Nothing happens where there is no record.
 void seal_record(Bytes& glb);
 
-/// Takes the record out of a document: its buffer view and its bytes go from `json` and `binary`, and the record is
-/// read. `glb` is the whole file. nullopt when it has none. Fails, with the view gone where nothing else uses it, when
-/// another program has written the document since, or the record is damaged. What it says is believed no further than
-/// the bytes that are there; its scenes take at most 16 times the document's own bytes together.
-Result<std::optional<KeptRecord>> take_record(ByteView glb, Json& json, Blob& binary);
+/// Takes the record out of a document: its buffer view and its bytes go from `json` and `binary`, and with `reads` the
+/// record is read. `glb` is the whole file. nullopt when it has none, or is not read. Fails, with the view gone where
+/// nothing else uses it, when another program has written the document since, or the record is damaged. What it says is
+/// believed no further than the bytes that are there; its scenes take at most 16 times the document's own bytes
+/// together.
+Result<std::optional<KeptRecord>> take_record(ByteView glb, Json& json, Blob& binary, bool reads);
 
 }  // namespace tack

@@ -341,7 +341,7 @@ bool pack(Delivery delivery, const std::function<bool(ByteView)>& out) {
     Json scenes = Json::array();
     beside.resize(record->scenes.size());
     for (std::size_t i = 0; i < record->scenes.size(); ++i)
-      scenes.push_back(lay(record->scenes[i], true, layout, beside[i]));
+      scenes.push_back(lay(*record->scenes[i], true, layout, beside[i]));
     json["record"] = {{"scenes", std::move(scenes)}, {"steps", record->steps}};
   }
   const std::string text = json.dump(-1, ' ', false, Json::error_handler_t::replace);
@@ -479,7 +479,7 @@ Result<Delivery> unpack(ByteView bytes, const std::shared_ptr<const void>& keep)
     for (const Json& scene : json->at("record").at("scenes")) {
       auto beside = delivery_of(scene, body, keep);
       if (!beside) return beside;
-      record.scenes.push_back(std::move(*beside));
+      record.scenes.push_back(std::make_shared<const Delivery>(std::move(*beside)));
     }
     record.steps = json->at("record").at("steps");
     if (!record.steps.is_array() || record.scenes.empty()) return fail("The import helper's answer is damaged.");

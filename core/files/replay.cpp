@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <map>
+#include <unordered_set>
 
 #include "core/files/save_document.h"
 #include "core/files/steps.h"
@@ -26,26 +27,52 @@ struct Attempt {
   std::string why;       // of the first of those
 };
 
+// What doing steps again may make: a few words can ask for more than any memory holds. Ample for what was made by hand,
+// whose meshes all stand in memory at once as well. How many parts there may be, every verb looks to.
+class Room {
+ public:
+  Room(const Scene& start, const Scene& end, double least)
+      : vertices_(std::max(least, 64 * (vertices_of(start) + vertices_of(end)))) {}
+
+  // Whether what a step has made of a scene still has room.
+  bool takes(const Scene& before, const Scene& after) {
+    for (const PartId id : after.unlike(before)) {
+      const Part *was = before.find(id), *is = after.find(id);
+      if (is && is->mesh && (!was || was->mesh != is->mesh) && seen_.insert(is->mesh->number()).second)
+        vertices_ -= static_cast<double>(is->mesh->positions().size());
+    }
+    return vertices_ >= 0;
+  }
+
+ private:
+  static double vertices_of(const Scene& scene) {
+    double count = 0;
+    for (const PartId id : scene.in_tree_order())
+      if (const MeshPtr& mesh = scene.part(id).mesh) count += static_cast<double>(mesh->positions().size());
+    return count;
+  }
+
+  double vertices_;
+  std::unordered_set<std::uint64_t> seen_;
+};
+
 class Again {
  public:
-  Again(const DeliveredRecord& record, Scene start, const std::atomic<bool>* stop,
+  Again(const DeliveredRecord& record, Scene start, const Scene& end, double vertices, const std::atomic<bool>* stop,
         const std::function<void(double)>& progress)
-      : record_(record), start_(std::move(start)), stop_(stop), progress_(progress) {
-    // The verbs hold on to what was brought in: once for all of them.
-    for (std::size_t i = 1; i < record.scenes.size(); ++i)
-      brought_.push_back(std::make_shared<const Delivery>(record.scenes[i]));
-  }
+      : record_(record), start_(std::move(start)), end_(end), vertices_(vertices), stop_(stop), progress_(progress) {}
 
   bool stopped() const { return stop_ && stop_->load(); }
 
   // With every step done, and those that are left out taken out of what is there then: a step that is about what one of
-  // them made is found so. Or in turn, without them.
-  Attempt done(bool everything) const {
+  // them made is found so. Or in turn, without them. Fails when it is stopped, or has no room.
+  Result<Attempt> done(bool everything) const {
     Attempt attempt{Journal(start_), 0, {}};
+    Room room(start_, end_, vertices_);
     std::vector<std::size_t> left_out;
     std::size_t n = 0;
     for (const Json& entry : record_.steps) {
-      if (stopped()) return attempt;
+      if (stopped()) return fail("doing them again was stopped. The file still has them.");
       if (progress_) progress_(static_cast<double>(n++) / static_cast<double>(record_.steps.size()));
       auto verb = verb_of(entry, attempt.journal.scene());
       if (!verb) {
@@ -57,11 +84,16 @@ class Again {
         continue;
       }
       if (is_left_out(entry)) left_out.push_back(attempt.journal.record().steps.size());
+      const Scene before = attempt.journal.scene();
       if (const auto added = attempt.journal.add(*verb); !added) attempt.journal.add_idle(*verb, false, added.error());
+      if (!room.takes(before, attempt.journal.scene()))
+        return fail("doing them again would take more memory than there is for it.");
     }
     attempt.journal.leave_out(left_out, true);
     return attempt;
   }
+
+  bool leaves_out() const { return std::any_of(record_.steps.begin(), record_.steps.end(), is_left_out); }
 
  private:
   // No file is read because a document says so: what a step brought in is in the document.
@@ -75,14 +107,15 @@ class Again {
   std::shared_ptr<const Delivery> brought_by(const Json& entry) const {
     if (!entry.is_object() || !entry.contains(kKeptScene) || !entry[kKeptScene].is_number_unsigned()) return nullptr;
     const auto number = entry[kKeptScene].get<std::uint64_t>();
-    return number == 0 || number > brought_.size() ? nullptr : brought_[number - 1];
+    return number == 0 || number >= record_.scenes.size() ? nullptr : record_.scenes[number];
   }
 
   const DeliveredRecord& record_;
   Scene start_;
+  const Scene& end_;
+  double vertices_;
   const std::atomic<bool>* stop_;
   const std::function<void(double)>& progress_;
-  std::vector<std::shared_ptr<const Delivery>> brought_;
 };
 
 bool stand_alike(const Mesh& a, const Mesh& b) {
@@ -151,26 +184,29 @@ Scene with_ids_of(const Scene& done, const Scene& read) {
 }  // namespace
 
 void do_again(const Delivery& delivery, Document& document, const std::atomic<bool>* stop,
-              const std::function<void(double)>& progress) {
+              const std::function<void(double)>& progress, double vertices) {
   if (!delivery.record || delivery.record->scenes.empty()) return;
   const auto lost = [&](const std::string& why) {
     document.notes.push_back(fmt::format("The steps that led to this document are not to be had: {}", why));
   };
-  auto start = document_of(delivery.record->scenes.front(), document.scene);
+  auto start = document_of(*delivery.record->scenes.front(), document.scene);
   if (!start) return lost(sentence(start.error()));
-  const Again again(*delivery.record, std::move(start->scene), stop, progress);
+  const Again again(*delivery.record, std::move(start->scene), document.scene, vertices, stop, progress);
   std::string why;
   for (const bool everything : {true, false}) {
-    Attempt attempt = again.done(everything);
-    if (again.stopped()) return lost("doing them again was stopped. The file still has them.");
-    why = difference(attempt.journal.scene(), document.scene);
-    if (!why.empty() || (everything && attempt.lost > 0)) continue;
-    if (attempt.lost > 0)
+    // Without a step that is left out both are the same.
+    if (!everything && !again.leaves_out()) break;
+    auto attempt = again.done(everything);
+    if (!attempt) return lost(attempt.error().what);
+    why = difference(attempt->journal.scene(), document.scene);
+    const bool other_way = everything && attempt->lost > 0 && again.leaves_out();
+    if (!why.empty() || other_way) continue;
+    if (attempt->lost > 0)
       document.notes.push_back(fmt::format("Of the steps that led to this document {} that did nothing {} gone: {}",
-                                           attempt.lost, attempt.lost == 1 ? "is" : "are", attempt.why));
-    document.scene = with_ids_of(attempt.journal.scene(), document.scene);
-    attempt.journal.settle(document.scene);
-    document.past = std::move(attempt.journal);
+                                           attempt->lost, attempt->lost == 1 ? "is" : "are", attempt->why));
+    document.scene = with_ids_of(attempt->journal.scene(), document.scene);
+    attempt->journal.settle(document.scene);
+    document.past = std::move(attempt->journal);
     return;
   }
   lost(fmt::format("done again, {}.", why));

@@ -186,4 +186,13 @@ BoxTree build_box_tree(std::span<const FloatBox> boxes, std::uint32_t leaf_size)
   return tree;
 }
 
+double distance_to(const FloatBox& box, const Vec3& p) {
+  Vec3 off;
+  for (int i = 0; i < 3; ++i) {
+    const auto k = static_cast<std::size_t>(i);
+    off[i] = std::max({static_cast<double>(box.low[k]) - p[i], p[i] - static_cast<double>(box.high[k]), 0.0});
+  }
+  return length(off);
+}
+
 }  // namespace tack

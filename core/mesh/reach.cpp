@@ -45,34 +45,9 @@ Sources sources_of(const Mesh& mesh, const Elements& elements, const Mat3& to_sp
   return sources;
 }
 
-double to_box(const Vec3& p, const FloatBox& box) {
-  Vec3 off;
-  for (int i = 0; i < 3; ++i) {
-    const auto k = static_cast<std::size_t>(i);
-    off[i] = std::max({static_cast<double>(box.low[k]) - p[i], p[i] - static_cast<double>(box.high[k]), 0.0});
-  }
-  return length(off);
-}
-
 double nearest(const Sources& sources, const BoxTree& tree, const Vec3& p, double limit) {
   double best = limit;
-  std::array<std::uint32_t, kTreeStack> stack;
-  int size = 0;
-  stack[size++] = 0;
-  while (size > 0) {
-    const std::uint32_t at = stack[--size];
-    const BoxNode& node = tree.nodes[at];
-    if (to_box(p, node.box) >= best) continue;
-    if (node.leaf()) {
-      for (std::uint32_t i = 0; i < node.count; ++i) best = std::min(best, sources.from(p, tree.items[node.first + i]));
-      continue;
-    }
-    // The nearer child last, so that it is looked at first.
-    const std::uint32_t left = at + 1, right = node.first;
-    const bool left_first = to_box(p, tree.nodes[left].box) <= to_box(p, tree.nodes[right].box);
-    stack[size++] = left_first ? right : left;
-    stack[size++] = left_first ? left : right;
-  }
+  nearest_item(tree, p, best, [&](std::uint32_t i) { return sources.from(p, i); });
   return best;
 }
 

@@ -2,10 +2,12 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 #include <unordered_map>
 #include <unordered_set>
 
 #include "core/math/nearest.h"
+#include "core/mesh/mesh_index.h"
 
 namespace tack {
 namespace {
@@ -103,23 +105,20 @@ class Brushed {
 
 std::vector<StrokePlace> found_on(const Mesh& mesh, std::span<const StrokePlace> stroke, const Mat3& to_space,
                                   double reach) {
-  const auto off = [&](std::uint32_t t, const Vec3& p) {
-    return length(to_space * (nearest_on_triangle(mesh.corners(t), p) - p));
-  };
   const double near = 1e-6 * mesh.box().extent();
+  const auto off = [&](std::uint32_t t, const Vec3& p) { return distance(nearest_on_triangle(mesh.corners(t), p), p); };
   std::vector<StrokePlace> found;
   for (const StrokePlace& place : stroke) {
-    const std::size_t count = mesh.triangles().size();
-    if (place.triangle < count &&
-        distance(nearest_on_triangle(mesh.corners(place.triangle), place.at), place.at) <= near) {
+    if (place.triangle < mesh.triangles().size() && off(place.triangle, place.at) <= near) {
       found.push_back(place);
       continue;
     }
-    StrokePlace best = place;
-    double least = reach;
-    for (std::uint32_t t = 0; t < count; ++t)
-      if (const double d = off(t, place.at); d < least) least = d, best.triangle = t;
-    if (least < reach) found.push_back({best.triangle, nearest_on_triangle(mesh.corners(best.triangle), place.at)});
+    double best = std::numeric_limits<double>::infinity();
+    const std::uint32_t t =
+        nearest_item(mesh.index().triangles, place.at, best, [&](std::uint32_t i) { return off(i, place.at); });
+    if (t == kNoItem) continue;
+    const Vec3 on = nearest_on_triangle(mesh.corners(t), place.at);
+    if (length(to_space * (on - place.at)) < reach) found.push_back({t, on});
   }
   return found;
 }

@@ -14,8 +14,8 @@ struct StrokePlace {
 };
 
 /// The stroke as it lies on a mesh: places whose triangle is another one now, or does not exist, lie on the triangle
-/// that is nearest to them; those farther than `reach` (mm of the space that `to_space` leads to) from every triangle
-/// are left out. O(places), and for those that are on another triangle O(triangles) each.
+/// that is nearest to them in the mesh's coordinates, by the mesh's index; those that are `reach` (mm of the space that
+/// `to_space` leads to) or more from it are left out. O(places × log triangles).
 std::vector<StrokePlace> found_on(const Mesh& mesh, std::span<const StrokePlace> stroke, const Mat3& to_space,
                                   double reach);
 

@@ -131,20 +131,21 @@ Result<void> check(const MakeShape& s) {
   return s.name.empty() ? Result<void>() : check_name(s.name, "A shape");
 }
 
-// Whether nothing gives a dimension that a steps file has to give.
+// Whether a number or a place gives a dimension; and whether one that a steps file has to give is given by nothing.
+bool is_given(const MakeShape& s, Dimension d) {
+  return s.typed.of(s.kind, d) || (s.across && in_plane(s.kind, d)) || (s.up && along_normal(d));
+}
 bool is_missing(const MakeShape& s, Dimension d) {
-  const bool optional = d == Dimension::Sides || d == Dimension::Corner || d == Dimension::Top;
-  return !optional && !s.typed.of(s.kind, d) && !(s.across && in_plane(s.kind, d)) && !(s.up && along_normal(d));
+  return d != Dimension::Sides && d != Dimension::Corner && d != Dimension::Top && !is_given(s, d);
 }
 
 // A steps file says all of it: what is usual is for the eye.
 Result<void> check_in(const MakeShape& s, const Scene& scene) {
   if (auto ok = check_plane(scene, s.plane, "plane"); !ok) return ok;
-  for (const Dimension d : dimensions_of(s.kind)) {
-    if (!is_missing(s, d)) continue;
-    return fail(fmt::format("A {} needs its {}.", word_of(s.kind), key_of(s.kind, d)), std::string(key_of(s.kind, d)),
-                "Give it, or a place that it reaches.");
-  }
+  for (const Dimension d : dimensions_of(s.kind))
+    if (is_missing(s, d))
+      return fail(fmt::format("A {} needs its {}.", word_of(s.kind), key_of(s.kind, d)), std::string(key_of(s.kind, d)),
+                  "Give it, or a place that it reaches.");
   return {};
 }
 
@@ -179,9 +180,7 @@ std::optional<MakeShape> stands(const MakeShape& s, const Scene& scene) {
   const auto made = shape_of(whole, scene);
   if (!made) return std::nullopt;
   for (const Dimension d : dimensions_of(s.kind))
-    if (auto& amount = whole.typed.of(s.kind, d);
-        !amount && !(s.across && in_plane(s.kind, d)) && !(s.up && along_normal(d)))
-      amount = Amount{made->shape[d]};
+    if (!is_given(s, d) && !whole.typed.of(s.kind, d)) whole.typed.of(s.kind, d) = Amount{made->shape[d]};
   return whole;
 }
 
@@ -208,7 +207,7 @@ BlankId dimension_blank(ShapeKind kind, Dimension d) {
 // The first dimension that is still missing; once it is made, the first.
 BlankId leads(const MakeShape& s) {
   for (const Dimension d : dimensions_of(s.kind)) {
-    if (s.typed.of(s.kind, d) || (s.across && in_plane(s.kind, d)) || (s.up && along_normal(d))) continue;
+    if (is_given(s, d)) continue;
     if (d == Dimension::Sides || (d == Dimension::Corner && s.up)) continue;
     return dimension_blank(s.kind, d);
   }

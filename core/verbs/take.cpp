@@ -372,7 +372,8 @@ const Table<Take>& table_of(const Take*) {
       },
       .leading = "reach",
       .hints = {.nothing = "Click vertices, edges or faces.",
-      .done = "Ctrl-click: more. + and −: a ring. Type a reach. Then Move, Rotate, Scale, Meet …"},
+      .done = "Ctrl-click: more. + and −: a ring. Type or drag a reach. Then Move, Rotate, Scale …",
+      .dragging = "Type how far what is near goes along, or let go."},
       .sentence = sentence, .rows = {
     {.key = "of", .name = "Elements", .needed = true, .write = of_to_json, .read = of_from_json,
      .value = "a list of objects with `part` and `vertices`, `edges` or `faces`",

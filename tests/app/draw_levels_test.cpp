@@ -47,6 +47,8 @@ double off_level(const MeshArrays& arrays, const MeshArrays::Level& level, const
   return best;
 }
 
+constexpr int kWidth = 640, kHeight = 480;
+
 struct Drawing {
   std::vector<DrawItem> items;
   std::vector<Colour> colours{{0.3f, 0.5f, 0.6f, 1}};
@@ -68,13 +70,38 @@ void lattice(Drawing& d, const std::vector<MeshPtr>& all, int side, double pixel
   const double middle = 60.0 * (side - 1);
   camera.target = {middle, 0, middle};
   camera.distance = 1000;
-  const View once = view_of(camera, 640, 480);
+  const View once = view_of(camera, kWidth, kHeight);
   camera.distance *= once.pixels_per_mm(camera.target) * 70 / pixels;
-  d.frame.view = view_of(camera, 640, 480);
+  d.frame.view = view_of(camera, kWidth, kHeight);
   d.frame.items = d.items;
   d.frame.theme = day_theme();
   d.frame.grid.shown = false;
   d.frame.samples = 4;
+}
+
+// How many pixels of one picture show what no neighbour shows in the other; a fraction of a pixel comes to no more.
+struct Compared {
+  std::size_t other = 0, painted = 0;
+};
+Compared compared(const std::vector<unsigned char>& a, const std::vector<unsigned char>& b) {
+  constexpr int kTone = 40;
+  Compared all;
+  const auto at = [](const std::vector<unsigned char>& p, int x, int y, int c) {
+    return int(p[static_cast<std::size_t>((y * kWidth + x) * 4 + c)]);
+  };
+  for (int y = 1; y + 1 < kHeight; ++y)
+    for (int x = 1; x + 1 < kWidth; ++x) {
+      int best = 255;
+      for (int dy = -1; dy <= 1; ++dy)
+        for (int dx = -1; dx <= 1; ++dx) {
+          int worst = 0;
+          for (int c = 0; c < 3; ++c) worst = std::max(worst, std::abs(at(a, x, y, c) - at(b, x + dx, y + dy, c)));
+          best = std::min(best, worst);
+        }
+      all.painted += std::abs(at(b, x, y, 0) - at(b, x, 0, 0)) > 8;
+      all.other += best > kTone;
+    }
+  return all;
 }
 
 }  // namespace
@@ -170,6 +197,75 @@ TEST_CASE("a frame's plan leaves out what is not in it, and is as coarse as is a
   CHECK(plan_frame(none.frame, find).parts.empty());
 }
 
+TEST_CASE("what is hidden is not drawn, and nothing that shows is taken for it", "[levels]") {
+  Offscreen context;
+  REQUIRE(context.error().empty());
+  Renderer renderer;
+  REQUIRE(renderer.create().empty());
+  std::vector<MeshPtr> all = meshes();
+  // Lines, which have edges alone, and sheets, of which some are seen from their side.
+  MeshData sheet;
+  sheet.positions = {{-30, -30, 0}, {30, -30, 0}, {30, 30, 0}, {-30, 30, 0}};
+  sheet.triangles = {{0, 1, 2}, {0, 2, 3}};
+  all.push_back(*make_mesh(std::move(sheet)));
+  Shape line = usual_shape(ShapeKind::Line);
+  all.push_back(*make_mesh(mesh_data_of(line, {})));
+  for (const MeshPtr& mesh : all) renderer.upload(mesh, arrays_of(mesh));
+  for (const bool picks : {false, true}) {
+    Drawing d;
+    lattice(d, all, 24, 11, true);
+    // Sheets square to the eye's way lie edge on.
+    for (std::size_t i = 4; i < d.items.size(); i += 12)
+      d.items[i].world.linear = Mat3{{d.frame.view.right(), d.frame.view.back(), d.frame.view.up()}};
+    // A wall before a good part of them, and a line that is picked behind it.
+    DrawItem wall;
+    wall.mesh = all[4];
+    wall.colours = &d.colours;
+    const double far = distance(d.frame.view.eye, d.items[0].world.translation);
+    wall.world.linear = Mat3{{d.frame.view.right() * 12, d.frame.view.up() * 12, d.frame.view.back()}};
+    wall.world.translation = d.frame.view.eye - d.frame.view.back() * (far * 0.6);
+    d.items.push_back(wall);
+    if (picks)
+      for (std::size_t i = 5; i < d.items.size(); i += 30) d.items[i].picked = true;
+    d.frame.items = d.items;
+    d.frame.off = 0;
+    const auto exact = renderer.draw_to_memory(d.frame);
+    const std::size_t parts = renderer.drawn().parts;
+    d.frame.off = 0.5;
+    renderer.begin_finished(std::span(&d.frame, 1), kWidth, kHeight);
+    while (!renderer.go_on(5)) {
+    }
+    const auto [other, painted] = compared(renderer.finished_to_memory(), exact);
+    INFO(renderer.drawn().parts << " of " << parts << " parts drawn, " << other << " pixels");
+    CHECK(parts > 500);
+    CHECK(renderer.drawn().parts < parts - 60);
+    CHECK(painted > 10'000);
+    CHECK(static_cast<double>(other) < 0.002 * kWidth * kHeight);
+  }
+  renderer.release();
+}
+
+TEST_CASE("edges alone are drawn of small parts as well", "[levels]") {
+  std::map<const Mesh*, KnownMesh> known;
+  const std::vector<MeshPtr> all = meshes();
+  for (const MeshPtr& mesh : all) {
+    const MeshArrays arrays = arrays_of(mesh);
+    known[mesh.get()] = {arrays.origin, arrays.half, arrays.radius, arrays.levels};
+  }
+  Drawing d;
+  lattice(d, all, 9, 3, true);
+  d.frame.off = 4;
+  const auto boxes = [&] {
+    std::size_t count = 0;
+    for (const Batch& batch : plan_frame(d.frame, [&](const Mesh& m) { return &known.at(&m); }).batches)
+      if (!batch.mesh) count += batch.count;
+    return count;
+  };
+  CHECK(boxes() == 81);
+  d.frame.style = DrawStyle::EdgesOnly;
+  CHECK(boxes() == 0);
+}
+
 TEST_CASE("the finished picture is the exact one but for a fraction of a pixel", "[levels]") {
   Offscreen context;
   REQUIRE(context.error().empty());
@@ -189,25 +285,7 @@ TEST_CASE("the finished picture is the exact one but for a fraction of a pixel",
       const auto exact = renderer.draw_to_memory(d.frame);
       INFO(pixels << " pixels, " << drawn.triangles << " of " << renderer.drawn().triangles << " triangles");
       CHECK(drawn.triangles < renderer.drawn().triangles);
-      // A pixel may show what its neighbour shows in the other picture: that is what a fraction of a pixel comes to.
-      constexpr int kWidth = 640, kHeight = 480, kTone = 40;
-      std::size_t other = 0, painted = 0;
-      const auto at = [](const std::vector<unsigned char>& p, int x, int y, int c) {
-        return int(p[static_cast<std::size_t>((y * kWidth + x) * 4 + c)]);
-      };
-      for (int y = 1; y + 1 < kHeight; ++y)
-        for (int x = 1; x + 1 < kWidth; ++x) {
-          int best = 255;
-          for (int dy = -1; dy <= 1; ++dy)
-            for (int dx = -1; dx <= 1; ++dx) {
-              int worst = 0;
-              for (int c = 0; c < 3; ++c)
-                worst = std::max(worst, std::abs(at(finished, x, y, c) - at(exact, x + dx, y + dy, c)));
-              best = std::min(best, worst);
-            }
-          painted += std::abs(at(exact, x, y, 0) - at(exact, x, 0, 0)) > 8;
-          other += best > kTone;
-        }
+      const auto [other, painted] = compared(finished, exact);
       CHECK(painted > 1000);
       CHECK(static_cast<double>(other) < 0.002 * kWidth * kHeight);
     }

@@ -362,6 +362,18 @@ TEST_CASE("the reach is dragged as a ring round what was taken", "[elements]") {
   CHECK(desk.store().journal().record().steps.size() == count);
   desk.key(Qt::Key_Z, Qt::ControlModifier);
   CHECK(taken_now(desk).reach == Approx(reach));
+  // Typed before it is let go: exactly that, in the same step.
+  const QPoint again = at + QPoint(qRound(reach * pixels), 0);
+  desk.move_to(again);
+  QTest::mousePress(desk.window().windowHandle(), Qt::LeftButton, {}, again);
+  for (int i = 1; i <= 4; ++i) QTest::mouseMove(desk.window().windowHandle(), again + QPoint(6 * i, 0));
+  desk.settle();
+  desk.type("35");
+  desk.key(Qt::Key_Return);
+  QTest::mouseRelease(desk.window().windowHandle(), Qt::LeftButton, {}, again + QPoint(24, 0));
+  desk.settle();
+  CHECK(taken_now(desk).reach == 35);
+  CHECK(desk.store().journal().record().steps.size() == count);
 }
 
 TEST_CASE("a dent is brushed out, stroke by stroke, and a stroke is taken back", "[elements][job]") {

@@ -396,6 +396,26 @@ TEST_CASE("a drag of a handle while picking is taken back by Esc, and a press wi
   if (under.part != kNoPart) CHECK(desk.store().picked() == std::vector<PartId>{under.part});
 }
 
+TEST_CASE("a value typed while a part is dragged in picking is how far it goes", "[looks]") {
+  Desk desk;
+  show_nudges(desk);
+  desk.store().pick({desk.part("Base board")});
+  desk.settle();
+  const QPoint from = nudge_pixel(desk, [](const Handle& h) { return h.kind == Handle::Kind::Ruler && h.axes[0]; });
+  const Vec3 was = desk.scene().part(desk.part("Base board")).placement.position;
+  auto* window = desk.window().windowHandle();
+  desk.move_to(from);
+  QTest::mousePress(window, Qt::LeftButton, {}, from);
+  for (int i = 1; i <= 4; ++i) QTest::mouseMove(window, from + QPoint(12 * i, 4 * i));
+  desk.settle();
+  desk.type("35");
+  desk.key(Qt::Key_Return);
+  QTest::mouseRelease(window, Qt::LeftButton, {}, from + QPoint(48, 16));
+  desk.settle();
+  CHECK(steps(desk) == 1);
+  CHECK(desk.scene().part(desk.part("Base board")).placement.position == was + Vec3{35, 0, 0});
+}
+
 TEST_CASE("round an axis the last copy is dragged round, and the angle stands in the sentence", "[looks]") {
   Desk desk;
   desk.store().pick({desk.part("Short channel")});

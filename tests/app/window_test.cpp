@@ -1,4 +1,5 @@
 #include <QApplication>
+#include <QElapsedTimer>
 #include <QLabel>
 #include <QLineEdit>
 #include <QMenu>
@@ -348,4 +349,23 @@ TEST_CASE("without OpenGL or a display the program says so and ends with 1", "[s
   CHECK(no_display == 1);
   CHECK(display_words.find("needs a display") != std::string::npos);
   CHECK(run("DISPLAY=:4711").first == 1);
+}
+
+TEST_CASE("what rests is not drawn again", "[idle]") {
+  Desk desk;
+  desk.wait([&] { return desk.stage().is_still(); });
+  desk.settle();
+  int painted = 0;
+  QObject::connect(&desk.stage(), &Stage::painted, [&] { ++painted; });
+  QElapsedTimer timer;
+  timer.start();
+  while (timer.elapsed() < 900) QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents, 50);
+  CHECK(painted == 0);
+  CHECK(desk.stage().is_still());
+  // A change is shown coarsely at once, finished once it rests.
+  desk.key(Qt::Key_Right);
+  CHECK_FALSE(desk.stage().is_still());
+  desk.wait([&] { return desk.stage().is_still(); });
+  desk.settle();
+  CHECK(painted >= 2);
 }

@@ -10,6 +10,17 @@
 
 namespace tack::test {
 
+// A box with a skewed placement, and one that hangs on it.
+inline Scene two_boxes() {
+  Scene scene;
+  Placement p;
+  p.skew = {0.2, 0, 0};
+  p.rotation = {10, 20, 30};
+  const PartId a = scene.add(part_of("A", cube(10), p));
+  scene.add(part_of("B", cube(3), {}, a));
+  return scene;
+}
+
 inline Document read_back(const Bytes& bytes) {
   const auto delivery = read_delivery(bytes, "document.glb", {});
   REQUIRE(delivery);

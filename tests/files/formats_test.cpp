@@ -7,7 +7,7 @@
 #include "core/files/import.h"
 #include "core/files/steps.h"
 #include "demo/heron_hall.h"
-#include "tests/support.h"
+#include "tests/files/document_checks.h"
 
 using namespace tack;
 using namespace tack::test;
@@ -208,27 +208,17 @@ void damage(const Bytes& good, const std::string& name, std::uint64_t seed, bool
   CHECK(refused > 20);
 }
 
-Scene small_scene() {
-  Scene s;
-  Placement p;
-  p.skew = {0.2, 0, 0};
-  p.rotation = {10, 20, 30};
-  const PartId a = s.add(part_of("A", cube(10), p));
-  s.add(part_of("B", cube(3), {}, a));
-  return s;
-}
-
 }  // namespace
 
-TEST_CASE("damaged GLB files end in a sentence") { damage(*write_document(small_scene(), {}), "a.glb", 201, true); }
+TEST_CASE("damaged GLB files end in a sentence") { damage(*write_document(two_boxes(), {}), "a.glb", 201, true); }
 TEST_CASE("damaged glTF text ends in a sentence") {
-  const auto bytes = *write_document(small_scene(), {});
+  const auto bytes = *write_document(two_boxes(), {});
   const auto glb = std::string(bytes.begin() + 20,
                                bytes.begin() + 20 + static_cast<std::ptrdiff_t>(read_at<std::uint32_t>(bytes, 12)));
   damage(Bytes(glb.begin(), glb.end()), "a.gltf", 202);
 }
-TEST_CASE("damaged OBJ files end in a sentence") { damage(*write_obj(small_scene(), {}), "a.obj", 203); }
-TEST_CASE("damaged binary STL files end in a sentence") { damage(*write_stl(small_scene(), {}), "a.stl", 204, true); }
+TEST_CASE("damaged OBJ files end in a sentence") { damage(*write_obj(two_boxes(), {}), "a.obj", 203); }
+TEST_CASE("damaged binary STL files end in a sentence") { damage(*write_stl(two_boxes(), {}), "a.stl", 204, true); }
 TEST_CASE("damaged text STL files end in a sentence") {
   std::string text = "solid a\n";
   for (int i = 0; i < 20; ++i)
@@ -236,7 +226,7 @@ TEST_CASE("damaged text STL files end in a sentence") {
             "\nendloop\nendfacet\n";
   damage(Bytes(text.begin(), text.end()), "a.stl", 205);
 }
-TEST_CASE("damaged binary PLY files end in a sentence") { damage(*write_ply(small_scene(), {}), "a.ply", 206, true); }
+TEST_CASE("damaged binary PLY files end in a sentence") { damage(*write_ply(two_boxes(), {}), "a.ply", 206, true); }
 TEST_CASE("damaged text PLY files end in a sentence") {
   const std::string text =
       "ply\nformat ascii 1.0\nelement vertex 4\nproperty float x\nproperty float y\nproperty float z\nelement face 2\n"

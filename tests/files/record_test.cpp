@@ -24,7 +24,9 @@ Bytes kept(const Journal& journal) {
 
 // Read as the window reads it: through the block of memory that the helper hands over.
 Document reopened(const Bytes& bytes) {
-  auto read = read_delivery(bytes, "document.glb", {});
+  ImportOptions options;
+  options.steps = true;
+  auto read = read_delivery(bytes, "document.glb", options);
   REQUIRE(read);
   const auto block = std::make_shared<const Bytes>(pack(*read));
   const auto delivery = unpack(*block, block);
@@ -59,17 +61,6 @@ void do_steps(Journal& journal, const Json& list, const std::filesystem::path& f
     INFO((o.problem ? sentence(*o.problem) : o.words));
     REQUIRE_FALSE(o.problem);
   }
-}
-
-// A box with a skewed placement, and one that hangs on it.
-Scene two_boxes() {
-  Scene scene;
-  Placement p;
-  p.skew = {0.2, 0, 0};
-  p.rotation = {10, 20, 30};
-  const PartId a = scene.add(part_of("A", cube(10), p));
-  scene.add(part_of("B", cube(3), {}, a));
-  return scene;
 }
 
 Json move(const std::string& what, const std::vector<double>& by) {
@@ -246,6 +237,58 @@ TEST_CASE("a document that another program wrote anew begins its record anew", "
     glb->json["scenes"][0]["extensions"]["TACKPOINT_layout"]["record"].erase("TACKPOINT_record_mark");
     CHECK_FALSE(reopened(*write_glb(glb->json, glb->binary)).past);
   }
+}
+
+TEST_CASE("what is read for its parts alone does not bring its steps along", "[record]") {
+  Journal journal(two_boxes());
+  do_steps(journal, move("A", {7, 0, 0}));
+  const Bytes bytes = kept(journal);
+  const auto delivery = read_delivery(bytes, "document.glb", {});
+  REQUIRE(delivery);
+  CHECK_FALSE(delivery->record);
+  CHECK(delivery->notes.empty());
+  const auto document = document_of(*delivery);
+  // Written from there it is as if there had never been any.
+  CHECK((*write_document(document->scene, document->settings) == *write_document(journal.scene(), {})));
+}
+
+TEST_CASE("steps that would make more than memory holds are not done again", "[record]") {
+  Journal journal(two_boxes());
+  do_steps(journal, move("A", {7, 0, 0}));
+  const auto delivery =
+      read_delivery(kept(journal), "document.glb", {.unit = {}, .up = {}, .scene = {}, .steps = true});
+  REQUIRE(delivery);
+  REQUIRE(delivery->record);
+  const auto note = [&](const Json& steps) {
+    auto record = std::make_shared<DeliveredRecord>(*delivery->record);
+    record->steps = steps;
+    Delivery hostile = *delivery;
+    hostile.record = record;
+    Document document = *document_of(hostile);
+    do_again(hostile, document, nullptr, {}, 10'000);
+    CHECK_FALSE(document.past);
+    CHECK(document.scene.size() == 2);
+    return document.notes.size() == 1 ? document.notes[0] : std::string();
+  };
+  // Sixty words, each twice what was there: what they say they lead to is a lie.
+  Json steps = Json::array();
+  std::string inner = "A";
+  for (int i = 0; i < 60; ++i) {
+    const std::string group = std::string("Group ") + static_cast<char>('a' + i / 26) + static_cast<char>('a' + i % 26);
+    steps.push_back({{"verb", "group"}, {"what", {inner}}, {"name", group}});
+    steps.push_back({{"verb", "copy"}, {"what", {group + "/" + inner}}, {"instance", true}});
+    inner = group;
+  }
+  CHECK(note(steps).find("done again, of 196651 parts 2 came back") != std::string::npos);
+  // And meshes, one after the other in the place of the one before.
+  steps =
+      Json::array({{{"verb", "shape"}, {"kind", "sphere"}, {"name", "Ball"}, {"diameter", 60}, {"at", "point 0,0,0"}}});
+  for (int i = 0; i < 200; ++i) {
+    steps.push_back(steps.front());
+    steps.back()["name"] = fmt::format("Ball {}", i);
+    steps.back()["diameter"] = 60 + i;
+  }
+  CHECK(note(steps).find("more memory than there is for it") != std::string::npos);
 }
 
 TEST_CASE("no record ends the reading", "[record]") {

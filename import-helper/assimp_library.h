@@ -6,6 +6,7 @@
 #include <assimp/material.h>
 #include <assimp/scene.h>
 
+#include "core/printable.h"
 #include "core/problem.h"
 
 namespace tack {
@@ -27,5 +28,8 @@ struct AssimpLibrary {
 
 /// Loads it; it stays loaded. Fails in words where it is not installed.
 Result<AssimpLibrary> load_assimp();
+
+/// A text of the library's as UTF-8.
+inline std::string text_of(const aiString& text) { return as_utf8(std::string_view(text.data, text.length)); }
 
 }  // namespace tack

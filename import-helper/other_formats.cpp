@@ -12,6 +12,7 @@
 #include "core/math/split.h"
 #include "core/mesh/triangulate.h"
 #include "core/printable.h"
+#include "import-helper/animations.h"
 #include "import-helper/assimp_files.h"
 
 namespace tack {
@@ -32,24 +33,23 @@ bool is_finite_matrix(const aiMatrix4x4& m) {
   return true;
 }
 
-std::string text_of(const aiString& text) { return as_utf8(std::string_view(text.data, text.length)); }
+bool ends_in(const std::filesystem::path& path, std::initializer_list<std::string_view> all) {
+  const std::string ending = path.extension().string();
+  return std::any_of(all.begin(), all.end(), [&](std::string_view e) {
+    return ending.size() == e.size() && std::equal(e.begin(), e.end(), ending.begin(), [](char a, char b) {
+             return a == std::tolower(static_cast<unsigned char>(b));
+           });
+  });
+}
 
 // Metres and Y up, from what the library delivers: it turns most formats to Y up itself, but leaves FBX as it is and
 // says so in the scene's notes.
 Affine to_metres(const aiScene& scene, const std::filesystem::path& path, const ImportOptions& options,
                  FileAxes& read_as) {
-  const std::string ending = path.extension().string();
-  const auto is_one_of = [&](std::initializer_list<std::string_view> all) {
-    return std::any_of(all.begin(), all.end(), [&](std::string_view e) {
-      return ending.size() == e.size() && std::equal(e.begin(), e.end(), ending.begin(), [](char a, char b) {
-               return a == std::tolower(static_cast<unsigned char>(b));
-             });
-    });
-  };
   double millimetres =
-      is_one_of({".dae", ".x3d", ".x3db", ".x3dz", ".wrl", ".ifc", ".ifczip", ".blend", ".lwo", ".lws"}) ? 1000 : 1;
-  bool z_up = is_one_of({".3mf", ".amf"});
-  if (is_one_of({".fbx"})) {
+      ends_in(path, {".dae", ".x3d", ".x3db", ".x3dz", ".wrl", ".ifc", ".ifczip", ".blend", ".lwo", ".lws"}) ? 1000 : 1;
+  bool z_up = ends_in(path, {".3mf", ".amf"});
+  if (ends_in(path, {".fbx"})) {
     millimetres = 10;
     if (const aiMetadata* notes = scene.mMetaData)
       for (unsigned i = 0; i < notes->mNumProperties; ++i) {
@@ -74,9 +74,14 @@ Affine to_metres(const aiScene& scene, const std::filesystem::path& path, const 
 
 class GltfMaker {
  public:
-  GltfMaker(const AssimpLibrary& library, const aiScene& scene, const FilesBeside& beside,
+  // Whether the library says how far shapes are on at rest: of FBX files it takes each for fully on.
+  GltfMaker(const AssimpLibrary& library, const aiScene& scene, bool shapes_at_rest, const FilesBeside& beside,
             std::vector<std::string>& notes)
-      : library_(library), scene_(scene), notes_(notes), pictures_(json_, binary_, beside, notes) {}
+      : library_(library),
+        scene_(scene),
+        shapes_at_rest_(shapes_at_rest),
+        notes_(notes),
+        pictures_(json_, binary_, beside, notes) {}
 
   Result<Glb> make(const Affine& to_metres) {
     if (!scene_.mRootNode) return fail("There is nothing in this file.");
@@ -93,7 +98,7 @@ class GltfMaker {
     }
     if (const auto ok = add_node(*scene_.mRootNode, 1); !ok) return tl::unexpected(ok.error());
     add_skins();
-    add_animations();
+    left_still_ = add_animations(scene_, nodes_, json_, arrays_);
     place_in(to_metres * out_of_);
     json_["scene"] = 0;
     if (!binary_.empty()) json_["buffers"] = Json::array({Json{{"byteLength", binary_.size()}}});
@@ -179,7 +184,7 @@ class GltfMaker {
     Json n = Json::object();
     const std::string name = text_of(node.mName);
     if (!name.empty()) n["name"] = name;
-    number_of_.try_emplace(name, static_cast<int>(number));
+    nodes_.numbers.try_emplace(name, static_cast<int>(number));
     if (!is_finite_matrix(node.mTransformation))
       return fail(fmt::format("\"{}\" is placed by numbers that are not finite.", printable(name, 100)));
     const Affine local = placed(node);
@@ -194,6 +199,8 @@ class GltfMaker {
       if (!mesh) return tl::unexpected(mesh.error());
       if (*mesh >= 0) {
         n["mesh"] = *mesh;
+        if (const Json& made = json_["meshes"][static_cast<std::size_t>(*mesh)]; made.contains("weights"))
+          nodes_.shapes[static_cast<int>(number)] = made["weights"];
         bool bones = false;
         for (unsigned i = 0; i < node.mNumMeshes; ++i) bones |= scene_.mMeshes[node.mMeshes[i]]->HasBones();
         if (bones) skinned_.emplace_back(static_cast<int>(number), &node);
@@ -388,6 +395,7 @@ class GltfMaker {
   // the sake of the others' numbers.
   void add_targets(const aiMesh& mesh, Json& primitive, Json& weights) {
     if (mesh.mNumAnimMeshes == 0) return;
+    shapes_off_ += !shapes_at_rest_;
     Json targets = Json::array();
     weights = Json::array();
     for (unsigned t = 0; t < mesh.mNumAnimMeshes; ++t) {
@@ -400,7 +408,7 @@ class GltfMaker {
         for (int i = 0; i < 3; ++i) offsets.push_back(static_cast<float>(offset[i]));
       }
       targets.push_back(Json{{"POSITION", arrays_.floats(offsets, 3, true)}});
-      weights.push_back(finite(target.mWeight));
+      weights.push_back(shapes_at_rest_ ? finite(target.mWeight) : 0.0f);
     }
     primitive["targets"] = std::move(targets);
   }
@@ -423,8 +431,8 @@ class GltfMaker {
       Json joints = Json::array();
       std::vector<float> binds;
       for (const aiBone* bone : bones) {
-        const auto joint = number_of_.find(text_of(bone->mName));
-        if (joint == number_of_.end() || !is_finite_matrix(bone->mOffsetMatrix)) {
+        const auto joint = nodes_.numbers.find(text_of(bone->mName));
+        if (joint == nodes_.numbers.end() || !is_finite_matrix(bone->mOffsetMatrix)) {
           notes_.push_back(fmt::format("The bone \"{}\" is not in the file; its mesh is left unbent.",
                                        printable(text_of(bone->mName), 100)));
           joints = Json::array();
@@ -443,67 +451,6 @@ class GltfMaker {
     }
   }
 
-  // The keys of one path of a channel, in seconds, each later than the one before.
-  template <typename Key, typename Value>
-  void add_sampler(Json& animation, int node, const char* path, const Key* keys, unsigned count, double ticks,
-                   int components, Value&& value) {
-    std::vector<float> times, values;
-    for (unsigned k = 0; k < count; ++k) {
-      const auto time = static_cast<float>(keys[k].mTime / ticks);
-      if (!std::isfinite(time) || time < 0 || (!times.empty() && time <= times.back())) continue;
-      times.push_back(time);
-      for (const float v : value(keys[k])) values.push_back(std::isfinite(v) ? v : 0);
-    }
-    if (times.empty()) return;
-    const int view = arrays_.view(times.data(), times.size() * 4, 0);
-    const int input = arrays_.accessor({{"bufferView", view},
-                                        {"componentType", 5126},
-                                        {"count", times.size()},
-                                        {"type", "SCALAR"},
-                                        {"min", Json::array({times.front()})},
-                                        {"max", Json::array({times.back()})}});
-    const int out = arrays_.view(values.data(), values.size() * 4, 0);
-    const int output = arrays_.accessor({{"bufferView", out},
-                                         {"componentType", 5126},
-                                         {"count", times.size()},
-                                         {"type", components == 4 ? "VEC4" : "VEC3"}});
-    animation["channels"].push_back(
-        {{"sampler", animation["samplers"].size()}, {"target", {{"node", node}, {"path", path}}}});
-    animation["samplers"].push_back({{"input", input}, {"output", output}});
-  }
-
-  void add_animations() {
-    for (unsigned a = 0; a < scene_.mNumAnimations; ++a) {
-      const aiAnimation& from = *scene_.mAnimations[a];
-      morphs_moved_ += from.mNumMorphMeshChannels + from.mNumMeshChannels;
-      const double ticks = from.mTicksPerSecond > 0 ? from.mTicksPerSecond : 25;
-      Json animation{{"channels", Json::array()}, {"samplers", Json::array()}};
-      if (from.mName.length > 0) animation["name"] = text_of(from.mName);
-      for (unsigned c = 0; c < from.mNumChannels; ++c) {
-        const aiNodeAnim& channel = *from.mChannels[c];
-        const auto node = number_of_.find(text_of(channel.mNodeName));
-        if (node == number_of_.end()) continue;
-        const auto three = [](const aiVectorKey& k) {
-          return std::array<float, 3>{static_cast<float>(k.mValue.x), static_cast<float>(k.mValue.y),
-                                      static_cast<float>(k.mValue.z)};
-        };
-        add_sampler(animation, node->second, "translation", channel.mPositionKeys, channel.mNumPositionKeys, ticks, 3,
-                    three);
-        add_sampler(animation, node->second, "rotation", channel.mRotationKeys, channel.mNumRotationKeys, ticks, 4,
-                    [](const aiQuatKey& k) {
-                      aiQuaternion q = k.mValue;
-                      q.Normalize();
-                      return std::array<float, 4>{static_cast<float>(q.x), static_cast<float>(q.y),
-                                                  static_cast<float>(q.z), static_cast<float>(q.w)};
-                    });
-        add_sampler(animation, node->second, "scale", channel.mScalingKeys, channel.mNumScalingKeys, ticks, 3, three);
-      }
-      if (animation["channels"].empty()) continue;
-      if (!json_.contains("animations")) json_["animations"] = Json::array();
-      json_["animations"].push_back(std::move(animation));
-    }
-  }
-
   void say_what_is_left_out() {
     std::string what;
     const auto say = [&](std::size_t count, const char* one, const char* several) {
@@ -515,12 +462,17 @@ class GltfMaker {
     say(scene_.mNumLights, "light", "lights");
     say(targets_dropped_, "shape that only some of a part's meshes have",
         "shapes that only some of a part's meshes have");
-    say(morphs_moved_, "animation of a shape", "animations of shapes");
+    say(left_still_.shapes, "animation of shapes that no part has", "animations of shapes that no part has");
+    say(left_still_.meshes, "animation that puts other meshes in a part's place",
+        "animations that put other meshes in a part's place");
     if (!what.empty()) notes_.push_back(fmt::format("Left out: {}.", what));
+    if (shapes_off_ > 0)
+      notes_.push_back("How far shapes are on when nothing is animated is not read from FBX files; they are off.");
   }
 
   const AssimpLibrary& library_;
   const aiScene& scene_;
+  bool shapes_at_rest_;
   std::vector<std::string>& notes_;
   Json json_;
   Bytes binary_;
@@ -528,11 +480,12 @@ class GltfMaker {
   Pictures pictures_;
   std::map<const aiTexture*, int> inside_;
   std::set<std::string> moving_;
-  std::map<std::string, int> number_of_;
+  AnimatedNodes nodes_;
+  AnimationsLeft left_still_;
   std::map<std::vector<unsigned>, int> meshes_;
   std::vector<std::pair<int, const aiNode*>> skinned_;
   Affine into_, out_of_;  // what meshes are taken into, and back
-  std::size_t lines_ = 0, points_ = 0, morphs_moved_ = 0, targets_dropped_ = 0;
+  std::size_t lines_ = 0, points_ = 0, targets_dropped_ = 0, shapes_off_ = 0;
 };
 
 Result<Glb> read_with(const AssimpLibrary& library, ByteView bytes, const std::filesystem::path& path,
@@ -554,7 +507,8 @@ Result<Glb> read_with(const AssimpLibrary& library, ByteView bytes, const std::f
     if (why.find("bad_alloc") != std::string::npos) why = "it asks for more memory than may be used for it.";
     return fail(fmt::format("The file cannot be read: {}", why));
   }
-  auto made = GltfMaker(library, *scene, beside, notes).make(to_metres(*scene, path, options, read_as));
+  auto made = GltfMaker(library, *scene, !ends_in(path, {".fbx"}), beside, notes)
+                  .make(to_metres(*scene, path, options, read_as));
   library.release(scene);
   return made;
 }

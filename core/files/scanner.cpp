@@ -1,12 +1,12 @@
 #include "core/files/scanner.h"
 
+#include <bit>
 #include <charconv>
 #include <cmath>
 #include <cstdlib>
+#include <cstring>
 
 namespace tack {
-
-bool is_space(char c) { return c == ' ' || (c >= '\t' && c <= '\r'); }
 
 Result<std::string_view> text_of(ByteView bytes) {
   std::string_view text(reinterpret_cast<const char*>(bytes.data()), bytes.size());
@@ -68,7 +68,60 @@ namespace {
 constexpr double kPowers[] = {1e0,  1e1,  1e2,  1e3,  1e4,  1e5,  1e6,  1e7,  1e8,  1e9,  1e10, 1e11,
                               1e12, 1e13, 1e14, 1e15, 1e16, 1e17, 1e18, 1e19, 1e20, 1e21, 1e22};
 
-// The numbers that most files are full of: few digits and a small power of ten, both exact as doubles, so that their
+// How many of eight characters, the first in the lowest byte, are digits before the first that is none.
+int digits_at_front(std::uint64_t eight) {
+  // A digit is 0x30 to 0x39: its upper half is 3, and still is when 6 is added.
+  const std::uint64_t other =
+      ((eight & 0xF0F0F0F0F0F0F0F0) | (((eight + 0x0606060606060606) & 0xF0F0F0F0F0F0F0F0) >> 4)) ^ 0x3333333333333333;
+  return std::countr_zero(other) / 8;
+}
+
+// The number that the first `count` of eight characters are, up to seven, all of them digits (Lemire 2018): pairs, then
+// fours, then eights are put together, all at once.
+std::uint64_t digits_of(std::uint64_t eight, int count) {
+  std::uint64_t d = (eight << (8 * (7 - count)) << 8) & 0x0F0F0F0F0F0F0F0F;
+  d = (d * 10 + (d >> 8)) & 0x00FF00FF00FF00FF;
+  d = (d * 100 + (d >> 16)) & 0x0000FFFF0000FFFF;
+  return (d * 10000 + (d >> 32)) & 0xFFFFFFFF;
+}
+
+std::uint64_t eight_at(const char* at) {
+  std::uint64_t eight = 0;
+  std::memcpy(&eight, at, 8);
+  return eight;
+}
+
+// What most numbers of a file are: up to seven digits, a point, up to seven digits, then white space. Null where there
+// is no such number, or fewer than 24 characters are left.
+const char* plain_number(const char* at, const char* end, double& value) {
+  static_assert(std::endian::native == std::endian::little);
+  constexpr double kTens[] = {1e0, 1e1, 1e2, 1e3, 1e4, 1e5, 1e6, 1e7};
+  constexpr std::uint64_t kWhole[] = {1, 10, 100, 1000, 10000, 100000, 1000000, 10000000};
+  if (end - at < 24) return nullptr;
+  const bool negative = *at == '-';
+  at += negative;
+  const std::uint64_t front = eight_at(at);
+  const int whole = digits_at_front(front);
+  if (whole == 8) return nullptr;
+  std::uint64_t digits = digits_of(front, whole);
+  at += whole;
+  int part = 0;
+  if (*at == '.') {
+    ++at;
+    const std::uint64_t back = eight_at(at);
+    part = digits_at_front(back);
+    if (part == 8) return nullptr;
+    digits = digits * kWhole[part] + digits_of(back, part);
+    at += part;
+  }
+  if (whole + part == 0 || !is_space(*at)) return nullptr;
+  // Both exact, the quotient rounded once. Every other number may be negative: no jump is made for it.
+  const double size = static_cast<double>(digits) / kTens[part];
+  value = std::bit_cast<double>(std::bit_cast<std::uint64_t>(size) | std::uint64_t{negative} << 63);
+  return at;
+}
+
+// Other numbers that files are full of: few digits and a small power of ten, both exact as doubles, so that their
 // product or quotient is rounded once, to the nearest (Clinger 1990). Null where it is not one of them.
 const char* short_number(const char* at, const char* end, double& value) {
   const bool negative = at != end && *at == '-';
@@ -109,6 +162,10 @@ bool take_number(std::string_view& line, double& value) {
   const char *at = line.data(), *const end = at + line.size();
   while (at != end && is_space(*at)) ++at;
   if (at != end && *at == '+') ++at;
+  if (const char* stop = plain_number(at, end, value)) {
+    line = {stop, static_cast<std::size_t>(end - stop)};
+    return true;
+  }
   if (const char* stop = short_number(at, end, value); stop && (stop == end || is_space(*stop))) {
     line = {stop, static_cast<std::size_t>(end - stop)};
     return true;

@@ -14,7 +14,7 @@ Result<std::string_view> text_of(ByteView bytes);
 /// UTF-8 of a text that begins with the byte order mark of UTF-16; nullopt for any other.
 std::optional<Bytes> from_utf16(ByteView bytes);
 
-bool is_space(char c);
+inline bool is_space(char c) { return c == ' ' || (c >= '\t' && c <= '\r'); }
 std::string_view trim(std::string_view text);
 /// Takes the next word (up to white space) off the front of `line`; empty at its end.
 std::string_view take_word(std::string_view& line);

@@ -19,12 +19,40 @@ class Welder {
     grow(std::bit_ceil(std::max<std::size_t>(64, corners / 2)));
   }
 
-  std::uint32_t number_of(const Vec3& p) {
-    for (std::size_t slot = hash(p) & mask_;; slot = (slot + 1) & mask_) {
+  // Where a place will be looked for, for number_of(). What the table has there is fetched meanwhile: it is too large
+  // to stay near.
+  std::uint64_t announced(const Vec3& p) {
+    const std::uint64_t hashed = hash(p);
+    __builtin_prefetch(&table_[hashed & mask_]);
+    return hashed;
+  }
+
+  std::uint32_t number_of(const Vec3& p, std::uint64_t hashed) {
+    // Most corners are at a place that one of the last few thousand was at.
+    std::uint32_t& last = last_[hashed >> 50];
+    if (last < places_.size() && places_[last] == p) return last;
+    return last = looked_up(p, hashed);
+  }
+
+  std::vector<Vec3> take_places() { return std::move(places_); }
+
+ private:
+  static constexpr std::uint32_t kFree = 0xFFFFFFFF;
+
+  // Negative zeros are zeros. The three products are made side by side; each bit of the sum depends on all three.
+  static std::uint64_t hash(const Vec3& p) {
+    const auto bits = [&](int i) { return std::bit_cast<std::uint64_t>(p[i] + 0.0); };
+    std::uint64_t h = std::rotl(bits(0) * 0x9E3779B97F4A7C15, 23) + std::rotl(bits(1) * 0xC2B2AE3D27D4EB4F, 41) +
+                      std::rotl(bits(2) * 0x165667B19E3779F9, 5);
+    h = (h ^ (h >> 32)) * 0xBF58476D1CE4E5B9;
+    return h ^ (h >> 29);
+  }
+
+  std::uint32_t looked_up(const Vec3& p, std::uint64_t hashed) {
+    for (std::size_t slot = hashed & mask_;; slot = (slot + 1) & mask_) {
       std::uint32_t& known = table_[slot];
       if (known == kFree) {
         known = static_cast<std::uint32_t>(places_.size());
-        // Negative zeros are zeros.
         places_.push_back({p.x + 0.0, p.y + 0.0, p.z + 0.0});
         const std::uint32_t number = known;
         if (places_.size() * 4 > table_.size() * 3) grow(table_.size() * 2);
@@ -34,21 +62,6 @@ class Welder {
     }
   }
 
-  std::vector<Vec3> take_places() { return std::move(places_); }
-
- private:
-  static constexpr std::uint32_t kFree = 0xFFFFFFFF;
-
-  static std::uint64_t hash(const Vec3& p) {
-    std::uint64_t h = 0;
-    for (int i = 0; i < 3; ++i) {
-      h ^= std::bit_cast<std::uint64_t>(p[i] + 0.0);
-      h *= 0x9E3779B97F4A7C15ull;
-      h ^= h >> 29;
-    }
-    h *= 0xBF58476D1CE4E5B9ull;
-    return h ^ (h >> 32);
-  }
   void grow(std::size_t size) {
     table_.assign(size, kFree);
     mask_ = size - 1;
@@ -59,27 +72,54 @@ class Welder {
     }
   }
 
-  std::vector<std::uint32_t> table_;
+  std::vector<std::uint32_t> table_, last_ = std::vector<std::uint32_t>(1 << 14, kFree);
   std::size_t mask_ = 0;
   std::vector<Vec3> places_;
 };
 
-struct Solid {
-  std::string name;
-  Welder welder;
-  std::vector<Triangle> triangles;
+class Solid {
+ public:
+  Solid(std::string name, std::size_t corners) : name_(std::move(name)), welder_(corners) {}
+
+  const std::string& name() const { return name_; }
+  void expect(std::size_t triangles) { triangles_.reserve(triangles); }
+  void add(const std::array<Vec3, 3>& corners) {
+    for (const Vec3& p : corners) waiting_.emplace_back(p, welder_.announced(p));
+    if (waiting_.size() >= 96) weld();
+  }
+  MeshData take_mesh() {
+    weld();
+    MeshData mesh;
+    mesh.positions = welder_.take_places();
+    mesh.triangles = std::move(triangles_);
+    return mesh;
+  }
+
+ private:
+  void weld() {
+    for (std::size_t i = 0; i + 2 < waiting_.size(); i += 3) {
+      Triangle& triangle = triangles_.emplace_back();
+      for (std::size_t k = 0; k < 3; ++k)
+        triangle[k] = welder_.number_of(waiting_[i + k].first, waiting_[i + k].second);
+    }
+    waiting_.clear();
+  }
+
+  std::string name_;
+  Welder welder_;
+  std::vector<Triangle> triangles_;
+  std::vector<std::pair<Vec3, std::uint64_t>> waiting_;  // corners that are not welded yet
 };
 
 Delivery delivery_of(std::vector<Solid> solids, const FileAxes& axes) {
   Delivery delivery;
   delivery.read_as = axes;
   for (Solid& solid : solids) {
-    MeshData mesh;
-    mesh.positions = solid.welder.take_places();
-    mesh.triangles = std::move(solid.triangles);
+    MeshData mesh = solid.take_mesh();
+    if (mesh.triangles.empty()) continue;
     convert_positions(mesh.positions, axes);
     DeliveredPart part;
-    part.name = std::move(solid.name);
+    part.name = solid.name();
     part.mesh = static_cast<int>(delivery.meshes.size());
     part.colours.emplace_back();
     delivery.meshes.push_back(spans_of(std::move(mesh)));
@@ -98,19 +138,17 @@ Result<Delivery> read_binary(ByteView bytes, const std::string& name, const Impo
   const std::string_view header(reinterpret_cast<const char*>(bytes.data()), 80);
   const FileAxes axes = axes_for(options, axes_in_comment(header), {1, UpAxis::Z});
   std::vector<Solid> solids;
-  solids.push_back({name, Welder(std::size_t{count} * 3), {}});
-  Solid& solid = solids.front();
-  solid.triangles.resize(count);
+  Solid& solid = solids.emplace_back(name, std::size_t{count} * 3);
+  solid.expect(count);
   bool coloured = false;
   for (std::size_t t = 0; t < count; ++t) {
     const std::size_t at = 84 + t * 50;
     std::array<float, 9> c;
     std::memcpy(c.data(), bytes.data() + at + 12, sizeof c);
-    for (std::size_t k = 0; k < 3; ++k) {
-      const Vec3 p{c[k * 3], c[k * 3 + 1], c[k * 3 + 2]};
+    const std::array<Vec3, 3> corners{Vec3{c[0], c[1], c[2]}, Vec3{c[3], c[4], c[5]}, Vec3{c[6], c[7], c[8]}};
+    for (const Vec3& p : corners)
       if (!is_finite(p)) return fail(fmt::format("Triangle {} has a coordinate that is not a number.", t));
-      solid.triangles[t][k] = solid.welder.number_of(p);
-    }
+    solid.add(corners);
     coloured |= read_at<std::uint16_t>(bytes, at + 48) != 0;
     if (t % 65536 == 0) around.done(static_cast<double>(t) / count);
   }
@@ -123,11 +161,29 @@ Result<Delivery> read_binary(ByteView bytes, const std::string& name, const Impo
   return delivery;
 }
 
+bool is(std::string_view word, std::string_view small) {
+  if (word.size() != small.size()) return false;
+  for (std::size_t i = 0; i < word.size(); ++i)
+    if ((word[i] | 0x20) != small[i]) return false;
+  return true;
+}
+
 // The words of the file, whatever its lines are: some writers put all of it on one.
 class Words {
  public:
   explicit Words(std::string_view text) : text_(text), rest_(text) {}
   std::string_view next() { return take_word(rest_); }
+  // Takes the next word, whatever it is, and says whether it is this one, in large or small letters.
+  template <std::size_t N>
+  bool take(const char (&small)[N]) {
+    const char *at = rest_.data(), *const end = at + rest_.size();
+    while (at != end && is_space(*at)) ++at;
+    if (static_cast<std::size_t>(end - at) >= N && std::memcmp(at, small, N - 1) == 0 && is_space(at[N - 1])) {
+      rest_ = {at + N - 1, static_cast<std::size_t>(end - at) - (N - 1)};
+      return true;
+    }
+    return is(next(), small);
+  }
   bool number(double& value) { return take_number(rest_, value); }
   // What is left of the present line.
   std::string_view rest_of_line() {
@@ -149,13 +205,6 @@ class Words {
  private:
   std::string_view text_, rest_;
 };
-
-bool is(std::string_view word, std::string_view small) {
-  if (word.size() != small.size()) return false;
-  for (std::size_t i = 0; i < word.size(); ++i)
-    if ((word[i] | 0x20) != small[i]) return false;
-  return true;
-}
 
 // The name of a solid: what stands behind the word up to the end of its line, unless the facets begin there already.
 std::string name_of_solid(Words& words, const std::string& otherwise) {
@@ -186,9 +235,9 @@ Result<Delivery> read_ascii(std::string_view text, const std::string& file, cons
       name = file;
     }
     // Solids of one name are one part.
-    auto solid = std::find_if(solids.begin(), solids.end(), [&](const Solid& s) { return s.name == name; });
+    auto solid = std::find_if(solids.begin(), solids.end(), [&](const Solid& s) { return s.name() == name; });
     if (solid == solids.end()) {
-      solids.push_back({name, Welder(text.size() / 80), {}});
+      solids.emplace_back(name, text.size() / 80);
       solid = solids.end() - 1;
     }
     for (;;) {
@@ -199,26 +248,23 @@ Result<Delivery> read_ascii(std::string_view text, const std::string& file, cons
       }
       if (word.empty()) return bad("The file is cut off: its last solid does not end.");
       if (!is(word, "facet")) return bad(fmt::format("\"{}\" stands where a facet should.", printable(word, 40)));
-      if (is(words.next(), "normal"))
+      if (words.take("normal"))
         for (int i = 0; i < 3; ++i) words.next();  // nobody needs it, and some write nan
-      if (!is(words.next(), "outer") || !is(words.next(), "loop")) return bad("A facet does not begin with a loop.");
-      Triangle triangle{};
-      for (std::uint32_t& corner : triangle) {
-        Vec3 p;
-        if (!is(words.next(), "vertex")) return bad("A facet does not have three vertices.");
+      if (!words.take("outer") || !words.take("loop")) return bad("A facet does not begin with a loop.");
+      std::array<Vec3, 3> corners;
+      for (Vec3& p : corners) {
+        if (!words.take("vertex")) return bad("A facet does not have three vertices.");
         for (int i = 0; i < 3; ++i)
           if (!words.number(p[i])) return bad("A vertex needs three numbers.");
-        corner = solid->welder.number_of(p);
       }
-      if (!is(words.next(), "endloop") || !is(words.next(), "endfacet"))
+      if (!words.take("endloop") || !words.take("endfacet"))
         return bad(words.rest().empty() ? "The file is cut off in the middle of a facet."
                                         : "A facet does not have three vertices.");
-      solid->triangles.push_back(triangle);
+      solid->add(corners);
       if (++facets % 65536 == 0) around.done(words.share());
     }
   }
-  std::erase_if(solids, [](const Solid& s) { return s.triangles.empty(); });
-  if (solids.empty()) return fail("There are no triangles in this file.");
+  if (facets == 0) return fail("There are no triangles in this file.");
   return delivery_of(std::move(solids), axes_for(options, said, {1, UpAxis::Z}));
 }
 

@@ -211,6 +211,28 @@ TEST_CASE("other formats come with units, axes, names, materials, joints and ani
   CHECK(written->json["animations"].size() == 1);
   CHECK(written->json["skins"].size() == 1);
 
+  // Shapes are off at rest, and each follows its own keys, in proportion where it has none: by hand from the file's.
+  const Document plate = *opened_model(source("tests/files/odd/shapes.fbx"));
+  CHECK(distance(world_box_of(plate.scene).size(), Vec3{100, 0, 100}) < 1e-4);
+  const auto swells = read_glb(*write_document(plate.scene, plate.settings));
+  REQUIRE(swells);
+  const Json& animation = swells->json["animations"][0];
+  REQUIRE(animation["channels"].size() == 1);
+  CHECK(animation["channels"][0]["target"]["path"] == "weights");
+  const auto floats = [&](const char* of) {
+    const Json& accessor = swells->json["accessors"][animation["samplers"][0][of].get<std::size_t>()];
+    const Json& view = swells->json["bufferViews"][accessor["bufferView"].get<std::size_t>()];
+    std::vector<float> numbers(accessor["count"].get<std::size_t>());
+    std::memcpy(numbers.data(), swells->binary.view().data() + view.value("byteOffset", 0), numbers.size() * 4);
+    return numbers;
+  };
+  const std::vector<float> times = floats("input"), weights = floats("output");
+  const std::vector<float> whens{0, 0.5f, 1, 1.5f, 2}, shares{0, 0.2f, 0.5f, 0.2f, 1, 0.5f, 0.75f, 0.8f, 0.5f, 0.8f};
+  REQUIRE(times.size() == whens.size());
+  REQUIRE(weights.size() == shares.size());
+  for (std::size_t i = 0; i < whens.size(); ++i) CHECK(times[i] == Approx(whens[i]).margin(1e-5));
+  for (std::size_t i = 0; i < shares.size(); ++i) CHECK(weights[i] == Approx(shares[i]).margin(1e-5));
+
   // Unit and axis that are asked for are those that count.
   ImportOptions inches;
   inches.unit = 25.4;

@@ -278,6 +278,12 @@ TEST_CASE("numbers of all lengths are read to the nearest double, also by the sh
     const double nearest = std::strtod(written.c_str(), nullptr);
     INFO(written);
     CHECK(std::memcmp(&value, &nearest, sizeof value) == 0);
+    // With more behind it, which is read eight characters at a time.
+    const std::string more = written + (written.size() % 2 == 0 ? " 17.25 99999999 -3\n" : "\n0123456789 0123456789");
+    std::string_view rest = more;
+    REQUIRE(take_number(rest, value));
+    CHECK(std::memcmp(&value, &nearest, sizeof value) == 0);
+    CHECK(rest.size() == more.size() - written.size());
   };
   for (const char* written : {"0", "-0", "-0.0", "5.", ".5", "1e22", "1e23", "9007199254740993", "123456789012345678",
                               "0.1e-21", "1E+05", "4.35", "0.000001", "8.5e-5", "1e-400", "2.2250738585072011e-308"})

@@ -10,7 +10,7 @@ namespace {
 
 Result<Verb> bring_from_json(const Json& json, const Scene& scene, const std::filesystem::path& folder,
                              std::shared_ptr<const Delivery> delivery) {
-  if (const auto ok = check_keys(json, keys_of(table<Bring>())); !ok) return tl::unexpected(ok.error());
+  if (const auto ok = check_keys(json, keys_of(any_table<Bring>())); !ok) return tl::unexpected(ok.error());
   if (!json.contains("file") || !json["file"].is_string()) return fail("Bring needs a \"file\".", "file");
   ImportOptions options;
   if (json.contains("unit")) {

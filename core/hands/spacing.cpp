@@ -2,6 +2,8 @@
 
 #include <fmt/format.h>
 
+#include "core/verbs/blank_table.h"
+
 namespace tack {
 namespace {
 
@@ -157,10 +159,9 @@ Gauges spacing_gauges(const Distribute& d, const Scene& scene, const LengthUnit&
 }
 
 BlankId value_blank_of(const Distribute& d, const Handle& value) {
-  const auto& rows = table_of(&d).rows;
-  if (value.box < 0) return {row_number(rows, "span"), 0};
+  if (value.box < 0) return blank_of<Distribute>("span");
   const bool single = d.spacing == Spacing::Single;
-  return {row_number(rows, single ? ".gaps" : ".gap"), static_cast<std::uint8_t>(single ? value.box : 0)};
+  return blank_of<Distribute>(single ? ".gaps" : ".gap", static_cast<std::size_t>(single ? value.box : 0));
 }
 
 std::optional<Distribute> spaced_by_hand(const Distribute& draft, const Scene& scene, const Pull& pull, bool alone,

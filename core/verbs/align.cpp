@@ -419,7 +419,7 @@ BlankId leading_gap(const Align& a) {
   return a.last < 0 ? BlankId{} : blank_of<Align>("gap", static_cast<std::size_t>(a.last));
 }
 
-void sentence(Phrase<Align>& s, const Align& a) {
+void sentence(Phrase& s, const Align& a) {
   s.say("Aligned ", "Align ").blank("what").say(" with ");
   s.blank("with", 0, a.has_target() ? target_words(a, s.scene()) : "a part or a place", !a.has_target()).say(": ");
   const PartId own = a.what.size() == 1 ? a.what.front() : kNoPart;

@@ -19,91 +19,68 @@ struct VerbSet;
 template <class... V>
 struct VerbSet<std::variant<V...>> {
   using Any = std::variant<V...>;
-  /// f(verb, its table).
-  template <class R, class F>
-  static R with_table(const Any& verb, F&& f) {
-    return std::visit([&](const auto& v) -> R { return f(v, tack::table<std::decay_t<decltype(v)>>()); }, verb);
+
+  /// The verb with its table; changed only where `verb` is no constant.
+  static VerbRef ref(const Any& verb) {
+    return std::visit([](const auto& v) { return ref_of(v); }, verb);
   }
-  /// f(table) of every verb that steps files may have.
-  template <class F>
-  static void each_in_files(F&& f) {
-    const auto call = [&](const auto& t) {
-      if (t.in_files) f(t);
-    };
-    (call(tack::table<V>()), ...);
+  static const std::array<const AnyTable*, sizeof...(V)>& tables() {
+    static const std::array<const AnyTable*, sizeof...(V)> all{&any_table<V>()...};
+    return all;
+  }
+  /// The verb of a table's number, with nothing given.
+  static Any fresh(std::size_t number) {
+    static constexpr std::array<Any (*)(), sizeof...(V)> kMake{[] { return Any(V{}); }...};
+    return kMake[number]();
   }
 
   static Result<Any> read(const Json& json, const Scene& scene) {
     if (!json.is_object() || !json.contains("verb") || !json["verb"].is_string())
       return fail("A step needs a \"verb\", like {\"verb\": \"move\", …}.");
     const auto& key = json["verb"].template get_ref<const std::string&>();
-    std::optional<Result<Any>> result;
     std::vector<std::string_view> known;
-    each_in_files([&]<class T>(const Table<T>& table) {
-      known.push_back(table.key);
-      if (table.key == key) result = read_verb<T>(json, scene).map([](T verb) { return Any(std::move(verb)); });
-    });
-    if (result) return *std::move(result);
+    for (std::size_t i = 0; i < tables().size(); ++i) {
+      if (!tables()[i]->in_files) continue;
+      known.push_back(tables()[i]->key);
+      if (tables()[i]->key != key) continue;
+      Any verb = fresh(i);
+      if (auto ok = read_verb(ref(verb), json, scene); !ok) return tl::unexpected(std::move(ok.error()));
+      return verb;
+    }
     const std::string_view near = nearest_word(key, known);
     return fail(fmt::format("\"{}\" is not a verb of this version.", key), "verb",
                 near.empty() ? fmt::format("It knows: {}.", fmt::join(known, ", "))
                              : fmt::format("Did you mean \"{}\"? It knows: {}.", near, fmt::join(known, ", ")));
   }
-  static Json write(const Any& verb, const Scene& scene) {
-    return std::visit([&](const auto& v) { return write_verb(v, scene); }, verb);
-  }
+  static Json write(const Any& verb, const Scene& scene) { return write_verb(ref(verb), scene); }
   static std::vector<std::pair<std::string_view, std::vector<std::string_view>>> keys() {
     std::vector<std::pair<std::string_view, std::vector<std::string_view>>> all;
-    each_in_files([&](const auto& t) { all.emplace_back(t.key, keys_of(t)); });
+    for (const AnyTable* table : tables())
+      if (table->in_files) all.emplace_back(table->key, keys_of(*table));
     return all;
   }
   static std::string documentation(std::string_view verb) {
-    std::string text;
-    each_in_files([&](const auto& t) {
-      if (t.key == verb) text = key_table(t);
-    });
-    return text;
+    for (const AnyTable* table : tables())
+      if (table->in_files && table->key == verb) return key_table(*table);
+    return {};
   }
 
-  static Result<void> check(const Any& verb) {
-    return std::visit([](const auto& v) { return check_blanks(v); }, verb);
-  }
+  static Result<void> check(const Any& verb) { return check_blanks(ref(verb)); }
   static Result<Scene> apply(const Any& verb, const Scene& scene) {
     if (const auto ok = check(verb); !ok) return tl::unexpected(ok.error());
     return std::visit([&](const auto& v) { return detail::applied(v, scene); }, verb);
   }
   static Sentence sentence(const Any& verb, const Scene& scene, Tense tense, const LengthUnit& unit,
                            const Scene* after = nullptr) {
-    return std::visit([&](const auto& v) { return sentence_of(v, scene, tense, unit, after); }, verb);
+    return sentence_of(ref(verb), scene, tense, unit, after);
   }
 
-  /// Something that the blank says of itself: f(verb, row, blank).
-  template <class R, class F>
-  static R of_row(const Any& verb, BlankId blank, R none, F&& f) {
-    return std::visit(
-        [&](const auto& v) -> R {
-          const auto* row = row_of<std::decay_t<decltype(v)>>(blank);
-          return row ? f(v, *row) : none;
-        },
-        verb);
-  }
-  static Slot slot(const Any& verb, BlankId blank) {
-    return std::visit([&](const auto& v) { return slot_at(v, blank); }, verb);
-  }
-  static BlankId blank(const Any& verb, std::string_view key, std::size_t index) {
-    return std::visit([&](const auto& v) { return blank_of<std::decay_t<decltype(v)>>(key, index); }, verb);
-  }
-
-  /// The verb that f(v) makes of it; nullopt when it makes none.
+  /// The verb that f(ref) makes of it, by changing it; nullopt when f says that it made none.
   template <class F>
   static std::optional<Any> changed(const Any& verb, F&& f) {
-    return std::visit(
-        [&](const auto& v) -> std::optional<Any> {
-          auto changed = f(v);
-          if (!changed) return std::nullopt;
-          return Any(std::move(*changed));
-        },
-        verb);
+    std::optional<Any> other = verb;
+    if (!f(ref(*other))) other.reset();
+    return other;
   }
 };
 

@@ -111,7 +111,7 @@ Result<void> check(const FitBox& f) {
   return {};
 }
 
-void sentence(Phrase<Bake>& s, const Bake& b) {
+void sentence(Phrase& s, const Bake& b) {
   s.say("Baked the ", "Bake the ").blank(".baked", 0, baked_words({b.position, b.rotation, b.scale})).say(" of ");
   const bool groups = std::all_of(b.what.begin(), b.what.end(), [&](PartId id) {
     const Part* part = s.scene().find(id);
@@ -122,7 +122,7 @@ void sentence(Phrase<Bake>& s, const Bake& b) {
   s.say(".");
 }
 
-void sentence(Phrase<FitBox>& s, const FitBox& f) {
+void sentence(Phrase& s, const FitBox& f) {
   s.about({});  // places are named with their parts
   s.say("Made the box of ", "Make the box of ").blank("what");
   if (f.to.empty()) s.say(" ").blank("to", 0, "the tightest that can be found");

@@ -93,7 +93,7 @@ std::optional<StretchBand> band_on(const Part& instance, const Part& one, Stretc
   return band;
 }
 
-void sentence(Phrase<KeepBand>& s, const KeepBand& k) {
+void sentence(Phrase& s, const KeepBand& k) {
   s.say("Kept a band on ", "Keep a band on ").blank("what").say(" along ").blank("along");
   const PartId first = k.what.empty() ? kNoPart : k.what.front();
   const Part* part = s.scene().find(first);
@@ -117,7 +117,7 @@ void sentence(Phrase<KeepBand>& s, const KeepBand& k) {
   s.say(".");
 }
 
-void sentence(Phrase<ForgetBand>& s, const ForgetBand& f) {
+void sentence(Phrase& s, const ForgetBand& f) {
   s.say("Forgot the band ", "Forget the band ").blank("name", 0, printable(f.name)).say(" of ").blank("what").say(".");
 }
 

@@ -95,7 +95,6 @@ struct Hints {
 template <class V>
 using WaysOut = std::vector<std::pair<std::string, V>>;
 
-template <class V>
 class Phrase;  // core/verbs/phrase.h
 
 /// Everything the program knows of a verb but what it does: its name in steps files, what goes beyond single blanks,
@@ -133,7 +132,7 @@ struct Table {
   std::string_view answer = {};          ///< key: the blank that a click in Parts fills when none was asked for
   Hints hints = {};
   std::string (*notice)(const V& done, const Scene& before) = nullptr;  ///< in place of hints.done; may be empty
-  void (*sentence)(Phrase<V>&, const V&) = nullptr;                     ///< what it is about to do, or has done
+  void (*sentence)(Phrase&, const V&) = nullptr;                        ///< what it is about to do, or has done
   std::vector<Row<V>> rows;
 };
 
@@ -190,14 +189,6 @@ std::string axis_letter(int axis);
 template <class V>
 constexpr Row<V> what_row(std::string_view ask, std::string_view doc) {
   return {.key = "what", .name = "What", .at = slot<&V::what>, .ask = ask, .needed = true, .always = true, .doc = doc};
-}
-
-/// The number of the row with this key.
-template <class V>
-std::uint8_t row_number(const std::vector<Row<V>>& rows, std::string_view key) {
-  for (std::size_t i = 0; i < rows.size(); ++i)
-    if (rows[i].key == key) return static_cast<std::uint8_t>(i);
-  return BlankId::kNone;
 }
 
 }  // namespace tack

@@ -98,7 +98,7 @@ ColourNames named_anew(const ColourNames& names, const std::map<std::string, std
 
 Json text_or_null(const std::string& text) { return text.empty() ? Json(nullptr) : Json(text); }
 
-void sentence(Phrase<Bring>& s, const Bring& bring) {
+void sentence(Phrase& s, const Bring& bring) {
   const std::size_t count = bring.parts ? bring.parts->size() : 0;
   std::string words = fmt::format("{} {} from {}", count, count == 1 ? "part" : "parts", printable(bring.file));
   if (!bring.instance_of.empty()) words += ", as an instance of " + printable(bring.instance_of);

@@ -39,7 +39,7 @@ Result<void> stroke_from_json(Brush& brush, const Json& json, const Scene&) {
   return {};
 }
 
-void sentence(Phrase<Brush>& s, const Brush& brush) {
+void sentence(Phrase& s, const Brush& brush) {
   if (brush.part == kNoPart) {
     s.say("Brushed a part smooth, ", "Brush a part smooth, ");
   } else {

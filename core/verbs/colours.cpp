@@ -25,13 +25,13 @@ Result<void> check_in(const EditColour& edit, const Scene& scene) {
   return find_colour(scene, edit.named).map([](const NamedColour*) {});
 }
 
-void sentence(Phrase<NameColour>& s, const NameColour& name) {
+void sentence(Phrase& s, const NameColour& name) {
   s.say("Put ").blank("colour").say(" on the list of colours as ").blank("name");
   if (!name.what.empty()) s.say(", and gave it to ", ", and give it to ").blank("what");
   s.say(".");
 }
 
-void sentence(Phrase<EditColour>& s, const EditColour& edit) {
+void sentence(Phrase& s, const EditColour& edit) {
   const std::size_t count = parts_with(s.scene(), edit.named).size();
   const std::string parts = count == 1 ? "1 part" : fmt::format("{} parts", count);
   switch (edit.what_to_do) {

@@ -366,7 +366,7 @@ std::string remark_of(const Distribute& d, const Scene& before, const Scene&) {
                      show_length(-plan->gap.front(), kMillimetres, 4).text);
 }
 
-void sentence(Phrase<Distribute>& s, const Distribute& d) {
+void sentence(Phrase& s, const Distribute& d) {
   s.say("Distributed ", "Distribute ").blank("what").say(" ").blank(".way").say(" ");
   if (d.way == Way::Line) {
     s.blank(".from").say(" to ").blank(".to").say(", by their pivots, evenly.");

@@ -181,7 +181,7 @@ bool is_heavy(const Drop& d, const Scene& scene) {
   return d.what.size() > kMostParts || triangles > kMostTriangles;
 }
 
-void sentence(Phrase<Drop>& s, const Drop& d) {
+void sentence(Phrase& s, const Drop& d) {
   s.say("Dropped ", "Drop ").blank("what").say(" onto ").blank("onto", 0, target_words(d, s.scene()));
   if (d.onto == Onto::Below && s.scene().plane() != kNoPart)
     s.say(" along the normal of " + plane_words(s.scene(), s.scene().plane()));

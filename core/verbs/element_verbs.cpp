@@ -36,7 +36,7 @@ Result<Scene> with_elements(const Scene& scene, const std::vector<PartId>& what,
 constexpr Choice kOutward[] = {{"by their planes, so that walls keep their thickness", "faces"},
                                {"each vertex along its own normal", "normals"}};
 
-void sentence(Phrase<Push>& s, const Push& push) {
+void sentence(Phrase& s, const Push& push) {
   s.say("Pushed ", "Push ").blank("what").say(" out by ").blank("by").say(", ");
   if (push.way)
     s.blank("along");
@@ -45,12 +45,12 @@ void sentence(Phrase<Push>& s, const Push& push) {
   s.say(".");
 }
 
-void sentence(Phrase<Smooth>& s, const Smooth&) {
+void sentence(Phrase& s, const Smooth&) {
   s.say("Smoothed ", "Smooth ").blank("what").say(", in ").blank("passes").say(" passes, each by ").blank("strength");
   s.say(" of the way, ").blank("volume").say(".");
 }
 
-void sentence(Phrase<SlideEdges>& s, const SlideEdges&) {
+void sentence(Phrase& s, const SlideEdges&) {
   s.say("Slid ", "Slide ").blank("what").say(" by ").blank("share");
   s.say(" of the edges beside, to the left (negative: to the right).");
 }

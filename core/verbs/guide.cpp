@@ -154,7 +154,7 @@ BlankId leads(const AddGuide& g) {
   return g.way == GWay::Angle ? blank_of<AddGuide>("angle") : BlankId{};
 }
 
-void sentence(Phrase<AddGuide>& s, const AddGuide& guide) {
+void sentence(Phrase& s, const AddGuide& guide) {
   s.say("Laid a guide ", "Lay a guide ").blank("kind").say(" ");
   s.blank(".way", 0, std::string(kGuideWays[static_cast<std::size_t>(guide.way)].words));
   switch (guide.way) {

@@ -43,7 +43,7 @@ std::vector<PartId> parts_of(const Keep& keep, const Scene&) {
   return keeper(keep) == kNoPart ? std::vector<PartId>{} : std::vector<PartId>{keeper(keep)};
 }
 
-void sentence(Phrase<Keep>& s, const Keep& keep) {
+void sentence(Phrase& s, const Keep& keep) {
   const PartId id = keeper(keep);
   s.say("Kept the ", "Keep the ");
   if (keep.at && keep.at->part == id)
@@ -56,7 +56,7 @@ void sentence(Phrase<Keep>& s, const Keep& keep) {
   s.say(".");
 }
 
-void sentence(Phrase<Forget>& s, const Forget& forget) {
+void sentence(Phrase& s, const Forget& forget) {
   s.say("Took the kept tack ", "Take the kept tack ").say(forget.name).say(" off ").blank("what");
   if (shares_mesh(s.scene(), forget.what)) s.say(", ").blank("copies");
   s.say(".");

@@ -12,13 +12,13 @@ constexpr std::string_view kPickHint =
 
 constexpr Choice kPickOf[] = {{"parts", "parts"}, {"vertices", "vertices"}, {"edges", "edges"}, {"faces", "faces"}};
 
-void sentence(Phrase<Pick>& s, const Pick& pick) {
+void sentence(Phrase& s, const Pick& pick) {
   s.say("Picking ").blank("of");
   if (pick.what.empty()) return void(s.say(". Nothing is picked."));
   s.say(fmt::format(". {} picked: ", pick.what.size())).blank("what").say(".");
 }
 
-void sentence(Phrase<Measure>& s, const Measure& measure) {
+void sentence(Phrase& s, const Measure& measure) {
   const bool both = measure.from && measure.to;
   s.say(both ? "Measured from " : "Measure from ").blank("from").say(" to ").blank("to");
   if (!both) return void(s.say("."));

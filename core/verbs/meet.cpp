@@ -236,7 +236,7 @@ std::string remark_of(const Meet& meet, const Scene& before, const Scene&) {
   return motion ? motion->undetermined : std::string();
 }
 
-void sentence(Phrase<Meet>& s, const Meet& meet) {
+void sentence(Phrase& s, const Meet& meet) {
   const std::vector<PartId> what = moves(meet, s.scene());
   const Facing facing =
       meet.facing.value_or(meet.from && meet.to ? default_facing(s.scene(), *meet.from, *meet.to) : Facing::AsIs);

@@ -112,7 +112,7 @@ std::string left_of(const Move& move, const Scene& before, const Scene& after, c
   return strayed_words(before, after, move.what, motion, unit);
 }
 
-void sentence(Phrase<Move>& s, const Move& move) {
+void sentence(Phrase& s, const Move& move) {
   const bool past = s.past(), places = by_places(move);
   s.say("Moved ", "Move ");
   if (move.leave_copy) s.say("a copy of ");

@@ -36,26 +36,26 @@ Result<void> check(const Group& group) {
   return group.name.empty() ? Result<void>() : check_name(group.name, "A group");
 }
 
-void sentence(Phrase<Group>& s, const Group& group) {
+void sentence(Phrase& s, const Group& group) {
   s.about({});  // its pivot is that of none of the parts
   s.say("Put ").blank("what").say(" into ").blank("name", 0, group.name.empty() ? "a group" : group.name);
   s.say(", at ").blank("at").say(".");
 }
 
-void sentence(Phrase<Ungroup>& s, const Ungroup&) { s.say("Ungrouped ", "Ungroup ").blank("what").say("."); }
+void sentence(Phrase& s, const Ungroup&) { s.say("Ungrouped ", "Ungroup ").blank("what").say("."); }
 
-void sentence(Phrase<Copy>& s, const Copy&) {
+void sentence(Phrase& s, const Copy&) {
   s.say("Copied ", "Copy ").blank("what").say(" ").blank("instance").say(", offset ").three("by").say(".");
 }
 
-void sentence(Phrase<Separate>& s, const Separate& separate) {
+void sentence(Phrase& s, const Separate& separate) {
   s.say("Gave ", "Give ").blank("what").say(separate.what.size() > 1 ? " meshes of their own." : " a mesh of its own.");
 }
 
 // A colour is that of the list or one of the part's own, never both.
 std::string_view own_only(const Paint& paint) { return paint.named.empty() ? "" : "the colour is that of the list"; }
 
-void sentence(Phrase<Paint>& s, const Paint& paint) {
+void sentence(Phrase& s, const Paint& paint) {
   s.say("Coloured ", "Colour ").blank("what").say(" ");
   if (paint.named.empty())
     s.blank("colour");

@@ -112,7 +112,7 @@ Result<void> check(const OntoPlane& o) {
                         : Result<void>();
 }
 
-void sentence(Phrase<OntoPlane>& s, const OntoPlane& o) {
+void sentence(Phrase& s, const OntoPlane& o) {
   s.say("Brought ", "Bring ");
   if (o.leave_copy) s.blank("copy").say(" ");
   s.blank("what").say(" from ").blank("from", 0, plane_words(s.scene(), o.from));
@@ -194,7 +194,7 @@ std::string left_of(const Lay& l, const Scene&, const Scene& after, const Length
   return {};
 }
 
-void sentence(Phrase<Lay>& s, const Lay& l) {
+void sentence(Phrase& s, const Lay& l) {
   s.say("Laid ", "Lay ");
   if (l.leave_copy) s.blank("copy").say(" ");
   s.blank("what").say(" on ").blank("on", 0, plane_words(s.scene(), l.on)).say(" by ").blank(".origin");

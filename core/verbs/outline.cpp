@@ -55,27 +55,27 @@ WaysOut<Reparent> ways_out(const Reparent& reparent) {
   return {{"keep the numbers instead", numbers}};
 }
 
-void sentence(Phrase<Show>& s, const Show& show) {
+void sentence(Phrase& s, const Show& show) {
   s.blank("shown", 0, show.shown ? (s.past() ? "Showed" : "Show") : (s.past() ? "Hid" : "Hide"));
   s.say(" ").blank("what").say(".");
 }
 
-void sentence(Phrase<Lock>& s, const Lock& lock) {
+void sentence(Phrase& s, const Lock& lock) {
   s.blank("locked", 0, lock.locked ? (s.past() ? "Locked" : "Lock") : (s.past() ? "Unlocked" : "Unlock"));
   s.say(" ").blank("what").say(".");
 }
 
-void sentence(Phrase<SeeThrough>& s, const SeeThrough& clear) {
+void sentence(Phrase& s, const SeeThrough& clear) {
   s.say("Made ", "Make ").blank("what").say(" ").blank("on", 0, clear.on ? "see-through" : "solid again").say(".");
 }
 
-void sentence(Phrase<Rename>& s, const Rename&) {
+void sentence(Phrase& s, const Rename&) {
   s.say("Renamed ", "Rename ").blank("what").say(" to ").blank("name").say(".");
 }
 
-void sentence(Phrase<Delete>& s, const Delete&) { s.say("Deleted ", "Delete ").blank("what").say("."); }
+void sentence(Phrase& s, const Delete&) { s.say("Deleted ", "Delete ").blank("what").say("."); }
 
-void sentence(Phrase<Reparent>& s, const Reparent& reparent) {
+void sentence(Phrase& s, const Reparent& reparent) {
   s.say("Put ", "Bring ").blank("what").say(" ");
   s.blank("to", 0,
           s.scene().contains(reparent.to) ? "under " + name_of(s.scene(), reparent.to) : "at the top of the tree");

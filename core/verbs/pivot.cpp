@@ -152,7 +152,7 @@ Result<void> check(const Pivot& p) {
 
 BlankId waits_for(const Pivot& p) { return p.what.empty() || is_ready(p) ? BlankId{} : blank_of<Pivot>("at"); }
 
-void sentence(Phrase<Pivot>& s, const Pivot& p) {
+void sentence(Phrase& s, const Pivot& p) {
   s.say("Put the pivot of ").blank("what").say(" at ");
   if (p.at) {
     std::string words = about_words(*p.at, s.scene(), p.what);

@@ -224,7 +224,7 @@ std::string left_of(const Place& p, const Scene& before, const Scene& after, con
   return strayed_sentence(before.part(furthest).name, worst, unit);
 }
 
-void sentence(Phrase<Place>& s, const Place& p) {
+void sentence(Phrase& s, const Place& p) {
   s.say("Placed ", "Place ");
   if (p.of) s.blank("of").say(" of ");
   s.blank("what");

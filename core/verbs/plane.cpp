@@ -242,7 +242,7 @@ BlankId leads(const LayPlane& p) {
   return is_turned_off(p) ? blank_of<LayPlane>("offset") : BlankId{};
 }
 
-void sentence(Phrase<LayPlane>& s, const LayPlane& p) {
+void sentence(Phrase& s, const LayPlane& p) {
   const Scene& scene = s.scene();
   s.say("Laid a plane ", "Lay a plane ")
       .blank(".way", 0, std::string(kPlaneWays[static_cast<std::size_t>(way_of(p))].words));
@@ -277,7 +277,7 @@ void sentence(Phrase<LayPlane>& s, const LayPlane& p) {
 
 // --- the plane in use, and grids
 
-void sentence(Phrase<UsePlane>& s, const UsePlane& u) {
+void sentence(Phrase& s, const UsePlane& u) {
   s.say("Took ", "Take ").blank("plane", 0, plane_words(s.scene(), u.plane)).say(" into use.");
 }
 
@@ -296,7 +296,7 @@ std::string spacing_words(const SetGrid& g, const LengthUnit& unit) {
   return g.spacing ? shown(*g.spacing, EntryKind::Length, unit) : "as the zoom asks for";
 }
 
-void sentence(Phrase<SetGrid>& s, const SetGrid& g) {
+void sentence(Phrase& s, const SetGrid& g) {
   s.say("Gave ", "Give ").blank("plane", 0, plane_words(s.scene(), g.plane)).say(" a grid: lines ");
   s.blank("spacing", 0, spacing_words(g, s.unit())).say(g.spacing ? " apart" : "");
   if (g.spacing) s.say(", each square in ").blank("parts");

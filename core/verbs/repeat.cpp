@@ -353,7 +353,7 @@ std::string remark_of(const Repeat& r, const Scene&, const Scene&) {
   return r.way == RWay::Mirror ? "The copy is a mirror image: one of its factors is negative." : std::string();
 }
 
-void sentence(Phrase<Repeat>& s, const Repeat& r) {
+void sentence(Phrase& s, const Repeat& r) {
   const bool one = r.way == RWay::Mirror, grid = r.way == RWay::Grid;
   s.say("Repeated ", "Repeat ").blank("what");
   if (!one) s.say(" so that there are ");

@@ -186,7 +186,7 @@ std::string left_of(const Rotate& r, const Scene& before, const Scene& after, co
   return strayed_words(before, after, r.what, motion, unit);
 }
 
-void sentence(Phrase<Rotate>& s, const Rotate& r) {
+void sentence(Phrase& s, const Rotate& r) {
   if (is_like(r)) {
     s.say("Turned ", "Turn ").blank("what").say(" like ").blank("like").say(", in ").blank("in");
     if (count_of(r.like.axes) < 3) s.say(", ").blank("other-way");

@@ -322,7 +322,7 @@ std::string left_of(const Scale& s, const Scene& before, const Scene& after, con
                      name_of(before, furthest), show_length(worst, LengthUnit{unit.name, unit.millimetres}, 9).text);
 }
 
-void sentence(Phrase<Scale>& p, const Scale& s) {
+void sentence(Phrase& p, const Scale& s) {
   const std::vector<PartId> parts = topmost(p.scene(), s.what);
   p.say("Made ", "Make ");
   if (s.leave_copy) p.say("a copy of ");

@@ -224,8 +224,7 @@ std::optional<double> now(const MakeShape& s, const Scene& scene, std::size_t i)
 }
 
 // A dimension in a sentence: as it was typed, else as the places have it.
-template <class V>
-void say_dimensions(Phrase<V>& p, const TypedDimensions& typed, const Shape& shape, const LengthUnit& unit) {
+void say_dimensions(Phrase& p, const TypedDimensions& typed, const Shape& shape, const LengthUnit& unit) {
   bool first = true;
   for (const Dimension d : dimensions_of(shape.kind)) {
     const std::string_view key = key_of(shape.kind, d);
@@ -255,7 +254,7 @@ void say_dimensions(Phrase<V>& p, const TypedDimensions& typed, const Shape& sha
   }
 }
 
-void sentence(Phrase<MakeShape>& p, const MakeShape& s) {
+void sentence(Phrase& p, const MakeShape& s) {
   const auto made = shape_of(s, p.scene());
   Shape shape = made ? made->shape : usual_shape(s.kind);
   p.say("Made a ", "Make a ").blank("kind").say(" of ");
@@ -310,7 +309,7 @@ const Part* first_live(const Scene& scene, const std::vector<PartId>& what) {
   return nullptr;
 }
 
-void sentence(Phrase<SetDimensions>& p, const SetDimensions& s) {
+void sentence(Phrase& p, const SetDimensions& s) {
   p.say("Gave ", "Give ").blank("what").say(" ");
   if (const Part* part = first_live(p.scene(), s.what)) {
     Shape shape = part->shape->shape;
@@ -324,7 +323,7 @@ void sentence(Phrase<SetDimensions>& p, const SetDimensions& s) {
   p.say(".");
 }
 
-void sentence(Phrase<MakeMesh>& p, const MakeMesh& m) {
+void sentence(Phrase& p, const MakeMesh& m) {
   p.say("Made ", "Make ")
       .blank("what")
       .say(m.what.size() == 1 ? " a plain mesh: it has no dimensions any more."

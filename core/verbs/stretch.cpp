@@ -226,7 +226,7 @@ Result<void> also_from_json(Stretch& s, const Json& json, const Scene& scene) {
 
 // --- the sentence
 
-void say_way(Phrase<Stretch>& p, const Stretch& s, std::size_t i) {
+void say_way(Phrase& p, const Stretch& s, std::size_t i) {
   const StretchWay& way = s.ways[i];
   const auto band = band_of(s, p.scene(), i);
   const auto by = band ? growth_of(s, p.scene(), i, *band) : Result<double>(fail({}));
@@ -266,7 +266,7 @@ void say_way(Phrase<Stretch>& p, const Stretch& s, std::size_t i) {
   }
 }
 
-void sentence(Phrase<Stretch>& p, const Stretch& s) {
+void sentence(Phrase& p, const Stretch& s) {
   p.say("Stretched ", "Stretch ").blank("what").say(" ");
   for (std::size_t i = 0; i < s.ways.size(); ++i) {
     if (i > 0) p.say("; ");

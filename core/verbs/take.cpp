@@ -157,7 +157,7 @@ Result<void> check(const Take& take) {
   return {};
 }
 
-void sentence(Phrase<Take>& s, const Take& take) {
+void sentence(Phrase& s, const Take& take) {
   s.say("Took ", "Take ").say(what_words(take, s.scene()));
   s.say("; what is within ").blank("reach").say(" ").blank("surface").say(" goes along by its share");
   std::vector<PartId> parts;

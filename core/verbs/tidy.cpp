@@ -96,9 +96,9 @@ std::string remark_of(const Tidy& t, const Scene& before, const Scene& after) {
   return fmt::format("{} of {} changed, at most {}.", changed, t.what.size(), by);
 }
 
-void group_words(Phrase<Tidy>& s, const char* name, const char* key) { s.say(std::string(name) + " to ").three(key); }
+void group_words(Phrase& s, const char* name, const char* key) { s.say(std::string(name) + " to ").three(key); }
 
-void sentence(Phrase<Tidy>& s, const Tidy& t) {
+void sentence(Phrase& s, const Tidy& t) {
   s.say("Tidied ", "Tidy ").blank("what").say(": ");
   group_words(s, "position", "position");
   group_words(s, ", rotation", "rotation");

@@ -36,7 +36,7 @@ Result<void> check_in(const CloseTie& close, const Scene& scene) { return check_
 Result<void> check_in(const ShareError& share, const Scene& scene) { return check_tie(scene, share.tie); }
 Result<void> check_in(const EditTie& edit, const Scene& scene) { return check_tie(scene, edit.tie); }
 
-void sentence(Phrase<CloseTie>& s, const CloseTie& close) {
+void sentence(Phrase& s, const CloseTie& close) {
   s.say("Closed the tie ", "Close the tie ").say(printable(close.tie));
   const Tie* tie = s.scene().tie(close.tie);
   if (!tie) return void(s.say("."));
@@ -47,7 +47,7 @@ void sentence(Phrase<CloseTie>& s, const CloseTie& close) {
   s.say(".");
 }
 
-void sentence(Phrase<ShareError>& s, const ShareError& share) {
+void sentence(Phrase& s, const ShareError& share) {
   s.say("Spread the error at ").say(printable(share.tie));
   const auto closing = closing_error(s.scene(), share.tie);
   if (!closing) return void(s.say("."));
@@ -59,7 +59,7 @@ void sentence(Phrase<ShareError>& s, const ShareError& share) {
                     show_length(closing->worst, s.unit(), 4).text));
 }
 
-void sentence(Phrase<EditTie>& s, const EditTie& edit) {
+void sentence(Phrase& s, const EditTie& edit) {
   constexpr std::pair<const char*, const char*> kWords[] = {
       {"Suspended", "Suspend"}, {"Watched again", "Watch again"}, {"Deleted", "Delete"}, {"Renamed", "Rename"}};
   const auto& [did, does] = kWords[static_cast<std::size_t>(edit.what_to_do)];

@@ -126,26 +126,13 @@ void move_places(V& verb, PartId part) {
       if (pair.from && pair.from->part == was) pair.from->part = part;
 }
 
+const AnyTable& table_of(const Verb& verb) { return *All::tables()[verb.index()]; }
+
 // Calls f(slot, role) for every slot of the verb, in the order of its table.
 template <class F>
-void each_slot(Verb& verb, F&& f) {
-  std::visit(
-      [&](auto& v) {
-        for (const auto& row : table<std::decay_t<decltype(v)>>().rows)
-          for (std::size_t i = 0; row.at && i < count_in(row, v); ++i) f(row.at(v, i), row.role);
-      },
-      verb);
-}
-
-// What f gives of a verb that it can be called with; null for the others.
-template <class T, class F>
-T* member_in(Verb& verb, F&& f) {
-  return std::visit(
-      [&](auto& v) -> T* {
-        if constexpr (std::is_invocable_v<F, decltype(v)>) return f(v);
-        return nullptr;
-      },
-      verb);
+void each_slot(VerbRef verb, F&& f) {
+  for (const AnyRow& row : verb.table->rows)
+    for (std::size_t i = 0; row.at && i < count_in(row, verb); ++i) f(slot_of(row, verb, i), row.role);
 }
 
 // What stands for elements of a mesh is placed, and nothing else; no tie holds on it, and there are no copies of it.
@@ -154,7 +141,7 @@ Result<void> check_patches(const Verb& verb, const Scene& before, const Scene& a
     const Part* part = before.find(id);
     return part && part->patch;
   };
-  if (!All::with_table<bool>(verb, [](const auto&, const auto& t) { return t.on_patches; }))
+  if (!table_of(verb).on_patches)
     for (const PartId id : parts_of(verb, before))
       if (is_patch(id))
         return fail(
@@ -197,43 +184,39 @@ bool makes_step(const Verb& verb) {
   return !std::holds_alternative<Pick>(verb) && !std::holds_alternative<Measure>(verb);
 }
 
-std::string_view key_of(const Verb& verb) {
-  return All::with_table<std::string_view>(verb, [](const auto&, const auto& t) { return t.key; });
-}
+std::string_view key_of(const Verb& verb) { return table_of(verb).key; }
 Json to_json(const Verb& verb, const Scene& scene) { return All::write(verb, scene); }
 Result<Verb> verb_from_json(const Json& json, const Scene& scene) { return All::read(json, scene); }
 std::vector<std::pair<std::string_view, std::vector<std::string_view>>> all_keys() { return All::keys(); }
 std::string key_table_of(std::string_view verb) { return All::documentation(verb); }
 
 std::vector<PartId> parts_of(const Verb& verb, const Scene& scene) {
-  return All::with_table<std::vector<PartId>>(verb, [&](const auto& v, const auto& t) -> std::vector<PartId> {
-    if (t.parts) return t.parts(v, scene);
-    if constexpr (requires { v.what; }) return v.what;
-    return {};
-  });
+  const auto [v, t] = All::ref(verb);
+  if (t->parts) return t->parts(t->of, v, scene);
+  return t->what ? *t->what(v) : std::vector<PartId>();
 }
 
 std::optional<Verb> with_parts(const Verb& verb, const std::vector<PartId>& parts) {
-  return All::changed(verb, [&](const auto& v) {
-    using V = std::decay_t<decltype(v)>;
-    if constexpr (requires { v.what; }) {
-      V changed = v;
-      if constexpr (requires { v.from->part; })
-        if (v.from && v.from->part != kNoPart && !parts.empty() && (v.what.empty() || v.from->part == v.what.front()))
-          move_places(changed, parts.front());
-      if constexpr (requires { carry_places(changed, kNoPart, kNoPart); })
-        if (!v.what.empty() && !parts.empty()) carry_places(changed, v.what.front(), parts.front());
-      changed.what = parts;
-      return std::optional<V>(std::move(changed));
-    } else {
-      return std::optional<V>();
-    }
-  });
+  std::optional<Verb> changed = verb;
+  std::vector<PartId>* what = what_in(*changed);
+  if (!what) return std::nullopt;
+  if (!parts.empty())
+    std::visit(
+        [&](auto& v) {
+          if constexpr (requires { v.from->part; })
+            if (v.from && v.from->part != kNoPart && (what->empty() || v.from->part == what->front()))
+              move_places(v, parts.front());
+          if constexpr (requires { carry_places(v, kNoPart, kNoPart); })
+            if (!what->empty()) carry_places(v, what->front(), parts.front());
+        },
+        *changed);
+  *what = parts;
+  return changed;
 }
 
 std::string remark(const Verb& verb, const Scene& before, const Scene& after) {
-  auto words = All::with_table<std::string>(
-      verb, [&](const auto& v, const auto& t) { return t.remark ? t.remark(v, before, after) : std::string(); });
+  const auto [v, t] = All::ref(verb);
+  std::string words = t->remark ? t->remark(t->of, v, before, after) : std::string();
   // A skew that was typed is no news.
   const auto* place = std::get_if<Place>(&verb);
   if (words.empty() && !(place && any_given(place->skew))) words = skew_remark(before, after);
@@ -253,11 +236,15 @@ std::vector<Remedy> remedies_of(const Verb& verb, const Scene& before, const Sce
   if (bake.what.empty()) return {};
   bake.scale = true;
   std::vector<Remedy> remedies;
-  All::with_table<void>(verb, [&](const auto& v, const auto& t) {
-    if (!t.ways_out) return;
-    for (const auto& [words, other] : t.ways_out(v))
-      if (tack::apply(Verb(other), before)) remedies.push_back({words, Verb(other), std::nullopt});
-  });
+  const auto offer = [&](const std::string& words, const Verb& other) {
+    if (tack::apply(other, before)) remedies.push_back({words, other, std::nullopt});
+  };
+  std::visit(
+      [&](const auto& v) {
+        if (const auto& t = table<std::decay_t<decltype(v)>>(); t.ways_out)
+          for (const auto& [words, other] : t.ways_out(v)) offer(words, other);
+      },
+      verb);
   // A mesh that a skeleton deforms takes nothing in.
   if (apply(bake, after)) remedies.push_back({"bake it into the mesh", std::nullopt, Verb(bake)});
   remedies.push_back({"keep the skew", std::nullopt, std::nullopt});
@@ -265,160 +252,145 @@ std::vector<Remedy> remedies_of(const Verb& verb, const Scene& before, const Sce
 }
 
 bool is_ready(const Verb& verb) {
-  return All::with_table<bool>(
-      verb, [](const auto& v, const auto& t) { return t.ready ? t.ready(v) : check_blanks(v).has_value(); });
+  const auto [v, t] = All::ref(verb);
+  return t->ready ? t->ready(t->of, v) : check_blanks({v, t}).has_value();
 }
 BlankId waits_for(const Verb& verb) {
-  return All::with_table<BlankId>(verb, [](const auto& v, const auto& t) { return t.waits ? t.waits(v) : BlankId{}; });
+  const auto [v, t] = All::ref(verb);
+  return t->waits ? t->waits(t->of, v) : BlankId{};
 }
 std::optional<Verb> as_it_stands(const Verb& verb, const Scene& scene) {
-  return All::with_table<std::optional<Verb>>(verb, [&](const auto& v, const auto& t) -> std::optional<Verb> {
-    const auto stands = t.stands ? t.stands(v, scene) : std::nullopt;
-    return stands ? std::optional<Verb>(*stands) : std::nullopt;
-  });
+  return All::changed(verb, [&](VerbRef v) { return v.table->stands && v.table->stands(v.table->of, v.verb, scene); });
 }
 Verb made_whole(const Verb& verb, const Scene& scene) {
-  return All::with_table<Verb>(verb, [&](const auto& v, const auto& t) { return t.whole ? t.whole(v, scene) : v; });
+  Verb whole = verb;
+  if (const auto [v, t] = All::ref(whole); t->whole) t->whole(t->of, v, scene);
+  return whole;
 }
 Verb next_after(const Verb& verb) {
-  return All::with_table<Verb>(
-      verb, [](const auto& v, const auto& t) { return t.next ? t.next(v) : std::decay_t<decltype(v)>{}; });
+  Verb next = verb;
+  const auto [v, t] = All::ref(next);
+  t->next(t->of, v);
+  return next;
 }
 
-BlankId blank_of(const Verb& verb, std::string_view key, std::size_t index) { return All::blank(verb, key, index); }
+BlankId blank_of(const Verb& verb, std::string_view key, std::size_t index) { return table_of(verb).blank(key, index); }
 std::string_view key_of_blank(const Verb& verb, BlankId blank) {
-  return All::of_row(verb, blank, std::string_view(), [](const auto&, const auto& row) { return row.key; });
+  const AnyRow* row = table_of(verb).row(blank);
+  return row ? row->key : std::string_view();
 }
-std::string name_of_blank(const Verb& verb, BlankId blank) {
-  return std::visit([&](const auto& v) { return tack::name_of_blank(v, blank); }, verb);
-}
+std::string name_of_blank(const Verb& verb, BlankId blank) { return tack::name_of_blank(All::ref(verb), blank); }
 std::string_view ask_of(const Verb& verb, BlankId blank) {
-  return All::of_row(verb, blank, std::string_view(),
-                     [&](const auto& v, const auto& row) { return row.asks ? row.asks(v, blank.index) : row.ask; });
+  const auto [v, t] = All::ref(verb);
+  const AnyRow* row = t->row(blank);
+  return !row ? std::string_view() : row->asks ? row->asks(row->of, v, blank.index) : row->ask;
 }
 Role role_of(const Verb& verb, BlankId blank) {
-  return All::of_row(verb, blank, Role::None, [](const auto&, const auto& row) { return row.role; });
+  const AnyRow* row = table_of(verb).row(blank);
+  return row ? row->role : Role::None;
 }
 bool acts(const Verb& verb, BlankId blank) {
-  return All::of_row(verb, blank, false, [](const auto&, const auto& row) { return row.acts; });
+  const AnyRow* row = table_of(verb).row(blank);
+  return row && row->acts;
 }
 
 std::optional<EntryKind> number_kind(const Verb& verb, BlankId blank) {
-  if (!is_number(All::slot(verb, blank))) return std::nullopt;
-  return All::of_row(verb, blank, std::optional<EntryKind>(),
-                     [](const auto&, const auto& row) { return std::optional(row.kind); });
+  const VerbRef v = All::ref(verb);
+  return is_number(slot_at(v, blank)) ? std::optional(v.table->row(blank)->kind) : std::nullopt;
 }
-bool takes_words(const Verb& verb, BlankId blank) { return is_words(All::slot(verb, blank)); }
+bool takes_words(const Verb& verb, BlankId blank) { return is_words(slot_at(All::ref(verb), blank)); }
 Click click_of(const Verb& verb, BlankId blank) {
+  const VerbRef v = All::ref(verb);
   // The place of a pair that is not there yet may be given too.
-  const Click other = All::of_row(verb, blank, Click::None, [&](const auto& v, const auto& row) {
-    return row.resize && blank.index == count_in(row, v) ? Click::Place : Click::None;
-  });
-  return other != Click::None ? other : click_for(All::slot(verb, blank));
+  if (const AnyRow* row = v.table->row(blank); row && row->resize && blank.index == count_in(*row, v))
+    return Click::Place;
+  return click_for(slot_at(v, blank));
 }
-std::optional<double> value_in(const Verb& verb, BlankId blank) { return number_in(All::slot(verb, blank)); }
-const TackAddress* place_in(const Verb& verb, BlankId blank) { return place_in(All::slot(verb, blank)); }
-double it_in(const Verb& verb, BlankId blank, const Scene& scene) {
-  return std::visit([&](const auto& v) { return tack::it_in(v, blank, scene); }, verb);
-}
+std::optional<double> value_in(const Verb& verb, BlankId blank) { return number_in(slot_at(All::ref(verb), blank)); }
+const TackAddress* place_in(const Verb& verb, BlankId blank) { return place_in(slot_at(All::ref(verb), blank)); }
+double it_in(const Verb& verb, BlankId blank, const Scene& scene) { return tack::it_in(All::ref(verb), blank, scene); }
 bool is_change(const Verb& verb, BlankId blank) {
-  return All::of_row(verb, blank, true, [](const auto&, const auto& row) { return row.now == nullptr; });
+  const AnyRow* row = table_of(verb).row(blank);
+  return !row || !row->now;
 }
 
 std::optional<Verb> with_value(const Verb& verb, BlankId blank, const Amount& amount) {
-  return All::changed(verb, [&](const auto& v) {
-    return with_put(v, blank, [&](const Slot& slot) { return put_amount(slot, amount); });
-  });
+  return All::changed(verb, [&](VerbRef v) { return put_in(v, blank, amount); });
 }
 std::optional<Verb> with_text(const Verb& verb, BlankId blank, const std::string& text) {
-  return All::changed(
-      verb, [&](const auto& v) { return with_put(v, blank, [&](const Slot& slot) { return put_text(slot, text); }); });
+  return All::changed(verb, [&](VerbRef v) { return put_in(v, blank, text); });
 }
 std::optional<Verb> with_place(const Verb& verb, BlankId blank, const TackAddress& place) {
-  return All::changed(verb, [&](const auto& v) { return with_place_in(v, blank, place); });
+  return All::changed(verb, [&](VerbRef v) { return put_in(v, blank, place); });
 }
 std::optional<Verb> with_part(const Verb& verb, BlankId blank, PartId part) {
-  if (std::holds_alternative<std::vector<PartId>*>(All::slot(verb, blank))) return with_parts(verb, {part});
-  return All::changed(verb, [&](const auto& v) { return with_part_in(v, blank, part); });
+  if (std::holds_alternative<std::vector<PartId>*>(slot_at(All::ref(verb), blank))) return with_parts(verb, {part});
+  return All::changed(verb, [&](VerbRef v) { return put_in(v, blank, part); });
 }
 std::vector<Option> options_of(const Verb& verb, BlankId blank, const Scene& scene, const ChoiceContext& context) {
-  return std::visit([&](const auto& v) { return tack::options_of(v, blank, scene, context); }, verb);
+  return tack::options_of(All::ref(verb), blank, scene, context);
 }
 std::optional<Verb> with_option(const Verb& verb, BlankId blank, std::size_t option, const Scene& scene,
                                 const ChoiceContext& context) {
-  return All::changed(verb, [&](const auto& v) { return tack::with_option(v, blank, option, scene, context); });
+  return All::changed(verb, [&](VerbRef v) { return choose_in(v, blank, option, scene, context); });
 }
 
-const Hints& hints_of(const Verb& verb) {
-  return *All::with_table<const Hints*>(verb, [](const auto&, const auto& t) { return &t.hints; });
-}
+const Hints& hints_of(const Verb& verb) { return *table_of(verb).hints; }
 std::string notice_of(const Verb& verb, const Scene& before) {
-  return All::with_table<std::string>(
-      verb, [&](const auto& v, const auto& t) { return t.notice ? t.notice(v, before) : std::string(); });
+  const auto [v, t] = All::ref(verb);
+  return t->notice ? t->notice(t->of, v, before) : std::string();
 }
 BlankId leading_blank(const Verb& verb, std::size_t axis) {
-  return All::with_table<BlankId>(verb, [&](const auto& v, const auto& t) {
-    if (t.leads) return t.leads(v);
-    if (t.leading.empty()) return BlankId{};
-    const BlankId first = blank_of<std::decay_t<decltype(v)>>(t.leading);
-    return t.rows[first.row].three ? BlankId{first.row, static_cast<std::uint8_t>(axis)} : first;
-  });
+  const auto [v, t] = All::ref(verb);
+  if (t->leads) return t->leads(t->of, v);
+  if (t->leading.empty()) return {};
+  const BlankId first = t->blank(t->leading);
+  return t->rows[first.row].three ? BlankId{first.row, static_cast<std::uint8_t>(axis)} : first;
 }
 BlankId still_blank(const Verb& verb) {
-  return All::with_table<BlankId>(verb, [&](const auto& v, const auto& t) {
-    return t.still.empty() ? BlankId{} : blank_of<std::decay_t<decltype(v)>>(t.still);
-  });
+  const AnyTable& t = table_of(verb);
+  return t.still.empty() ? BlankId{} : t.blank(t.still);
 }
 BlankId axis_blank(const Verb& verb, std::size_t axis) {
-  return All::with_table<BlankId>(verb, [&](const auto&, const auto& t) {
-    const std::string_view key = t.axis.empty() ? t.leading : t.axis;
-    for (std::size_t row = 0; row < t.rows.size(); ++row)
-      if (t.rows[row].three && (key.empty() || t.rows[row].key == key))
-        return BlankId{static_cast<std::uint8_t>(row), static_cast<std::uint8_t>(axis)};
-    return BlankId{};
-  });
+  const AnyTable& t = table_of(verb);
+  const std::string_view key = t.axis.empty() ? t.leading : t.axis;
+  for (std::size_t row = 0; row < t.rows.size(); ++row)
+    if (t.rows[row].three && (key.empty() || t.rows[row].key == key))
+      return BlankId{static_cast<std::uint8_t>(row), static_cast<std::uint8_t>(axis)};
+  return {};
 }
 
 BlankId answer_blank(const Verb& verb) {
-  return All::with_table<BlankId>(verb, [](const auto& v, const auto& t) {
-    return t.answer.empty() ? BlankId{} : blank_of<std::decay_t<decltype(v)>>(t.answer);
-  });
+  const AnyTable& t = table_of(verb);
+  return t.answer.empty() ? BlankId{} : t.blank(t.answer);
 }
 Verb begun(const Verb& verb, const Scene& scene) {
-  return All::with_table<Verb>(verb, [&](const auto& v, const auto& t) { return t.begun ? t.begun(v, scene) : v; });
+  Verb begun = verb;
+  if (const auto [v, t] = All::ref(begun); t->begun) t->begun(t->of, v, scene);
+  return begun;
 }
-bool at_once(const Verb& verb) {
-  return All::with_table<bool>(verb, [](const auto&, const auto& t) { return t.at_once; });
-}
+bool at_once(const Verb& verb) { return table_of(verb).at_once; }
 bool heavy(const Verb& verb, const Scene& scene) {
-  return All::with_table<bool>(verb, [&](const auto& v, const auto& t) { return t.heavy && t.heavy(v, scene); });
+  const auto [v, t] = All::ref(verb);
+  return t->heavy && t->heavy(t->of, v, scene);
 }
 std::optional<Verb> with_axis(const Verb& verb, std::size_t axis) {
-  return All::changed(verb, [&](const auto& v) {
-    using V = std::decay_t<decltype(v)>;
-    if (!table<V>().to_axis) return std::optional<V>();
-    V changed = v;
-    table<V>().to_axis(changed, axis);
-    return std::optional<V>(std::move(changed));
+  return All::changed(verb, [&](VerbRef v) {
+    if (v.table->to_axis) v.table->to_axis(v.table->of, v.verb, axis);
+    return v.table->to_axis != nullptr;
   });
 }
-bool goes_on(const Verb& verb) {
-  return All::with_table<bool>(verb, [](const auto&, const auto& t) { return t.goes_on; });
-}
-bool either_first(const Verb& verb) {
-  return All::with_table<bool>(verb, [](const auto&, const auto& t) { return t.either_first; });
-}
+bool goes_on(const Verb& verb) { return table_of(verb).goes_on; }
+bool either_first(const Verb& verb) { return table_of(verb).either_first; }
 Verb with_offered(const Verb& verb, PartId part) {
-  return All::with_table<Verb>(verb, [&](const auto& v, const auto& t) {
-    auto offered = v;
-    if (t.offered) t.offered(offered, part);
-    return Verb(std::move(offered));
-  });
+  Verb offered = verb;
+  if (const auto [v, t] = All::ref(offered); t->offered) t->offered(t->of, v, part);
+  return offered;
 }
 
 std::vector<std::pair<TackAddress, Role>> places_of(const Verb& verb) {
   std::vector<std::pair<TackAddress, Role>> places;
-  each_slot(const_cast<Verb&>(verb), [&](const Slot& slot, Role role) {
+  each_slot(All::ref(verb), [&](const Slot& slot, Role role) {
     if (auto* const* place = std::get_if<std::optional<TackAddress>*>(&slot); place && **place)
       places.emplace_back(***place, role);
   });
@@ -428,7 +400,7 @@ std::vector<std::pair<TackAddress, Role>> places_of(const Verb& verb) {
 Verb without_gone(const Verb& verb, const Scene& scene) {
   Verb left = verb;
   const auto gone = [&](PartId part) { return part != kNoPart && !scene.contains(part); };
-  each_slot(left, [&](const Slot& slot, Role) {
+  each_slot(All::ref(left), [&](const Slot& slot, Role) {
     if (auto* const* place = std::get_if<std::optional<TackAddress>*>(&slot); place && **place && gone((**place)->part))
       (*place)->reset();
     if (auto* const* about = std::get_if<About*>(&slot); about && gone((*about)->place.part)) **about = About{};
@@ -442,15 +414,10 @@ Verb without_gone(const Verb& verb, const Scene& scene) {
 }
 
 bool without_last_place(Verb& verb) {
-  const bool back = std::visit(
-      [](auto& v) {
-        const auto& t = table<std::decay_t<decltype(v)>>();
-        return t.take_back && t.take_back(v);
-      },
-      verb);
-  if (back) return true;
+  const auto [v, t] = All::ref(verb);
+  if (t->take_back && t->take_back(t->of, v)) return true;
   std::optional<TackAddress>* last = nullptr;
-  each_slot(verb, [&](const Slot& slot, Role role) {
+  each_slot({v, t}, [&](const Slot& slot, Role role) {
     const bool waits = role != Role::None || std::holds_alternative<FitBox>(verb);
     if (auto* const* place = std::get_if<std::optional<TackAddress>*>(&slot); place && waits && **place) last = *place;
   });
@@ -462,16 +429,20 @@ bool without_last_place(Verb& verb) {
 }
 
 Axes* axes_in(Verb& verb) {
-  return member_in<Axes>(verb, [](auto& v) -> decltype(&v.axes) { return &v.axes; });
+  const auto [v, t] = All::ref(verb);
+  return t->axes ? t->axes(v) : nullptr;
 }
 std::vector<PartId>* what_in(Verb& verb) {
-  return member_in<std::vector<PartId>>(verb, [](auto& v) -> decltype(&v.what) { return &v.what; });
+  const auto [v, t] = All::ref(verb);
+  return t->what ? t->what(v) : nullptr;
 }
 bool* copy_in(Verb& verb) {
-  return member_in<bool>(verb, [](auto& v) -> decltype(&v.leave_copy) { return &v.leave_copy; });
+  const auto [v, t] = All::ref(verb);
+  return t->copy ? t->copy(v) : nullptr;
 }
 AxisSet* limits_in(Verb& verb) {
-  return member_in<AxisSet>(verb, [](auto& v) -> decltype((void)v.to, &v.along) { return &v.along; });
+  const auto [v, t] = All::ref(verb);
+  return t->limits ? t->limits(v) : nullptr;
 }
 
 }  // namespace tack

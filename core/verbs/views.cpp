@@ -12,14 +12,12 @@ Result<void> camera_from_json(KeepView& keep, const Json& json, const Scene&) {
 
 Result<void> check(const KeepView& keep) { return check_name(keep.name, "A view"); }
 
-void sentence(Phrase<KeepView>& s, const KeepView& keep) {
+void sentence(Phrase& s, const KeepView& keep) {
   const auto& views = s.scene().views();
   const bool there = std::any_of(views.begin(), views.end(), [&](const NamedView& v) { return v.name == keep.name; });
   s.say("Kept ", "Keep ").say("the view as ").blank("name").say(there ? ", in place of the one so named." : ".");
 }
-void sentence(Phrase<ForgetView>& s, const ForgetView&) {
-  s.say("Forgot ", "Forget ").say("the view ").blank("name").say(".");
-}
+void sentence(Phrase& s, const ForgetView&) { s.say("Forgot ", "Forget ").say("the view ").blank("name").say("."); }
 
 }  // namespace
 

@@ -34,7 +34,7 @@ Result<void> check(const Stack& s) {
   return {};
 }
 
-void sentence(Phrase<Stack>& s, const Stack&) {
+void sentence(Phrase& s, const Stack&) {
   s.say("Stacked ", "Stack ").blank("what").say(" on ").blank("on").say(", ").blank("gap").say(" apart, ");
   s.blank("order").say(".");
 }
@@ -154,11 +154,18 @@ TEST_CASE("a sample verb is read, written, refused, corrected, walked and docume
   REQUIRE_FALSE(barred);
   CHECK(sentence(barred.error()).find("\"flush\" means nothing here: the gap is negative.") != std::string::npos);
   // Corrected: a value, a choice, a place.
-  const auto& stack = std::get<sample::Stack>(*verb);
-  const auto four = [](const Slot& slot) { return put_amount(slot, Amount{4}); };
-  CHECK(with_put(stack, blank_of<sample::Stack>("lean", 1), four)->lean[1] == Amount{4});
-  CHECK(with_option(stack, blank_of<sample::Stack>("order"), 0, s, {})->order == sample::Stack::Order::AsPicked);
-  CHECK(with_place_in(stack, blank_of<sample::Stack>("on"), point({1, 2, 3}))->on == point({1, 2, 3}));
+  const auto corrected = [&](std::string_view key, std::size_t index, auto&& put) {
+    sample::Stack stack = std::get<sample::Stack>(*verb);
+    REQUIRE(put(ref_of(stack), blank_of<sample::Stack>(key, index)));
+    return stack;
+  };
+  const auto four = [](VerbRef v, BlankId blank) { return put_in(v, blank, Amount{4}); };
+  CHECK(corrected("lean", 1, four).lean[1] == Amount{4});
+  const auto first = [&](VerbRef v, BlankId blank) { return choose_in(v, blank, 0, s, {}); };
+  CHECK(corrected("order", 0, first).order == sample::Stack::Order::AsPicked);
+  const auto place = [](VerbRef v, BlankId blank) { return put_in(v, blank, point({1, 2, 3})); };
+  CHECK(corrected("on", 0, place).on == point({1, 2, 3}));
+  const VerbRef stack = Sample::ref(*verb);
   CHECK(it_in(stack, blank_of<sample::Stack>("gap"), s) == 0);
   // Walked by Tab in the order of the sentence, each blank with its name.
   std::vector<std::string> names;

@@ -2,6 +2,7 @@
 
 #include <tbb/blocked_range.h>
 #include <tbb/parallel_for.h>
+#include <tbb/parallel_invoke.h>
 
 #include <Eigen/Eigenvalues>
 #include <algorithm>
@@ -23,70 +24,91 @@ void sort_once(std::vector<std::uint32_t>& numbers) {
   numbers.erase(std::unique(numbers.begin(), numbers.end()), numbers.end());
 }
 
+constexpr double kBack = -1 + 1e-12;  // the cosine from which on a direction is turned right round
+
 // Turned by the least rotation that brings `from` to `to` (unit).
 Vec3 turned(const Vec3& v, const Vec3& from, const Vec3& to) {
-  const Vec3 axis = cross(from, to);
   const double c = dot(from, to);
-  if (c < -1 + 1e-12) return v * -1.0;
-  return v + cross(axis, v) + cross(axis, cross(axis, v)) * (1 / (1 + c));
+  if (c < kBack) return v * -1.0;
+  const Vec3 between = from + to;
+  return v - between * (dot(between, v) / (1 + c)) + to * (2 * dot(from, v));
 }
 
 using Normals = std::vector<std::array<float, 3>>;
 
-// The area vectors around each vertex of shares.around, added up.
-void add_areas(const Mesh& mesh, const Shares& shares, std::span<const Vec3> positions, std::vector<Vec3>& sums) {
+// f(i, sum) for every vertex of shares.around: the area vectors of the faces around it, added up.
+template <class F>
+void each_sum(const Mesh& mesh, const Shares& shares, std::span<const Vec3> positions, F&& f) {
   // Kept from call to call: for a million triangles the system takes as long to hand out the memory as this to fill it.
-  static thread_local std::vector<Vec3> scratch;
-  std::vector<Vec3>& areas = scratch;
+  // As floats, like the normals that come of it: what is moved through memory is what it costs.
+  static thread_local std::vector<std::array<float, 3>> scratch;
+  std::vector<std::array<float, 3>>& areas = scratch;
   areas.resize(shares.triangles.size());
-  sums.resize(shares.around.size());
   tbb::parallel_for(tbb::blocked_range<std::size_t>(0, areas.size(), 1 << 13), [&](const auto& range) {
     for (std::size_t i = range.begin(); i < range.end(); ++i) {
       const Triangle& t = mesh.triangles()[shares.triangles[i]];
-      areas[i] = cross(positions[t[1]] - positions[t[0]], positions[t[2]] - positions[t[0]]);
+      const Vec3 area = cross(positions[t[1]] - positions[t[0]], positions[t[2]] - positions[t[0]]);
+      areas[i] = {static_cast<float>(area.x), static_cast<float>(area.y), static_cast<float>(area.z)};
     }
   });
-  tbb::parallel_for(tbb::blocked_range<std::size_t>(0, sums.size(), 1 << 13), [&](const auto& range) {
+  tbb::parallel_for(tbb::blocked_range<std::size_t>(0, shares.around.size(), 1 << 13), [&](const auto& range) {
     for (std::size_t i = range.begin(); i < range.end(); ++i) {
       Vec3 sum;
-      for (std::uint32_t k = shares.first_triangle[i]; k < shares.first_triangle[i + 1]; ++k)
-        sum = sum + areas[shares.triangle_at[k]];
-      sums[i] = sum;
+      for (std::uint32_t k = shares.first_triangle[i]; k < shares.first_triangle[i + 1]; ++k) {
+        const auto& area = areas[shares.triangle_at[k]];
+        sum = sum + Vec3{area[0], area[1], area[2]};
+      }
+      f(i, sum);
     }
   });
 }
 
-Normals turned_normals(const Mesh& mesh, const Shares& shares, const std::vector<Vec3>& positions) {
-  Normals normals(mesh.normals().begin(), mesh.normals().end());
-  if (normals.empty() || !shares.before) return normals;
+// A normal, which keeps its length, turned as turned() has it from `from` (unit) to where `to` points, however long
+// that is. There are half a million of them: it takes one root and one division. By less than a float can say it stays
+// as it is to the last bit.
+void turn(std::array<float, 3>& normal, const Vec3& from, const Vec3& to) {
+  const double size = std::sqrt(dot(to, to)), along = dot(from, to);
+  if (!(size > 0) || along >= size * (1 - 1e-15)) return;
+  const Vec3 v{normal[0], normal[1], normal[2]};
+  Vec3 next;
+  if (along < size * kBack) {
+    next = v * -1.0;
+  } else {
+    const Vec3 between = from * size + to;
+    const double rest = size + along, scale = 1 / (size * rest);
+    next = v - between * (dot(between, v) * scale) + to * (2 * dot(from, v) * rest * scale);
+  }
+  normal = {static_cast<float>(next.x), static_cast<float>(next.y), static_cast<float>(next.z)};
+}
+
+void turn(Normals& normals, const Mesh& mesh, const Shares& shares, const std::vector<Vec3>& positions) {
+  if (normals.empty() || !shares.before) return;
   const auto was = shares.before->of(mesh, [&] {
-    std::vector<Vec3> sums;
-    add_areas(mesh, shares, mesh.positions(), sums);
-    return sums;
+    std::vector<Vec3> directions(shares.around.size());
+    each_sum(mesh, shares, mesh.positions(), [&](std::size_t i, const Vec3& sum) {
+      const double square = dot(sum, sum);
+      directions[i] = square > 0 ? sum * (1 / std::sqrt(square)) : Vec3{};
+    });
+    return directions;
   });
-  static thread_local std::vector<Vec3> scratch;
-  std::vector<Vec3>& is = scratch;
-  add_areas(mesh, shares, positions, is);
-  tbb::parallel_for(tbb::blocked_range<std::size_t>(0, is.size(), 1 << 13), [&](const auto& range) {
-    for (std::size_t i = range.begin(); i < range.end(); ++i) {
-      const Vec3& before = (*was)[i];
-      if (before == is[i]) continue;
-      const double long_before = length(before), long_is = length(is[i]);
-      if (!(long_before > 0) || !(long_is > 0)) continue;
-      auto& n = normals[shares.around[i]];
-      const Vec3 next = normalized(turned({n[0], n[1], n[2]}, before * (1 / long_before), is[i] * (1 / long_is)));
-      n = {static_cast<float>(next.x), static_cast<float>(next.y), static_cast<float>(next.z)};
-    }
+  each_sum(mesh, shares, positions, [&](std::size_t i, const Vec3& is) {
+    if (const Vec3& before = (*was)[i]; before != Vec3{}) turn(normals[shares.around[i]], before, is);
   });
-  return normals;
-}
-
-Result<MeshPtr> with_moved(const Mesh& mesh, const Shares& shares, std::vector<Vec3> positions) {
-  Normals normals = turned_normals(mesh, shares, positions);
-  return with_places(mesh, std::move(positions), std::move(normals));
 }
 
 std::vector<Vec3> positions_of(const Mesh& mesh) { return {mesh.positions().begin(), mesh.positions().end()}; }
+
+// The mesh with the positions that move(positions) leaves.
+template <class F>
+Result<MeshPtr> with_moved(const Mesh& mesh, const Shares& shares, F&& move) {
+  std::vector<Vec3> positions;
+  Normals normals;
+  tbb::parallel_invoke([&] { positions.assign(mesh.positions().begin(), mesh.positions().end()); },
+                       [&] { normals.assign(mesh.normals().begin(), mesh.normals().end()); });
+  move(positions);
+  turn(normals, mesh, shares, positions);
+  return with_places(mesh, std::move(positions), std::move(normals));
+}
 
 // The angle of a triangle at one of its corners, in radians.
 double angle_at(const std::array<Vec3, 3>& c, std::size_t i) {
@@ -197,21 +219,21 @@ Shares shares_with(const Mesh& mesh, std::vector<std::uint32_t> vertices, std::v
 }
 
 Result<MeshPtr> moved(const Mesh& mesh, const Shares& shares, std::span<const Vec3> places) {
-  std::vector<Vec3> positions = positions_of(mesh);
-  for (std::size_t i = 0; i < shares.vertices.size(); ++i) positions[shares.vertices[i]] = places[i];
-  return with_moved(mesh, shares, std::move(positions));
+  return with_moved(mesh, shares, [&](std::vector<Vec3>& positions) {
+    for (std::size_t i = 0; i < shares.vertices.size(); ++i) positions[shares.vertices[i]] = places[i];
+  });
 }
 
 Result<MeshPtr> moved(const Mesh& mesh, const Shares& shares, const Affine& change) {
-  std::vector<Vec3> positions = positions_of(mesh);
-  tbb::parallel_for(tbb::blocked_range<std::size_t>(0, shares.vertices.size(), 1 << 14), [&](const auto& range) {
-    for (std::size_t i = range.begin(); i < range.end(); ++i) {
-      Vec3& p = positions[shares.vertices[i]];
-      const Vec3 whole = change * p;
-      p = shares.shares[i] == 1 ? whole : p + (whole - p) * shares.shares[i];
-    }
+  return with_moved(mesh, shares, [&](std::vector<Vec3>& positions) {
+    tbb::parallel_for(tbb::blocked_range<std::size_t>(0, shares.vertices.size(), 1 << 14), [&](const auto& range) {
+      for (std::size_t i = range.begin(); i < range.end(); ++i) {
+        Vec3& p = positions[shares.vertices[i]];
+        const Vec3 whole = change * p;
+        p = shares.shares[i] == 1 ? whole : p + (whole - p) * shares.shares[i];
+      }
+    });
   });
-  return with_moved(mesh, shares, std::move(positions));
 }
 
 GoneAlong gone_along(const Mesh& before, const Mesh& after, const Shares& shares, const Vec3& place) {

@@ -423,6 +423,55 @@ TEST_CASE("faces that would be mirrored are refused, and so is a fold", "[elemen
   CHECK(shifted.part(1).mesh->positions()[1] == Vec3{2, 2, 3});
 }
 
+TEST_CASE("stored normals turn with their face, however far, and keep their length", "[elements]") {
+  Chance chance(1511);
+  double off = 0;
+  for (int round = 0; round < 3000; ++round) {
+    MeshData data;
+    const double size = std::pow(10, chance.between(-3, 5));
+    for (int i = 0; i < 3; ++i) data.positions.push_back(chance.point(1) * size);
+    data.triangles = {{0, 1, 2}};
+    const Vec3 face = cross(data.positions[1] - data.positions[0], data.positions[2] - data.positions[0]);
+    if (length(face) < 1e-2 * size * size) continue;
+    // One normal is the face's own, one leans, one is half as long as it should be.
+    const Vec3 own = normalized(face), leans = normalized(own + chance.point(0.7));
+    for (const Vec3& n : {own, leans, leans * 0.5})
+      data.normals.push_back({static_cast<float>(n.x), static_cast<float>(n.y), static_cast<float>(n.z)});
+    const MeshPtr mesh = *make_mesh(std::move(data));
+    const Shares shares = shares_with(*mesh, {0, 1, 2}, {1, 1, 1});
+    std::vector<Vec3> places(mesh->positions().begin(), mesh->positions().end());
+    // Turned right round, or anywhere.
+    if (round % 3 == 0)
+      std::swap(places[1], places[2]);
+    else
+      places[static_cast<std::size_t>(round) % 3] = chance.point(1) * size;
+    const Vec3 now = cross(places[1] - places[0], places[2] - places[0]);
+    if (length(now) < 1e-2 * size * size) continue;
+    const MeshPtr after = *moved(*mesh, shares, places);
+    // By the angle between the two directions, about the axis across both (Rodrigues).
+    const Vec3 to = normalized(now), axis = cross(own, to);
+    const double sine = length(axis), angle = std::atan2(sine, dot(own, to));
+    for (std::size_t i = 0; i < 3; ++i) {
+      const auto &was = mesh->normals()[i], &is = after->normals()[i];
+      const Vec3 v{was[0], was[1], was[2]};
+      Vec3 want = v * -1.0;
+      if (sine > 1e-5) {
+        const Vec3 k = axis * (1 / sine);
+        want = v * std::cos(angle) + cross(k, v) * std::sin(angle) + k * (dot(k, v) * (1 - std::cos(angle)));
+      }
+      // Close to right round the axis is known the less, the closer: directions come of areas that are floats.
+      const double known = dot(own, to) < 0 && sine > 1e-5 ? sine : 1;
+      off = std::max(off, distance(want, Vec3{is[0], is[1], is[2]}) * known);
+    }
+    // What does not turn stays to the last bit.
+    for (Vec3& p : places) p = p + Vec3{size, 0, 0};
+    const MeshPtr shifted = *moved(*after, shares_with(*after, {0, 1, 2}, {1, 1, 1}), places);
+    CHECK(std::equal(shifted->normals().begin(), shifted->normals().end(), after->normals().begin()));
+  }
+  INFO("off by at most " << off);
+  CHECK(off < 1e-6);
+}
+
 TEST_CASE("soft and hard edges stay what they are when faces turn", "[elements]") {
   // Each side with vertices of its own: its normals turn with it alone.
   Scene scene = one_part({}, *make_mesh(with_own_corners(data_of(*cube(20)))), "Post");

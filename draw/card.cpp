@@ -275,6 +275,7 @@ void Renderer::Card::draw_faces(const CardFrame& frame, const CardJob& job) {
     return;
   }
   glFrontFace(batch.mirrored ? GL_CW : GL_CCW);
+  if (batch.culled) glEnable(GL_CULL_FACE);
   glBindVertexArray(meshes.at(batch.mesh).faces_array);
   parts_from(frame, batch.first + job.part);
   const std::size_t colour = batch.first_colour + std::size_t{job.primitive} * batch.count + job.part;
@@ -285,6 +286,7 @@ void Renderer::Card::draw_faces(const CardFrame& frame, const CardJob& job) {
   glVertexAttribDivisor(8, 1);
   glDrawElementsInstanced(GL_TRIANGLES, static_cast<GLsizei>(job.count), GL_UNSIGNED_INT,
                           reinterpret_cast<const void*>(std::size_t{job.first} * 4), static_cast<GLsizei>(job.parts));
+  glDisable(GL_CULL_FACE);
 }
 
 // Lines stand `pixels` before their faces, measured like widths on the screen: near and far alike, so that edges behind

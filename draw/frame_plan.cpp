@@ -56,6 +56,7 @@ struct Seen {
   const KnownMesh* mesh = nullptr;
   double pixels = 0;  // that a millimetre of the mesh covers where it is nearest to the eye
   double depth = 0;   // of its middle
+  double near = 0;    // the depth from which on it may be
   std::uint32_t mesh_number = 0, level = 0;
   bool box = false;
 };
@@ -159,8 +160,8 @@ FramePlan plan_frame(const DrawFrame& frame, const std::function<const KnownMesh
     const bool square = std::abs(dot(l.column[0], l.column[1])) + std::abs(dot(l.column[1], l.column[2])) +
                             std::abs(dot(l.column[2], l.column[0])) <
                         1e-6 * most * most;
-    all.push_back(
-        {static_cast<std::uint32_t>(i), mesh, pixels * (square ? most : wide), depth, place->second.second, 0, false});
+    all.push_back({static_cast<std::uint32_t>(i), mesh, pixels * (square ? most : wide), depth, depth - radius,
+                   place->second.second, 0, false});
     if (item.picked && !item.ghost) {
       const double at =
           view.perspective ? (depth > radius ? view.pixels_per_unit / depth : 1e30) : view.pixels_per_unit;
@@ -197,19 +198,17 @@ FramePlan plan_frame(const DrawFrame& frame, const std::function<const KnownMesh
                                                                       : Batch::What::Solid;
   };
   // What a batch has alike; then what is picked first, and what is nearer.
-  using Alike = std::tuple<Batch::What, std::uint32_t, std::uint32_t, bool, bool, bool>;
+  using Alike = std::tuple<Batch::What, std::uint32_t, std::uint32_t, bool, bool, bool, bool>;
   std::vector<std::tuple<Alike, bool, double, std::uint32_t>> order;
   order.reserve(all.size());
   for (std::uint32_t i = 0; i < all.size(); ++i) {
     const Seen& s = all[i];
     const DrawItem& item = frame.items[s.item];
     const Batch::What what = what_of(s);
-    const Alike alike{what,
-                      s.box ? 0 : s.mesh_number,
-                      s.box ? 0 : s.level,
-                      determinant(item.world.linear) < 0,
-                      s.pixels * 2 * s.mesh->radius < kThinFrom,
-                      !item.see_through};
+    const Alike alike{what, s.box ? 0 : s.mesh_number, s.box ? 0 : s.level, determinant(item.world.linear) < 0,
+                      s.pixels * 2 * s.mesh->radius < kThinFrom, !item.see_through,
+                      // Not where the eye is in it or something of it is cut off: then the inside shows.
+                      what == Batch::What::Solid && s.mesh->solid && !s.box && !frame.cut_at_eye && s.near >= near};
     order.emplace_back(alike, !item.picked, what == Batch::What::Solid ? s.depth : -s.depth, i);
   }
   std::sort(order.begin(), order.end());
@@ -217,7 +216,7 @@ FramePlan plan_frame(const DrawFrame& frame, const std::function<const KnownMesh
     const Alike alike = std::get<0>(order[i]);
     const Seen& begin = all[std::get<3>(order[i])];
     Batch batch;
-    std::tie(batch.what, std::ignore, batch.level, batch.mirrored, batch.thin, batch.hatched) = alike;
+    std::tie(batch.what, std::ignore, batch.level, batch.mirrored, batch.thin, batch.hatched, batch.culled) = alike;
     batch.mesh = begin.box ? nullptr : frame.items[begin.item].mesh.get();
     batch.first = static_cast<std::uint32_t>(plan.parts.size());
     batch.first_colour = static_cast<std::uint32_t>(plan.colours.size());

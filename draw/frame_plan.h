@@ -9,8 +9,9 @@ namespace tack {
 
 /// What the renderer has of a mesh.
 struct KnownMesh {
-  Vec3 origin, half;  ///< the middle and half the sides of its box, mm
-  double radius = 0;  ///< of the sphere about the origin that contains everything
+  Vec3 origin, half;   ///< the middle and half the sides of its box, mm
+  double radius = 0;   ///< of the sphere about the origin that contains everything
+  bool solid = false;  ///< nothing of its inside shows from outside
   std::vector<MeshArrays::Level> levels;
 };
 
@@ -31,13 +32,14 @@ struct BoxCorner {
 };
 inline constexpr std::uint32_t kCornersOfBox = 18;
 
-/// Parts that are drawn at once: of one mesh, one level, all mirrored or none.
+/// Parts that are drawn at once: of one mesh, one level, all mirrored or none, all with the eye outside or none.
 struct Batch {
   enum class What : std::uint8_t { Solid, Clear, Ghost };
   What what = What::Solid;
   const Mesh* mesh = nullptr;  ///< null: boxes, of parts that are hardly larger than a pixel
   std::uint32_t level = 0;
   bool mirrored = false;
+  bool culled = false;                 ///< faces that are seen from behind are left out: they are behind others
   bool thin = false;                   ///< so small that edges are lines of one pixel
   bool hatched = true;                 ///< faces seen from behind are (DrawStyle::Facing)
   std::uint32_t first = 0, count = 0;  ///< in FramePlan::parts

@@ -102,6 +102,7 @@ MeshArrays make_mesh_arrays(const Mesh& mesh) {
   for (const Primitive& p : mesh.primitives()) whole.primitives.push_back({p.first_triangle * 3, p.triangle_count * 3});
   whole.edge_count = static_cast<std::uint32_t>(arrays.edges.size());
   arrays.levels.push_back(std::move(whole));
+  arrays.solid = is_solid(mesh);
   return arrays;
 }
 

@@ -34,7 +34,14 @@ struct MeshArrays {
   std::vector<Level> levels;           ///< the first is the mesh itself, without error; errors rise
   Vec3 half;                           ///< half the sides of the mesh's box, mm
   float radius = 0;                    ///< of the sphere about `origin` that contains everything, mm
+  bool solid = false;                  ///< see is_solid()
 };
+
+/// Whether nothing of the inside of a mesh shows to an eye outside: it is closed – every edge is gone along as often
+/// one way as the other –, and each of its pieces looks outwards. So faces that are seen from behind need not be drawn.
+/// Not for hollows, whose inner pieces look inwards, and for sheets back to back. O(n); some 0.1 s for a million
+/// triangles.
+bool is_solid(const Mesh& mesh);
 
 /// Levels for the distances from which a part looks from 600 down to 8 pixels large, half a pixel off there, as far as
 /// each has at most two thirds of the triangles of the one before. What is caught, measured or picked is never a level.

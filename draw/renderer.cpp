@@ -101,7 +101,7 @@ void Renderer::upload(const MeshPtr& mesh, const MeshArrays& arrays) {
   }
   GpuMesh gpu;
   gpu.mesh = mesh;
-  gpu.known = {arrays.origin, arrays.half, arrays.radius, arrays.levels};
+  gpu.known = {arrays.origin, arrays.half, arrays.radius, arrays.solid, arrays.levels};
   glGenVertexArrays(1, &gpu.faces_array);
   glGenBuffers(1, &gpu.vertices);
   glGenBuffers(1, &gpu.indices);

@@ -1,5 +1,7 @@
 #include "core/verbs/align.h"
 
+#include <fmt/format.h>
+
 #include "core/math/split.h"
 #include "core/verbs/meet_motion.h"
 #include "core/verbs/phrase.h"

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <memory>
+#include <nlohmann/json.hpp>
 
 #include "core/verbs/blank_codec.h"
 
@@ -146,8 +147,9 @@ void add_makers(const Table<V>& table, AnyTable& any) {
     any.stands = [](const void* of, void* verb, const Scene& scene) {
       auto& v = *static_cast<V*>(verb);
       auto stands = static_cast<const T*>(of)->stands(v, scene);
-      if (stands) v = *std::move(stands);
-      return stands.has_value();
+      if (!stands) return false;
+      v = *std::move(stands);
+      return true;
     };
 }
 

@@ -1,6 +1,8 @@
 // What verb.h offers for all verbs, made from the table and the functions of each, for any variant of verbs.
 #pragma once
 
+#include <fmt/format.h>
+
 #include <variant>
 
 #include "core/scene/nearest_word.h"

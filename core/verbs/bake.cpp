@@ -1,5 +1,7 @@
 #include "core/verbs/bake.h"
 
+#include <fmt/format.h>
+
 #include <map>
 
 #include "core/math/split.h"

@@ -1,5 +1,7 @@
 #include "core/verbs/band.h"
 
+#include <fmt/format.h>
+
 #include "core/verbs/phrase.h"
 #include "core/verbs/reshape.h"
 

@@ -1,5 +1,7 @@
 #include "core/verbs/bring.h"
 
+#include <fmt/format.h>
+
 #include <map>
 #include <set>
 

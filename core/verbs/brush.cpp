@@ -1,5 +1,7 @@
 #include "core/verbs/brush.h"
 
+#include <fmt/format.h>
+
 #include <cmath>
 
 #include "core/verbs/blank_table.h"

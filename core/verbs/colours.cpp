@@ -1,5 +1,7 @@
 #include "core/verbs/colours.h"
 
+#include <fmt/format.h>
+
 #include "core/printable.h"
 #include "core/verbs/nest.h"
 #include "core/verbs/parts.h"

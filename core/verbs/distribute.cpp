@@ -1,5 +1,7 @@
 #include "core/verbs/distribute.h"
 
+#include <fmt/format.h>
+
 #include <numeric>
 
 #include "core/math/degrees.h"

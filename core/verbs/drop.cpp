@@ -1,5 +1,7 @@
 #include "core/verbs/drop.h"
 
+#include <fmt/format.h>
+
 #include "core/verbs/phrase.h"
 #include "core/verbs/plane.h"
 #include "core/verbs/rigid.h"

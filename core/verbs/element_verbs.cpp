@@ -1,5 +1,7 @@
 #include "core/verbs/element_verbs.h"
 
+#include <fmt/format.h>
+
 #include <cmath>
 
 #include "core/verbs/patch.h"

@@ -1,5 +1,7 @@
 #include "core/verbs/keep.h"
 
+#include <fmt/format.h>
+
 #include "core/verbs/phrase.h"
 
 namespace tack {

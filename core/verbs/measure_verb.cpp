@@ -1,5 +1,7 @@
 #include "core/verbs/measure_verb.h"
 
+#include <fmt/format.h>
+
 #include "core/fit/measure.h"
 #include "core/verbs/phrase.h"
 

@@ -1,5 +1,7 @@
 #include "core/verbs/meet.h"
 
+#include <fmt/format.h>
+
 #include "core/verbs/meet_motion.h"
 #include "core/verbs/phrase.h"
 #include "core/verbs/rigid.h"

@@ -1,5 +1,7 @@
 #include "core/verbs/nest.h"
 
+#include <fmt/format.h>
+
 #include <map>
 
 #include "core/mesh/transform.h"

@@ -1,5 +1,7 @@
 #include "core/verbs/onto_plane.h"
 
+#include <fmt/format.h>
+
 #include "core/catch/guide_law.h"
 #include "core/verbs/parts.h"
 #include "core/verbs/phrase.h"

@@ -1,5 +1,7 @@
 #include "core/verbs/outline.h"
 
+#include <fmt/format.h>
+
 #include "core/math/split.h"
 #include "core/verbs/parts.h"
 #include "core/verbs/phrase.h"

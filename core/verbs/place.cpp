@@ -1,5 +1,7 @@
 #include "core/verbs/place.h"
 
+#include <fmt/format.h>
+
 #include "core/math/degrees.h"
 #include "core/math/split.h"
 #include "core/verbs/phrase.h"

@@ -1,5 +1,7 @@
 #include "core/verbs/plane.h"
 
+#include <fmt/format.h>
+
 #include "core/catch/guide_law.h"
 #include "core/math/degrees.h"
 #include "core/verbs/phrase.h"

@@ -1,5 +1,7 @@
 #include "core/verbs/repeat.h"
 
+#include <fmt/format.h>
+
 #include "core/math/degrees.h"
 #include "core/math/split.h"
 #include "core/verbs/mirror.h"

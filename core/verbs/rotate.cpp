@@ -1,5 +1,7 @@
 #include "core/verbs/rotate.h"
 
+#include <fmt/format.h>
+
 #include "core/math/degrees.h"
 #include "core/math/fit_rigid.h"
 #include "core/math/split.h"

@@ -1,5 +1,7 @@
 #include "core/verbs/scale.h"
 
+#include <fmt/format.h>
+
 #include "core/math/split.h"
 #include "core/verbs/lengthen.h"
 #include "core/verbs/live.h"

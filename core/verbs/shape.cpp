@@ -1,5 +1,7 @@
 #include "core/verbs/shape.h"
 
+#include <fmt/format.h>
+
 #include "core/catch/guide_law.h"
 #include "core/math/split.h"
 #include "core/mesh/transform.h"

@@ -1,5 +1,7 @@
 #include "core/verbs/stretch.h"
 
+#include <fmt/format.h>
+
 #include <set>
 
 #include "core/math/degrees.h"

@@ -1,5 +1,7 @@
 #include "core/verbs/stretch_band.h"
 
+#include <fmt/format.h>
+
 #include "core/math/split.h"
 #include "core/verbs/phrase.h"
 

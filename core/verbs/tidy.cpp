@@ -1,5 +1,7 @@
 #include "core/verbs/tidy.h"
 
+#include <fmt/format.h>
+
 #include "core/verbs/phrase.h"
 #include "core/verbs/place.h"
 #include "core/verbs/scale.h"

@@ -1,5 +1,7 @@
 #include "core/verbs/tie_steps.h"
 
+#include <fmt/format.h>
+
 #include "core/printable.h"
 #include "core/verbs/phrase.h"
 #include "core/verbs/rigid.h"

@@ -1,5 +1,7 @@
 #include "core/verbs/verb.h"
 
+#include <fmt/format.h>
+
 #include <map>
 
 #include "core/catch/guide_law.h"

@@ -3,8 +3,10 @@
 
 #include "core/math/nearest.h"
 #include "core/mesh/shape.h"
+#include "core/mesh/transform.h"
 #include "draw/frame_plan.h"
 #include "draw/offscreen.h"
+#include "tests/meshes.h"
 #include "tests/support.h"
 
 using namespace tack;
@@ -161,7 +163,7 @@ TEST_CASE("a frame's plan leaves out what is not in it, and is as coarse as is a
   std::map<const Mesh*, KnownMesh> known;
   for (const MeshPtr& mesh : all) {
     const MeshArrays arrays = arrays_of(mesh);
-    known[mesh.get()] = {arrays.origin, arrays.half, arrays.radius, arrays.levels};
+    known[mesh.get()] = {arrays.origin, arrays.half, arrays.radius, arrays.solid, arrays.levels};
   }
   const auto find = [&](const Mesh& mesh) -> const KnownMesh* {
     const auto at = known.find(&mesh);
@@ -245,12 +247,99 @@ TEST_CASE("what is hidden is not drawn, and nothing that shows is taken for it",
   renderer.release();
 }
 
+TEST_CASE("solid is what shows nothing of its inside", "[levels]") {
+  const auto with = [](MeshData data) { return *make_mesh(std::move(data)); };
+  const auto reversed = [](MeshData data) {
+    for (Triangle& t : data.triangles) std::swap(t[1], t[2]);
+    return data;
+  };
+  const auto both = [](MeshData a, const MeshData& b, double scale, const Vec3& by) {
+    const auto first = static_cast<std::uint32_t>(a.positions.size());
+    for (const Vec3& p : b.positions) a.positions.push_back(p * scale + by);
+    for (const Triangle& t : b.triangles) a.triangles.push_back({t[0] + first, t[1] + first, t[2] + first});
+    a.primitives.clear();
+    a.normals.clear();
+    return a;
+  };
+  for (const MeshPtr& mesh : meshes()) CHECK(is_solid(*mesh));
+  CHECK(is_solid(*cube(10)));
+  // Each side with corners of its own; far away; as a thin plate.
+  const MeshData box = with_own_corners(data_of(*cube(10)));
+  CHECK(is_solid(*with(box)));
+  MeshData plate = box;
+  for (Vec3& p : plate.positions) p = Vec3{p.x * 100, p.y * 100, p.z * 0.01} + Vec3{1e6, 2e6, 3e6};
+  CHECK(is_solid(*with(plate)));
+  CHECK(is_solid(*with(both(box, box, 0.5, {30, 0, 0}))));
+  CHECK_FALSE(is_solid(*with(reversed(box))));
+  CHECK_FALSE(is_solid(*with(both(box, reversed(box), 0.5, {2, 2, 2}))));
+  CHECK_FALSE(is_solid(*with(both(box, reversed(box), 0.5, {30, 0, 0}))));
+  MeshData open = box;
+  open.triangles.pop_back();
+  CHECK_FALSE(is_solid(*with(open)));
+  MeshData one_turned = box;
+  std::swap(one_turned.triangles[3][0], one_turned.triangles[3][1]);
+  CHECK_FALSE(is_solid(*with(one_turned)));
+  MeshData leaf;
+  leaf.positions = {{0, 0, 0}, {10, 0, 0}, {0, 10, 0}};
+  leaf.triangles = {{0, 1, 2}, {0, 2, 1}};
+  CHECK_FALSE(is_solid(*with(leaf)));
+  Chance chance(88);
+  for (int round = 0; round < 20; ++round) (void)is_solid(*blob(chance, 300));
+}
+
+TEST_CASE("leaving out what is seen from behind changes no picture", "[levels]") {
+  Offscreen context;
+  REQUIRE(context.error().empty());
+  std::vector<MeshPtr> all = meshes();
+  all.push_back(cube(60));
+  Renderer culls, draws_all;
+  for (Renderer* renderer : {&culls, &draws_all}) {
+    REQUIRE(renderer->create().empty());
+    for (const MeshPtr& mesh : all) {
+      MeshArrays arrays = arrays_of(mesh);
+      CHECK(arrays.solid);
+      arrays.solid = renderer == &culls;
+      renderer->upload(mesh, arrays);
+    }
+  }
+  for (const bool perspective : {true, false})
+    for (const bool inside : {false, true})
+      for (const DrawStyle style : {DrawStyle::Shaded, DrawStyle::Facing, DrawStyle::SeeThrough}) {
+        Drawing d;
+        lattice(d, all, 5, 60, perspective);
+        // Every third is mirrored, some are ghosts, one is around the eye.
+        for (std::size_t i = 0; i < d.items.size(); i += 3)
+          d.items[i].world.linear = d.items[i].world.linear * Mat3::diagonal({1, -1.5, 0.7});
+        for (std::size_t i = 1; i < d.items.size(); i += 7) d.items[i].ghost = true;
+        for (std::size_t i = 2; i < d.items.size(); i += 6) d.items[i].picked = true;
+        if (inside) {
+          DrawItem room = d.items[4];
+          room.mesh = all[4];
+          room.world = matrix_of({d.frame.view.eye - Vec3{3000, 3000, 3000}, {}, {100, 100, 100}});
+          d.items.push_back(room);
+        }
+        d.frame.style = style;
+        d.frame.items = d.items;
+        for (const double off : {0.0, 0.5}) {
+          d.frame.off = off;
+          const auto a = culls.draw_to_memory(d.frame), b = draws_all.draw_to_memory(d.frame);
+          CHECK(culls.drawn().triangles == draws_all.drawn().triangles);
+          // Where faces are seen along their plane front and back are equally far: either may have won.
+          const std::size_t other = compared(a, b).other;
+          INFO(perspective << inside << static_cast<int>(style) << " " << off << ": " << other << " pixels");
+          CHECK(other < 60);
+        }
+      }
+  culls.release();
+  draws_all.release();
+}
+
 TEST_CASE("edges alone are drawn of small parts as well", "[levels]") {
   std::map<const Mesh*, KnownMesh> known;
   const std::vector<MeshPtr> all = meshes();
   for (const MeshPtr& mesh : all) {
     const MeshArrays arrays = arrays_of(mesh);
-    known[mesh.get()] = {arrays.origin, arrays.half, arrays.radius, arrays.levels};
+    known[mesh.get()] = {arrays.origin, arrays.half, arrays.radius, arrays.solid, arrays.levels};
   }
   Drawing d;
   lattice(d, all, 9, 3, true);

@@ -1,10 +1,13 @@
-// Placing: the size of a turned mesh by the index against a plain scan, and what a drag of a thousand parts costs.
+// Placing: the size of a turned mesh by the index against a plain scan, what a drag of a thousand parts costs, and what
+// steps hold in memory.
 #include <benchmark/benchmark.h>
+#include <malloc.h>
 
 #include "core/hands/hand.h"
 #include "core/math/split.h"
 #include "core/mesh/extent.h"
-#include "core/verbs/verb.h"
+#include "core/mesh/shape.h"
+#include "core/verbs/journal.h"
 #include "demo/heron_hall.h"
 
 namespace {
@@ -77,6 +80,33 @@ void drag_rotate(benchmark::State& state) {
 }
 void drag_scale(benchmark::State& state) { drag(state, Scale{}); }
 
+// What steps hold in memory: `moved` parts of `parts`, moved again and again, each time others.
+void hold_steps(benchmark::State& state) {
+  const auto parts = static_cast<std::size_t>(state.range(0)), moved = static_cast<std::size_t>(state.range(1));
+  Scene scene;
+  const MeshPtr mesh = *make_mesh(mesh_data_of(usual_shape(ShapeKind::Box), {}));
+  for (std::size_t i = 0; i < parts; ++i) {
+    Part part;
+    part.name = "Stud " + std::to_string(i + 1);
+    part.mesh = mesh;
+    scene.add(std::move(part));
+  }
+  const std::size_t steps = 10'000 / moved;
+  double bytes = 0;
+  for (auto _ : state) {
+    const std::size_t before = ::mallinfo2().uordblks;
+    Journal journal(scene);
+    for (std::size_t i = 0; i < steps; ++i) {
+      Move move;
+      for (std::size_t k = 0; k < moved; ++k) move.what.push_back(static_cast<PartId>((7 * i + k) % parts + 1));
+      move.by[0] = Amount{1};
+      if (!journal.add(Verb(move))) state.SkipWithError("a step failed");
+    }
+    bytes = static_cast<double>(::mallinfo2().uordblks - before);
+  }
+  state.counters["steps"] = static_cast<double>(steps);
+  state.counters["bytes_a_step"] = bytes / static_cast<double>(steps);
+}
 }  // namespace
 
 BENCHMARK(size_by_index)->Arg(10)->Arg(100)->Arg(1000)->Arg(2000)->Unit(benchmark::kMicrosecond);
@@ -84,4 +114,12 @@ BENCHMARK(size_by_scan)->Arg(10)->Arg(100)->Arg(1000)->Arg(2000)->Unit(benchmark
 BENCHMARK(drag_move)->Arg(10)->Arg(100)->Arg(1000)->Unit(benchmark::kMicrosecond);
 BENCHMARK(drag_rotate)->Arg(10)->Arg(100)->Arg(1000)->Unit(benchmark::kMicrosecond);
 BENCHMARK(drag_scale)->Arg(10)->Arg(100)->Arg(1000)->Unit(benchmark::kMicrosecond);
+BENCHMARK(hold_steps)
+    ->Args({100, 1})
+    ->Args({10'000, 1})
+    ->Args({10'000, 1'000})
+    ->ArgNames({"parts", "moved"})
+    ->Unit(benchmark::kMillisecond)
+    ->Iterations(1);
+
 BENCHMARK_MAIN();

@@ -38,9 +38,8 @@ struct MeshArrays {
 };
 
 /// Whether nothing of the inside of a mesh shows to an eye outside: it is closed – every edge is gone along as often
-/// one way as the other –, and each of its pieces looks outwards. So faces that are seen from behind need not be drawn.
-/// Not for hollows, whose inner pieces look inwards, and for sheets back to back. O(n); some 0.1 s for a million
-/// triangles.
+/// one way as the other –, and each of its pieces looks outwards. Faces that are seen from behind need not be drawn
+/// then. False for hollows, whose inner pieces look inwards, for sheets back to back, and without triangles. O(n).
 bool is_solid(const Mesh& mesh);
 
 /// Levels for the distances from which a part looks from 600 down to 8 pixels large, half a pixel off there, as far as

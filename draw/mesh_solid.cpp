@@ -1,8 +1,7 @@
 // Which meshes show nothing of their insides; declared in mesh_arrays.h.
 #include <meshoptimizer.h>
 
-#include <numeric>
-
+#include "core/mesh/joined.h"
 #include "draw/mesh_arrays.h"
 
 namespace tack {
@@ -15,23 +14,6 @@ std::uint64_t mark_of(std::uint32_t from, std::uint32_t to) {
   h = (h ^ (h >> 27)) * 0x94D049BB133111EB;
   return h ^ (h >> 31);
 }
-
-// What hangs together, by the smallest number in it (union by halving the way).
-class Pieces {
- public:
-  explicit Pieces(std::size_t count) : above_(count) { std::iota(above_.begin(), above_.end(), 0u); }
-  std::uint32_t of(std::uint32_t i) {
-    while (above_[i] != i) i = above_[i] = above_[above_[i]];
-    return i;
-  }
-  void join(std::uint32_t a, std::uint32_t b) {
-    a = of(a), b = of(b);
-    above_[std::max(a, b)] = std::min(a, b);
-  }
-
- private:
-  std::vector<std::uint32_t> above_;
-};
 
 }  // namespace
 
@@ -46,7 +28,7 @@ bool is_solid(const Mesh& mesh) {
   // Every edge is gone along as often one way as the other: the sums are the same then, and else but by a chance of
   // one in 2^64.
   std::uint64_t sum = 0;
-  Pieces pieces(places);
+  Joined pieces(places);
   for (const Triangle& t : triangles) {
     const std::uint32_t a = number[t[0]], b = number[t[1]], c = number[t[2]];
     sum += mark_of(a, b) + mark_of(b, c) + mark_of(c, a) - mark_of(b, a) - mark_of(c, b) - mark_of(a, c);
@@ -61,7 +43,7 @@ bool is_solid(const Mesh& mesh) {
   const Vec3 middle = mesh.box().centre();
   for (const Triangle& t : triangles) {
     const Vec3 a = positions[t[0]] - middle, b = positions[t[1]] - middle, c = positions[t[2]] - middle;
-    Measure& m = measures[pieces.of(number[t[0]])];
+    Measure& m = measures[pieces.find(number[t[0]])];
     m.volume += dot(a, cross(b, c)) / 6;
     m.area += length(cross(b - a, c - a)) / 2;
   }

@@ -467,7 +467,7 @@ class GltfMaker {
         "animations that put other meshes in a part's place");
     if (!what.empty()) notes_.push_back(fmt::format("Left out: {}.", what));
     if (shapes_off_ > 0)
-      notes_.push_back("How far shapes are on when nothing is animated is not read from FBX files; they are off.");
+      notes_.push_back("The shapes of FBX files are switched off: how far they are on at rest cannot be read.");
   }
 
   const AssimpLibrary& library_;

@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 
 #include <bit>
+#include <unordered_map>
 
 #include "core/files/axes_comment.h"
 #include "core/files/delivery.h"
@@ -28,7 +29,10 @@ class Welder {
   }
 
   std::uint32_t number_of(const Vec3& p, std::uint64_t hashed) {
-    // Most corners are at a place that one of the last few thousand was at.
+    // Most corners are at a place that one of the last few thousand was at. Not worth a table for small solids, of
+    // which a file may have very many.
+    if (places_.size() < kRecent / 4) return looked_up(p, hashed);
+    if (last_.empty()) last_.assign(kRecent, kFree);
     std::uint32_t& last = last_[hashed >> 50];
     if (last < places_.size() && places_[last] == p) return last;
     return last = looked_up(p, hashed);
@@ -38,6 +42,7 @@ class Welder {
 
  private:
   static constexpr std::uint32_t kFree = 0xFFFFFFFF;
+  static constexpr std::size_t kRecent = 1 << 14;
 
   // Negative zeros are zeros. The three products are made side by side; each bit of the sum depends on all three.
   static std::uint64_t hash(const Vec3& p) {
@@ -72,7 +77,7 @@ class Welder {
     }
   }
 
-  std::vector<std::uint32_t> table_, last_ = std::vector<std::uint32_t>(1 << 14, kFree);
+  std::vector<std::uint32_t> table_, last_;
   std::size_t mask_ = 0;
   std::vector<Vec3> places_;
 };
@@ -224,6 +229,7 @@ Result<Delivery> read_ascii(std::string_view text, const std::string& file, cons
                             const Around& around) {
   Words words(text);
   std::vector<Solid> solids;
+  std::unordered_map<std::string, std::size_t> number_of;  // solids of one name are one part
   std::optional<FileAxes> said;
   std::size_t facets = 0;
   const auto bad = [&](std::string what) { return fail(std::move(what), words.where()); };
@@ -234,12 +240,10 @@ Result<Delivery> read_ascii(std::string_view text, const std::string& file, cons
       said = *axes;
       name = file;
     }
-    // Solids of one name are one part.
-    auto solid = std::find_if(solids.begin(), solids.end(), [&](const Solid& s) { return s.name() == name; });
-    if (solid == solids.end()) {
-      solids.emplace_back(name, text.size() / 80);
-      solid = solids.end() - 1;
-    }
+    const auto [known, is_new] = number_of.try_emplace(name, solids.size());
+    // Mostly the first is all there is.
+    if (is_new) solids.emplace_back(name, solids.empty() ? text.size() / 80 : 0);
+    Solid& solid = solids[known->second];
     for (;;) {
       word = words.next();
       if (is(word, "endsolid") || (is(word, "end") && is(words.next(), "solid"))) {
@@ -260,7 +264,7 @@ Result<Delivery> read_ascii(std::string_view text, const std::string& file, cons
       if (!words.take("endloop") || !words.take("endfacet"))
         return bad(words.rest().empty() ? "The file is cut off in the middle of a facet."
                                         : "A facet does not have three vertices.");
-      solid->add(corners);
+      solid.add(corners);
       if (++facets % 65536 == 0) around.done(words.share());
     }
   }

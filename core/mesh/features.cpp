@@ -6,28 +6,12 @@
 
 #include "core/math/degrees.h"
 #include "core/mesh/feature_edges.h"
+#include "core/mesh/joined.h"
 
 namespace tack {
 namespace {
 
 constexpr std::uint32_t kNobody = 0xFFFFFFFFu;
-
-// Sets that are joined one with another; each is known by its lowest member.
-class Joined {
- public:
-  explicit Joined(std::size_t count) : root_(count) { std::iota(root_.begin(), root_.end(), 0u); }
-  std::uint32_t find(std::uint32_t i) {
-    while (root_[i] != i) i = root_[i] = root_[root_[i]];
-    return i;
-  }
-  void join(std::uint32_t a, std::uint32_t b) {
-    a = find(a), b = find(b);
-    root_[std::max(a, b)] = std::min(a, b);
-  }
-
- private:
-  std::vector<std::uint32_t> root_;
-};
 
 // The triangles by falling area; areas that are equal as floats by rising number.
 std::vector<std::uint32_t> largest_first(const std::vector<double>& area) {

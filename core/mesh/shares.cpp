@@ -24,14 +24,14 @@ void sort_once(std::vector<std::uint32_t>& numbers) {
   numbers.erase(std::unique(numbers.begin(), numbers.end()), numbers.end());
 }
 
-constexpr double kBack = -1 + 1e-12;  // the cosine from which on a direction is turned right round
-
-// Turned by the least rotation that brings `from` to `to` (unit).
-Vec3 turned(const Vec3& v, const Vec3& from, const Vec3& to) {
-  const double c = dot(from, to);
-  if (c < kBack) return v * -1.0;
-  const Vec3 between = from + to;
-  return v - between * (dot(between, v) / (1 + c)) + to * (2 * dot(from, v));
+// Turned by the least rotation that brings `from` (unit) to where `to` points, however long that is. There are half a
+// million of them: it takes one root and one division.
+inline Vec3 turned(const Vec3& v, const Vec3& from, const Vec3& to) {
+  const double size = std::sqrt(dot(to, to)), rest = size + dot(from, to);
+  if (rest < 1e-12 * size) return v * -1.0;  // right round
+  const Vec3 between = from * size + to;
+  const double scale = 1 / (size * rest);
+  return v - between * (dot(between, v) * scale) + to * (2 * dot(from, v) * rest * scale);
 }
 
 using Normals = std::vector<std::array<float, 3>>;
@@ -63,21 +63,11 @@ void each_sum(const Mesh& mesh, const Shares& shares, std::span<const Vec3> posi
   });
 }
 
-// A normal, which keeps its length, turned as turned() has it from `from` (unit) to where `to` points, however long
-// that is. There are half a million of them: it takes one root and one division. By less than a float can say it stays
-// as it is to the last bit.
+// A normal, which keeps its length, turned like that. By less than a float can say it stays as it is to the last bit.
 void turn(std::array<float, 3>& normal, const Vec3& from, const Vec3& to) {
-  const double size = std::sqrt(dot(to, to)), along = dot(from, to);
-  if (!(size > 0) || along >= size * (1 - 1e-15)) return;
-  const Vec3 v{normal[0], normal[1], normal[2]};
-  Vec3 next;
-  if (along < size * kBack) {
-    next = v * -1.0;
-  } else {
-    const Vec3 between = from * size + to;
-    const double rest = size + along, scale = 1 / (size * rest);
-    next = v - between * (dot(between, v) * scale) + to * (2 * dot(from, v) * rest * scale);
-  }
+  const double square = dot(to, to);
+  if (!(square > 0) || dot(from, to) >= std::sqrt(square) * (1 - 1e-15)) return;
+  const Vec3 next = turned({normal[0], normal[1], normal[2]}, from, to);
   normal = {static_cast<float>(next.x), static_cast<float>(next.y), static_cast<float>(next.z)};
 }
 

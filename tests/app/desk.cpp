@@ -197,16 +197,27 @@ void Desk::drag(QPoint from, QPoint to, Qt::MouseButton button, Qt::KeyboardModi
   settle();
 }
 
-void Desk::drag_with_key(QPoint from, QPoint to, Qt::Key tapped) {
+void Desk::drag_with(QPoint from, QPoint to, const std::function<void()>& halfway) {
   move_to(from);
   QTest::mousePress(window_->windowHandle(), Qt::LeftButton, {}, from);
   for (int i = 1; i <= 4; ++i) QTest::mouseMove(window_->windowHandle(), from + (to - from) * i / 8);
   settle();
-  key(tapped);
+  halfway();
   for (int i = 5; i <= 8; ++i) QTest::mouseMove(window_->windowHandle(), from + (to - from) * i / 8);
   settle();
   QTest::mouseRelease(window_->windowHandle(), Qt::LeftButton, {}, to);
   settle();
+}
+
+void Desk::drag_with_key(QPoint from, QPoint to, Qt::Key tapped) {
+  drag_with(from, to, [&] { key(tapped); });
+}
+
+void Desk::drag_and_type(QPoint from, QPoint to, const QString& value) {
+  drag_with(from, to, [&] {
+    type(value);
+    key(Qt::Key_Return);
+  });
 }
 
 void Desk::wheel(QPoint where, int steps) {

@@ -3,6 +3,7 @@
 
 #include <QTest>
 #include <catch2/catch.hpp>
+#include <functional>
 #include <memory>
 
 #include "app/main_window.h"
@@ -54,8 +55,9 @@ class Desk {
   void click(QPoint where, Qt::KeyboardModifiers modifiers = Qt::NoModifier);
   void drag(QPoint from, QPoint to, Qt::MouseButton button = Qt::LeftButton,
             Qt::KeyboardModifiers modifiers = Qt::NoModifier);
-  /// The same with a key that is tapped on the way.
+  /// The same with a key that is tapped on the way, or a value that is typed before it is let go.
   void drag_with_key(QPoint from, QPoint to, Qt::Key key);
+  void drag_and_type(QPoint from, QPoint to, const QString& value);
   void wheel(QPoint where, int steps);
   void key(int key, Qt::KeyboardModifiers modifiers = Qt::NoModifier);
   void type(const QString& text);  ///< one key after another, to whatever has the focus
@@ -82,6 +84,7 @@ class Desk {
 
  private:
   void take_focus();
+  void drag_with(QPoint from, QPoint to, const std::function<void()>& halfway);
   void drop_data(const QMimeData& data, QPoint on_stage);
 
   std::unique_ptr<Folder> home_;

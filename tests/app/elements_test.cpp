@@ -364,14 +364,7 @@ TEST_CASE("the reach is dragged as a ring round what was taken", "[elements]") {
   CHECK(taken_now(desk).reach == Approx(reach));
   // Typed before it is let go: exactly that, in the same step.
   const QPoint again = at + QPoint(qRound(reach * pixels), 0);
-  desk.move_to(again);
-  QTest::mousePress(desk.window().windowHandle(), Qt::LeftButton, {}, again);
-  for (int i = 1; i <= 4; ++i) QTest::mouseMove(desk.window().windowHandle(), again + QPoint(6 * i, 0));
-  desk.settle();
-  desk.type("35");
-  desk.key(Qt::Key_Return);
-  QTest::mouseRelease(desk.window().windowHandle(), Qt::LeftButton, {}, again + QPoint(24, 0));
-  desk.settle();
+  desk.drag_and_type(again, again + QPoint(48, 0), "35");
   CHECK(taken_now(desk).reach == 35);
   CHECK(desk.store().journal().record().steps.size() == count);
 }

@@ -403,15 +403,7 @@ TEST_CASE("a value typed while a part is dragged in picking is how far it goes",
   desk.settle();
   const QPoint from = nudge_pixel(desk, [](const Handle& h) { return h.kind == Handle::Kind::Ruler && h.axes[0]; });
   const Vec3 was = desk.scene().part(desk.part("Base board")).placement.position;
-  auto* window = desk.window().windowHandle();
-  desk.move_to(from);
-  QTest::mousePress(window, Qt::LeftButton, {}, from);
-  for (int i = 1; i <= 4; ++i) QTest::mouseMove(window, from + QPoint(12 * i, 4 * i));
-  desk.settle();
-  desk.type("35");
-  desk.key(Qt::Key_Return);
-  QTest::mouseRelease(window, Qt::LeftButton, {}, from + QPoint(48, 16));
-  desk.settle();
+  desk.drag_and_type(from, from + QPoint(96, 32), "35");
   CHECK(steps(desk) == 1);
   CHECK(desk.scene().part(desk.part("Base board")).placement.position == was + Vec3{35, 0, 0});
 }

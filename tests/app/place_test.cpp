@@ -234,15 +234,7 @@ TEST_CASE("Esc in a drag puts everything back, and a value typed in the drag end
   CHECK(placement(desk, "Hub") == before);
   CHECK(steps(desk) == 0);
   // And once more, with 30 typed before letting go.
-  QTest::mousePress(window, Qt::LeftButton, {}, arc);
-  QTest::mouseMove(window, arc + QPoint(20, 10));
-  desk.settle();
-  QTest::mouseMove(window, arc + QPoint(40, 25));
-  desk.settle();
-  desk.type("30");
-  desk.key(Qt::Key_Return);
-  QTest::mouseRelease(window, Qt::LeftButton, {}, arc + QPoint(40, 25));
-  desk.settle();
+  desk.drag_and_type(arc, arc + QPoint(80, 50), "30");
   CHECK(steps(desk) == 1);
   CHECK(desk.sentence().contains("30°"));
 }

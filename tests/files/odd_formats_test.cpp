@@ -2,10 +2,13 @@
 #include <fmt/format.h>
 #include <catch2/catch.hpp>
 
+#include <fstream>
+
 #include "core/files/axes_comment.h"
 #include "core/files/document.h"
 #include "core/files/export.h"
 #include "core/files/glb.h"
+#include "core/files/import.h"
 #include "core/files/save.h"
 #include "core/files/scanner.h"
 #include "tests/files/document_checks.h"
@@ -259,6 +262,28 @@ TEST_CASE("what is written comes back as it stood, whatever its axes and unit") 
   CHECK(axes_in_comment("# " + axes_comment({25.4, UpAxis::Y}))->unit == 25.4);
   CHECK_FALSE(axes_in_comment("# Tack Point: X up, 1 unit = 1 mm"));
   CHECK(read_delivery(*write_obj(scene, {}), "a.obj", {})->parts.size() == 2);
+}
+
+TEST_CASE("a text STL of very many small solids costs no more than it says") {
+  // Each with a name of its own, but for every tenth, which is one part with the first of them.
+  constexpr int kSolids = 30'000;
+  std::string text;
+  for (int i = 0; i < kSolids; ++i) {
+    const std::string name = i % 10 == 0 ? "Stud" : fmt::format("Stud {}", i);
+    text += fmt::format(
+        "solid {}\nfacet normal 0 0 1\nouter loop\nvertex {} 0 0\nvertex {} 1 0\nvertex {} 0 1\n"
+        "endloop\nendfacet\nendsolid {}\n",
+        name, i, i, i, name);
+  }
+  const Folder folder;
+  std::ofstream(folder / "studs.stl") << text;
+  // In the helper, whose memory is bounded by what the file is.
+  const auto delivery = import_file(folder / "studs.stl", {});
+  REQUIRE(delivery);
+  REQUIRE(delivery->parts.size() == kSolids - kSolids / 10 + 1);
+  CHECK(delivery->parts[0].name == "Stud");
+  CHECK(delivery->meshes[0].triangles.size() == kSolids / 10);
+  CHECK(delivery->meshes[1].positions[0] == Vec3{1, 0, 0});
 }
 
 TEST_CASE("names of a kilobyte come through whole") {

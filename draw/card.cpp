@@ -20,9 +20,8 @@ void Renderer::Card::add_faces(CardFrame& frame, CardJob::Kind kind, std::uint32
   const Batch& batch = frame.plan.batches[number];
   if (parts == 0) return;
   if (!batch.mesh) {
-    constexpr std::uint32_t kTogether = kJobTriangles * 3 / kCornersOfBox;
-    for (std::uint32_t part = 0; part < parts; part += kTogether)
-      frame.jobs.push_back({kind, number, part, std::min(kTogether, parts - part), 0, kCornersOfBox, 0});
+    for (std::uint32_t part = 0; part < parts; part += kBoxesTogether)
+      frame.jobs.push_back({kind, number, part, std::min(kBoxesTogether, parts - part), 0, kIndicesOfBox, 0});
     return;
   }
   const auto& primitives = meshes.at(batch.mesh).known.levels[batch.level].primitives;
@@ -38,7 +37,8 @@ void Renderer::Card::add_faces(CardFrame& frame, CardJob::Kind kind, std::uint32
   }
 }
 
-void Renderer::Card::add_edges(CardFrame& frame, CardJob::Kind kind, std::uint32_t number, std::uint32_t parts) const {
+void Renderer::Card::add_edges(CardFrame& frame, CardJob::Kind kind, std::uint32_t number, std::uint32_t first,
+                               std::uint32_t parts) const {
   const Batch& batch = frame.plan.batches[number];
   if (parts == 0 || !batch.mesh) return;
   const GpuMesh& gpu = meshes.at(batch.mesh);
@@ -51,7 +51,8 @@ void Renderer::Card::add_edges(CardFrame& frame, CardJob::Kind kind, std::uint32
     const std::uint32_t together = std::max(1u, kMost / (end - begin));
     for (std::uint32_t part = 0; part < parts; part += together)
       for (std::uint32_t i = begin; i < end; i += kMost)
-        split_by_buffer(frame, {kind, number, part, std::min(together, parts - part), i, std::min(kMost, end - i), 0});
+        split_by_buffer(frame,
+                        {kind, number, first + part, std::min(together, parts - part), i, std::min(kMost, end - i), 0});
   }
 }
 
@@ -112,11 +113,12 @@ CardFrame Renderer::Card::look(const DrawFrame& settings) {
   }
   hand_over(frame, as_colours);
   frame.jobs.push_back({CardJob::Kind::Numbers});
-  // Edges too: a sheet that is seen from its side, and a line, have no face that shows.
+  // Edges too where no pixel may have a face: of a line, and of a sheet or a rod that is seen from its side.
   for (std::uint32_t b = 0; b < frame.plan.batches.size(); ++b)
     if (const Batch& batch = frame.plan.batches[b]; batch.what == Batch::What::Solid && batch.mesh) {
       add_faces(frame, CardJob::Kind::Numbers, b, batch.count);
-      add_edges(frame, CardJob::Kind::NumberEdges, b, batch.count);
+      if (!meshes.at(batch.mesh).known.solid || batch.thickness < 1)
+        add_edges(frame, CardJob::Kind::NumberEdges, b, 0, batch.count);
     }
   return frame;
 }
@@ -166,11 +168,11 @@ void Renderer::Card::draw_what_is_seen(CardFrame& frame) {
   frame = prepare(settings, hidden);
 }
 
-CardFrame Renderer::Card::prepare(const DrawFrame& settings, const std::vector<bool>& hidden) {
+CardFrame Renderer::Card::prepare(const DrawFrame& settings, const std::vector<bool>& hidden, FramePlan spent) {
   CardFrame frame;
   frame.settings = settings;
   frame.plan = plan_frame(
-      settings, [&](const Mesh& mesh) { return known(mesh); }, hidden);
+      settings, [&](const Mesh& mesh) { return known(mesh); }, hidden, std::move(spent));
   if (settings.grid.shown) frame.grid = grid_lines(settings);
   hand_over(frame, frame.plan.colours);
 
@@ -188,7 +190,9 @@ CardFrame Renderer::Card::prepare(const DrawFrame& settings, const std::vector<b
       });
   if (settings.grid.shown) frame.jobs.push_back({CardJob::Kind::Grid});
   each([&](std::uint32_t b, const Batch& batch) {
-    if (!is(batch, Batch::What::Ghost)) add_edges(frame, CardJob::Kind::Edges, b, batch.count);
+    // Those of what is picked come later, and thicker.
+    if (!is(batch, Batch::What::Ghost))
+      add_edges(frame, CardJob::Kind::Edges, b, batch.picked, batch.count - batch.picked);
   });
   if (frame.plan.any_picked()) {
     frame.jobs.push_back({CardJob::Kind::Mask});
@@ -197,13 +201,14 @@ CardFrame Renderer::Card::prepare(const DrawFrame& settings, const std::vector<b
     });
     frame.jobs.push_back({CardJob::Kind::Outline});
     each([&](std::uint32_t b, const Batch& batch) {
-      if (!is(batch, Batch::What::Ghost)) add_edges(frame, CardJob::Kind::PickedEdges, b, batch.picked);
+      if (!is(batch, Batch::What::Ghost)) add_edges(frame, CardJob::Kind::PickedEdges, b, 0, batch.picked);
     });
   }
   for (const CardJob::Kind kind : {CardJob::Kind::Ghosts, CardJob::Kind::GhostEdges})
     each([&](std::uint32_t b, const Batch& batch) {
       if (!is(batch, Batch::What::Ghost)) return;
-      kind == CardJob::Kind::Ghosts ? add_faces(frame, kind, b, batch.count) : add_edges(frame, kind, b, batch.count);
+      kind == CardJob::Kind::Ghosts ? add_faces(frame, kind, b, batch.count)
+                                    : add_edges(frame, kind, b, 0, batch.count);
     });
   drawn.bytes += frame.grid.size() * sizeof(GridLine);
   drawn.triangles += frame.plan.triangles;
@@ -271,7 +276,7 @@ void Renderer::Card::draw_faces(const CardFrame& frame, const CardJob& job) {
     attribute(0, 3, GL_FLOAT, offsetof(BoxCorner, x));
     attribute(1, 3, GL_BYTE, offsetof(BoxCorner, normal));
     attribute(2, 4, GL_UNSIGNED_BYTE, offsetof(BoxCorner, colour));
-    glDrawArrays(GL_TRIANGLES, 0, static_cast<GLsizei>(kCornersOfBox * job.parts));
+    glDrawElements(GL_TRIANGLES, static_cast<GLsizei>(kIndicesOfBox * job.parts), GL_UNSIGNED_SHORT, nullptr);
     return;
   }
   glFrontFace(batch.mirrored ? GL_CW : GL_CCW);
@@ -424,12 +429,18 @@ void Renderer::Card::run(const CardFrame& frame, const CardJob& job, GLuint fram
         glPolygonOffset(1, 1);
       }
       const Batch& batch = frame.plan.batches[job.batch];
-      const CardProgram& program = batch.mesh ? faces : boxes;
+      const bool facing = f.style == DrawStyle::Facing && !ghost;
+      const bool small = !facing && (batch.mesh ? batch.thin && batch.culled : true);
+      const CardProgram& program = batch.mesh ? (small ? small_faces : faces) : small ? small_boxes : boxes;
       glUseProgram(program.id);
       glUniformMatrix4fv(program.at("projection"), 1, GL_FALSE, as_float(frame.plan.projection).data());
+      glUniform1f(program.at("shade"), f.theme.shade);
+      if (small) {
+        draw_faces(frame, job);
+        break;
+      }
       glUniform4fv(program.at("facing"), 6, &f.theme.facing[0].r);
       set_colour(program.at("behind"), f.theme.behind);
-      const bool facing = f.style == DrawStyle::Facing && !ghost;
       glUniform1f(program.at("by_direction"), facing ? 1 : 0);
       // Of what is seen through the far side is always seen from behind, and nothing is wrong with it.
       const bool hatched = facing && batch.hatched;
@@ -439,7 +450,6 @@ void Renderer::Card::run(const CardFrame& frame, const CardJob& job, GLuint fram
         for (std::size_t r = 0; r < 3; ++r)
           to_world[3 * c + r] = static_cast<float>(f.view.to_eye.column[r][static_cast<int>(c)]);
       glUniformMatrix3fv(program.at("to_world"), 1, GL_FALSE, to_world.data());
-      glUniform1f(program.at("shade"), f.theme.shade);
       draw_faces(frame, job);
       break;
     }

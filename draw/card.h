@@ -71,19 +71,23 @@ struct CardFrame {
   const Parts& parts_with(std::uint32_t part) const;
 };
 
-// About a hundredth of a second of work each, for a card that is none.
-inline constexpr std::size_t kJobTriangles = 40'000;
+// Some hundredth of a second of work each, for a card that is none.
+inline constexpr std::uint32_t kIndicesOfBox = kCornersOfBox / 4 * 6, kBoxesTogether = 3'000;
+inline constexpr std::size_t kJobTriangles = 20'000;
 
 struct Renderer::Card {
-  CardProgram faces, numbers, boxes, loose_lines, edges, thin_edges, background, mask, box_mask, outline;
-  GLuint empty_array = 0, loose_buffer = 0, loose_array = 0, box_array = 0;
+  CardProgram faces, small_faces, numbers, boxes, small_boxes, loose_lines, edges, thin_edges, background, mask,
+      box_mask, outline;
+  GLuint empty_array = 0, loose_buffer = 0, loose_array = 0, box_array = 0, box_corners = 0;
   GLuint mask_framebuffer = 0, mask_texture = 0;
   int mask_width = 0, mask_height = 0, most_texels = 65536;
   std::unordered_map<const Mesh*, GpuMesh> meshes;
   CardTarget many, one, finished, seen;
   std::vector<CardFrame> frames;         // of the finished picture
   std::vector<CardFrame> waste;          // dropped, to be freed when the context is there
+  FramePlan used;                        // its memory is taken for the next plan of a picture that is drawn at once
   std::size_t at_frame = 0, at_job = 0;  // where it has come to
+  GLsync before = nullptr;               // what was handed over before the last jobs: waited for while they are drawn
   bool begun = false, done = false;
   Drawn drawn;
 
@@ -156,19 +160,32 @@ struct Renderer::Card {
     return found == meshes.end() || found->second.mesh.expired() ? nullptr : &found->second.known;
   }
 
+  // Waits for what was handed over before the last call.
+  void keep_pace() {
+    const GLsync here = glFenceSync(GL_SYNC_GPU_COMMANDS_COMPLETE, 0);
+    glFlush();
+    if (before) {
+      glClientWaitSync(before, GL_SYNC_FLUSH_COMMANDS_BIT, 1'000'000'000);
+      glDeleteSync(before);
+    }
+    before = here;
+  }
+
   void free_waste() {
     for (CardFrame& frame : waste) free(frame);
     waste.clear();
   }
 
-  CardFrame prepare(const DrawFrame& settings, const std::vector<bool>& hidden = {});
+  CardFrame prepare(const DrawFrame& settings, const std::vector<bool>& hidden = {}, FramePlan spent = {});
   void hand_over(CardFrame& frame, const std::vector<Colour>& colours);
   // A frame that first finds out what is seen, where that is worth it; and its second half.
   CardFrame look(const DrawFrame& settings);
   void draw_what_is_seen(CardFrame& frame);
   void draw_numbers(const CardFrame& frame, const CardJob& job);
   void add_faces(CardFrame& frame, CardJob::Kind kind, std::uint32_t batch, std::uint32_t parts) const;
-  void add_edges(CardFrame& frame, CardJob::Kind kind, std::uint32_t batch, std::uint32_t parts) const;
+  // Of `parts` of the batch, from `first` on.
+  void add_edges(CardFrame& frame, CardJob::Kind kind, std::uint32_t batch, std::uint32_t first,
+                 std::uint32_t parts) const;
   void run(const CardFrame& frame, const CardJob& job, GLuint framebuffer);
   void split_by_buffer(CardFrame& frame, CardJob job) const;
   void read_parts(const CardProgram& program, const CardFrame& frame, std::uint32_t part) const;

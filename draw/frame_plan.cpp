@@ -1,15 +1,18 @@
 #include "draw/frame_plan.h"
 
+#include <tbb/blocked_range.h>
+#include <tbb/parallel_for.h>
+
+#include <numbers>
 #include <tuple>
 #include <unordered_map>
 
 namespace tack {
 namespace {
 
-constexpr double kMostOff = 16;   // pixels
 constexpr double kBoxFrom = 4;    // a part of so many times `off` across is a box
 constexpr double kThinFrom = 60;  // pixels across
-constexpr std::size_t kBoxTriangles = kCornersOfBox / 3;
+constexpr std::size_t kBoxTriangles = kCornersOfBox / 2;
 
 // From eye coordinates to clip coordinates; near and far in mm along the line of sight.
 std::array<double, 16> projection_of(const View& view, double near, double far) {
@@ -50,24 +53,81 @@ Colour shown_colour(const DrawFrame& frame, const DrawItem& item, std::size_t pr
   return c;
 }
 
-// A part that is in the picture.
+// A part, and whether it is in the picture.
 struct Seen {
   std::uint32_t item = 0;
-  const KnownMesh* mesh = nullptr;
-  double pixels = 0;  // that a millimetre of the mesh covers where it is nearest to the eye
-  double depth = 0;   // of its middle
-  double near = 0;    // the depth from which on it may be
+  const KnownMesh* mesh = nullptr;  // null: not in the picture
+  double pixels = 0;                // that a millimetre of the mesh covers where it is nearest to the eye
+  double depth = 0;                 // of its middle
+  double near = 0, far = 0;         // the depths that it lies between
   std::uint32_t mesh_number = 0, level = 0;
   bool box = false;
 };
+
+// What a picture shows of the world.
+struct Window {
+  const View& view;
+  double tan_x = view.width / 2 / view.pixels_per_unit, tan_y = view.height / 2 / view.pixels_per_unit;
+
+  Seen look_at(const DrawItem& item, const KnownMesh& mesh) const {
+    const Mat3& l = item.world.linear;
+    const std::array<double, 3> lengths{length(l.column[0]), length(l.column[1]), length(l.column[2])};
+    const double wide = lengths[0] + lengths[1] + lengths[2], radius = mesh.radius * wide;
+    const Vec3 c = view.to_eye * (item.world * mesh.origin - view.eye);
+    const double depth = -c.z;
+    double pixels = view.pixels_per_unit;
+    if (view.perspective) {
+      const double outside_x = (std::abs(c.x) - depth * tan_x) / std::sqrt(1 + tan_x * tan_x);
+      const double outside_y = (std::abs(c.y) - depth * tan_y) / std::sqrt(1 + tan_y * tan_y);
+      if (depth + radius <= 0 || outside_x > radius || outside_y > radius) return {};
+      pixels = depth > radius ? view.pixels_per_unit / (depth - radius) : 1e30;
+    } else if (std::abs(c.x) > tan_x + radius || std::abs(c.y) > tan_y + radius) {
+      return {};
+    }
+    // A map of lengths grows none by more than the sum of its columns; mostly all are alike, and it is a third of that.
+    const double most = std::max({lengths[0], lengths[1], lengths[2]});
+    const bool square = std::abs(dot(l.column[0], l.column[1])) + std::abs(dot(l.column[1], l.column[2])) +
+                            std::abs(dot(l.column[2], l.column[0])) <
+                        1e-6 * most * most;
+    Seen seen;
+    seen.mesh = &mesh;
+    seen.pixels = pixels * (square ? most : wide);
+    seen.depth = depth;
+    seen.near = depth - radius;
+    seen.far = depth + radius;
+    return seen;
+  }
+
+  // Makes the rectangle so large that it has all of a part.
+  void include(const DrawItem& item, const Seen& seen, std::array<double, 4>& rectangle) const {
+    const Vec3 c = view.to_eye * (item.world * seen.mesh->origin - view.eye);
+    const double radius = seen.far - seen.depth;
+    const bool clear = !view.perspective || seen.near > 0;
+    const double at = !view.perspective ? view.pixels_per_unit : clear ? view.pixels_per_unit / seen.depth : 0;
+    const double nearest = !view.perspective ? at : clear ? view.pixels_per_unit / seen.near : 0;
+    const double reach = clear ? radius * std::min(nearest, 1e12) : 1e12;
+    const double x = view.width / 2 + c.x * at, y = view.height / 2 + c.y * at;
+    rectangle = {std::min(rectangle[0], x - reach), std::min(rectangle[1], y - reach),
+                 std::max(rectangle[2], x + reach), std::max(rectangle[3], y + reach)};
+  }
+};
+
+// Many at once: each of `count` numbers on its own.
+template <typename Each>
+void side_by_side(std::size_t count, const Each& each) {
+  constexpr std::size_t kTogether = 512;
+  tbb::parallel_for(tbb::blocked_range<std::size_t>(0, count, kTogether), [&](const auto& range) {
+    for (std::size_t i = range.begin(); i < range.end(); ++i) each(i);
+  });
+}
 
 // The coarsest level that is off by so little, or a box; where edges alone are drawn, and of what has nothing else,
 // that would be nothing.
 void choose(Seen& seen, double off, DrawStyle style) {
   seen.level = 0;
-  seen.box = seen.pixels * 2 * seen.mesh->radius < kBoxFrom * off && style != DrawStyle::EdgesOnly &&
-             seen.mesh->levels.front().triangles() > 0;
   const auto& levels = seen.mesh->levels;
+  seen.box = levels.empty() || (seen.pixels * 2 * seen.mesh->radius < kBoxFrom * off && style != DrawStyle::EdgesOnly &&
+                                levels.front().triangles() > 0);
   for (std::uint32_t k = 1; k < levels.size() && levels[k].error * seen.pixels <= off; ++k) seen.level = k;
 }
 
@@ -94,82 +154,82 @@ PartOnCard on_card(const DrawFrame& frame, const DrawItem& item, const Vec3& ori
 }
 
 // The three sides of a part's box that look at the eye.
-void add_box(const DrawFrame& frame, const PartOnCard& part, std::vector<BoxCorner>& corners) {
+void make_box(const DrawFrame& frame, const PartOnCard& part, BoxCorner* corners) {
   const auto column = [&](std::size_t c) { return Vec3{part.rows[c], part.rows[4 + c], part.rows[8 + c]}; };
   const std::array<Vec3, 3> half{column(0), column(1), column(2)};
   const Vec3 middle = column(3);
   const bool mirrored = dot(half[0], cross(half[1], half[2])) < 0;
-  const auto share = [](float v) { return static_cast<std::uint8_t>(std::lround(std::clamp(v, 0.0f, 1.0f) * 255)); };
+  const auto share = [](float v) { return static_cast<std::uint8_t>(std::clamp(v, 0.0f, 1.0f) * 255 + 0.5f); };
   const Colour& c = part.colour;
+  const std::array<std::uint8_t, 4> colour{share(c.r), share(c.g), share(c.b), share(c.a)};
   for (std::size_t i = 0; i < 3; ++i) {
     const Vec3 &u = half[(i + 1) % 3], &v = half[(i + 2) % 3];
     Vec3 normal = cross(u, v) * (mirrored ? -1.0 : 1.0);
     normal = length(normal) > 0 ? normalized(normal) : Vec3{0, 0, 1};
     const bool high = frame.view.perspective ? dot(normal, middle) < 0 : normal.z > 0;
     const double side = high ? 1 : -1;
-    normal = normal * side;
-    const auto pack = [](double n) { return static_cast<std::int8_t>(std::lround(n * 127)); };
+    const auto pack = [&](double n) { return static_cast<std::int8_t>(std::lround(n * side * 127)); };
     const std::array<std::int8_t, 4> packed{pack(normal.x), pack(normal.y), pack(normal.z), 0};
+    const Vec3 centre = middle + half[i] * side;
     const double turn = high != mirrored ? 1 : -1;  // counter-clockwise seen from outside
-    for (const auto& [a, b] : {std::pair{-1.0, -1.0}, {1.0, -1.0}, {1.0, 1.0}, {-1.0, -1.0}, {1.0, 1.0}, {-1.0, 1.0}}) {
-      const Vec3 p = middle + half[i] * side + u * (a * turn) + v * b;
-      corners.push_back({static_cast<float>(p.x),
-                         static_cast<float>(p.y),
-                         static_cast<float>(p.z),
-                         packed,
-                         {share(c.r), share(c.g), share(c.b), share(c.a)}});
+    for (const auto& [a, b] : {std::pair{-1.0, -1.0}, {1.0, -1.0}, {1.0, 1.0}, {-1.0, 1.0}}) {
+      const Vec3 p = centre + u * (a * turn) + v * b;
+      *corners++ = {static_cast<float>(p.x), static_cast<float>(p.y), static_cast<float>(p.z), packed, colour};
     }
   }
+}
+
+// What a batch has alike; parts come by it, then what is picked first, then what is nearer: what hides others before
+// them, what they are seen through behind.
+using Alike = std::tuple<Batch::What, std::uint32_t, std::uint32_t, bool, bool, bool, bool>;
+using Place = std::tuple<Alike, bool, double, std::uint32_t>;
+
+Place place_of(const DrawFrame& frame, const Seen& s, double near, std::uint32_t number) {
+  const DrawItem& item = frame.items[s.item];
+  const Batch::What what = item.ghost                                                 ? Batch::What::Ghost
+                           : frame.style == DrawStyle::SeeThrough || item.see_through ? Batch::What::Clear
+                                                                                      : Batch::What::Solid;
+  // The far side is not left out where the eye is in the part or something of it is cut off: then the inside shows.
+  const bool culled = what == Batch::What::Solid && s.mesh->solid && !s.box && !frame.cut_at_eye && s.near >= near;
+  return {{what, s.box ? 0 : s.mesh_number, s.box ? 0 : s.level, determinant(item.world.linear) < 0,
+           s.pixels * 2 * s.mesh->radius < kThinFrom, !item.see_through, culled},
+          !item.picked,
+          what == Batch::What::Solid ? s.depth : -s.depth,
+          number};
 }
 
 }  // namespace
 
 FramePlan plan_frame(const DrawFrame& frame, const std::function<const KnownMesh*(const Mesh&)>& known,
-                     const std::vector<bool>& hidden) {
-  FramePlan plan;
+                     const std::vector<bool>& hidden, FramePlan spent) {
+  FramePlan plan = std::move(spent);
   const View& view = frame.view;
-  const double tan_x = view.width / 2 / view.pixels_per_unit, tan_y = view.height / 2 / view.pixels_per_unit;
-  double near = 1e30, far = 1;
-  std::vector<Seen> all;
+  // Each mesh is looked up once, and numbered in the order in which they come, so that batches are in the same order in
+  // every run.
+  std::vector<Seen> all(frame.items.size());
   std::unordered_map<const Mesh*, std::pair<const KnownMesh*, std::uint32_t>> meshes;
-  for (std::size_t i = 0; i < frame.items.size(); ++i) {
+  for (std::uint32_t i = 0; i < all.size(); ++i) {
     if (i < hidden.size() && hidden[i]) continue;
-    const DrawItem& item = frame.items[i];
-    const auto [place, is_new] = meshes.try_emplace(item.mesh.get());
-    if (is_new) place->second = {known(*item.mesh), static_cast<std::uint32_t>(meshes.size())};
-    const KnownMesh* mesh = place->second.first;
-    if (!mesh) continue;
-    const Mat3& l = item.world.linear;
-    const double wide = length(l.column[0]) + length(l.column[1]) + length(l.column[2]);
-    const double radius = mesh->radius * wide;
-    const Vec3 c = view.to_eye * (item.world * mesh->origin - view.eye);
-    const double depth = -c.z;
-    double pixels = view.pixels_per_unit;
-    if (view.perspective) {
-      const double outside_x = (std::abs(c.x) - depth * tan_x) / std::hypot(1, tan_x);
-      const double outside_y = (std::abs(c.y) - depth * tan_y) / std::hypot(1, tan_y);
-      if (depth + radius <= 0 || outside_x > radius || outside_y > radius) continue;
-      pixels = depth > radius ? view.pixels_per_unit / (depth - radius) : 1e30;
-    } else if (std::abs(c.x) > tan_x + radius || std::abs(c.y) > tan_y + radius) {
-      continue;
-    }
-    near = std::min(near, depth - radius);
-    far = std::max(far, depth + radius);
-    // A map of lengths grows none by more than the sum of its columns; mostly all are alike, and it is a third of that.
-    const double most = std::max({length(l.column[0]), length(l.column[1]), length(l.column[2])});
-    const bool square = std::abs(dot(l.column[0], l.column[1])) + std::abs(dot(l.column[1], l.column[2])) +
-                            std::abs(dot(l.column[2], l.column[0])) <
-                        1e-6 * most * most;
-    all.push_back({static_cast<std::uint32_t>(i), mesh, pixels * (square ? most : wide), depth, depth - radius,
-                   place->second.second, 0, false});
-    if (item.picked && !item.ghost) {
-      const double at =
-          view.perspective ? (depth > radius ? view.pixels_per_unit / depth : 1e30) : view.pixels_per_unit;
-      const double reach = at < 1e30 ? radius * std::max(at, std::min(pixels, 1e12)) : 1e12;
-      const double x = view.width / 2 + (at < 1e30 ? c.x * at : 0), y = view.height / 2 + (at < 1e30 ? c.y * at : 0);
-      plan.picked = {std::min(plan.picked[0], x - reach), std::min(plan.picked[1], y - reach),
-                     std::max(plan.picked[2], x + reach), std::max(plan.picked[3], y + reach)};
-    }
+    const auto [place, is_new] = meshes.try_emplace(frame.items[i].mesh.get());
+    if (is_new) place->second = {known(*frame.items[i].mesh), static_cast<std::uint32_t>(meshes.size())};
+    std::tie(all[i].mesh, all[i].mesh_number) = place->second;
+  }
+  const Window window{view};
+  side_by_side(all.size(), [&](std::size_t i) {
+    if (!all[i].mesh) return;
+    const std::uint32_t number = all[i].mesh_number;
+    all[i] = window.look_at(frame.items[i], *all[i].mesh);
+    all[i].item = static_cast<std::uint32_t>(i);
+    all[i].mesh_number = number;
+  });
+  std::erase_if(all, [](const Seen& s) { return !s.mesh; });
+  double near = 1e30, far = 1;
+  plan.picked = FramePlan().picked;
+  for (const Seen& s : all) {
+    near = std::min(near, s.near);
+    far = std::max(far, s.far);
+    const DrawItem& item = frame.items[s.item];
+    if (item.picked && !item.ghost) window.include(item, s, plan.picked);
   }
   const double centre_depth = dot(view.eye - frame.grid.centre, view.back());
   far = std::max({far, centre_depth * 8, 10.0});
@@ -185,61 +245,58 @@ FramePlan plan_frame(const DrawFrame& frame, const std::function<const KnownMesh
       choose(seen, plan.off, frame.style);
       cost += cost_of(seen);
     }
-    if (frame.most == 0 || cost <= frame.most || plan.off >= kMostOff) break;
-    plan.off = std::max(0.25, plan.off * 2);
+    if (frame.most == 0 || cost <= frame.most || plan.off >= frame.most_off) break;
+    plan.off = std::min(frame.most_off, std::max(0.25, plan.off * std::numbers::sqrt2));
   }
 
-  // Together: by what they are, then in the order in which their meshes come, so that it is the same in every run. What
-  // hides others comes before them, what they are seen through behind.
-  const auto what_of = [&](const Seen& s) {
-    const DrawItem& item = frame.items[s.item];
-    return item.ghost                                                 ? Batch::What::Ghost
-           : frame.style == DrawStyle::SeeThrough || item.see_through ? Batch::What::Clear
-                                                                      : Batch::What::Solid;
-  };
-  // What a batch has alike; then what is picked first, and what is nearer.
-  using Alike = std::tuple<Batch::What, std::uint32_t, std::uint32_t, bool, bool, bool, bool>;
-  std::vector<std::tuple<Alike, bool, double, std::uint32_t>> order;
-  order.reserve(all.size());
-  for (std::uint32_t i = 0; i < all.size(); ++i) {
-    const Seen& s = all[i];
-    const DrawItem& item = frame.items[s.item];
-    const Batch::What what = what_of(s);
-    const Alike alike{what, s.box ? 0 : s.mesh_number, s.box ? 0 : s.level, determinant(item.world.linear) < 0,
-                      s.pixels * 2 * s.mesh->radius < kThinFrom, !item.see_through,
-                      // Not where the eye is in it or something of it is cut off: then the inside shows.
-                      what == Batch::What::Solid && s.mesh->solid && !s.box && !frame.cut_at_eye && s.near >= near};
-    order.emplace_back(alike, !item.picked, what == Batch::What::Solid ? s.depth : -s.depth, i);
-  }
+  std::vector<Place> order(all.size());
+  side_by_side(all.size(),
+               [&](std::size_t i) { order[i] = place_of(frame, all[i], near, static_cast<std::uint32_t>(i)); });
   std::sort(order.begin(), order.end());
+  const auto nth = [&](std::size_t i) -> const Seen& { return all[std::get<3>(order[i])]; };
+  plan.parts.resize(all.size());
+  plan.items.resize(all.size());
+  plan.batches.clear();
+  plan.colours.clear();
+  plan.triangles = plan.edges = 0;
+  std::uint32_t boxes = 0;
   for (std::size_t i = 0; i < order.size();) {
-    const Alike alike = std::get<0>(order[i]);
-    const Seen& begin = all[std::get<3>(order[i])];
+    const Alike& alike = std::get<0>(order[i]);
+    const Seen& begin = nth(i);
     Batch batch;
     std::tie(batch.what, std::ignore, batch.level, batch.mirrored, batch.thin, batch.hatched, batch.culled) = alike;
     batch.mesh = begin.box ? nullptr : frame.items[begin.item].mesh.get();
-    batch.first = static_cast<std::uint32_t>(plan.parts.size());
+    batch.first = static_cast<std::uint32_t>(i);
     batch.first_colour = static_cast<std::uint32_t>(plan.colours.size());
-    batch.first_corner = static_cast<std::uint32_t>(plan.corners.size());
+    batch.first_corner = boxes * kCornersOfBox;
     std::size_t end = i;
     for (; end < order.size() && std::get<0>(order[end]) == alike; ++end) {
-      const Seen& s = all[std::get<3>(order[end])];
-      const DrawItem& item = frame.items[s.item];
-      plan.parts.push_back(on_card(frame, item, s.mesh->origin, s.box ? &s.mesh->half : nullptr));
-      plan.items.push_back(s.item);
-      if (s.box) add_box(frame, plan.parts.back(), plan.corners);
-      batch.picked += item.picked;
+      const Seen& s = nth(end);
+      plan.items[end] = s.item;
+      batch.picked += frame.items[s.item].picked;
+      const Vec3& half = s.mesh->half;
+      batch.thickness = std::min(batch.thickness, 2 * s.pixels * std::min({half.x, half.y, half.z}));
       plan.triangles += s.box ? kBoxTriangles : s.mesh->levels[s.level].triangles();
       plan.edges += s.box ? 0 : s.mesh->levels[s.level].edge_count;
     }
     batch.count = static_cast<std::uint32_t>(end - i);
+    if (begin.box) boxes += batch.count;
     const std::size_t primitives = begin.box ? 1 : begin.mesh->levels.front().primitives.size();
     for (std::size_t p = 0; p < primitives; ++p)
-      for (std::size_t k = i; k < end; ++k)
-        plan.colours.push_back(shown_colour(frame, frame.items[all[std::get<3>(order[k])].item], p));
+      for (std::size_t k = i; k < end; ++k) plan.colours.push_back(shown_colour(frame, frame.items[plan.items[k]], p));
     plan.batches.push_back(batch);
     i = end;
   }
+  side_by_side(order.size(), [&](std::size_t i) {
+    const Seen& s = nth(i);
+    plan.parts[i] = on_card(frame, frame.items[s.item], s.mesh->origin, s.box ? &s.mesh->half : nullptr);
+  });
+  plan.corners.resize(std::size_t{boxes} * kCornersOfBox);
+  for (const Batch& batch : plan.batches)
+    if (!batch.mesh)
+      side_by_side(batch.count, [&](std::size_t i) {
+        make_box(frame, plan.parts[batch.first + i], &plan.corners[batch.first_corner + i * kCornersOfBox]);
+      });
   return plan;
 }
 

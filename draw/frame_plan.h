@@ -9,10 +9,10 @@ namespace tack {
 
 /// What the renderer has of a mesh.
 struct KnownMesh {
-  Vec3 origin, half;   ///< the middle and half the sides of its box, mm
-  double radius = 0;   ///< of the sphere about the origin that contains everything
-  bool solid = false;  ///< nothing of its inside shows from outside
-  std::vector<MeshArrays::Level> levels;
+  Vec3 origin, half;                      ///< the middle and half the sides of its box, mm
+  double radius = 0;                      ///< of the sphere about the origin that contains everything
+  bool solid = false;                     ///< nothing of its inside shows from outside
+  std::vector<MeshArrays::Level> levels;  ///< none: it is drawn as a box
 };
 
 /// A part as the shaders take it, in fours: the rows of its matrix to eye coordinates, the columns of its map of
@@ -24,13 +24,14 @@ struct PartOnCard {
 };
 static_assert(sizeof(PartOnCard) == 28 * sizeof(float));
 
-/// A corner of a box that stands for a part, in eye coordinates. Only the three sides that look at the eye are drawn.
+/// A corner of a box that stands for a part, in eye coordinates. Only the three sides that look at the eye are drawn,
+/// each with four corners of its own: its two triangles are corners 0, 1, 2 and 0, 2, 3.
 struct BoxCorner {
   float x, y, z;
   std::array<std::int8_t, 4> normal;
   std::array<std::uint8_t, 4> colour;
 };
-inline constexpr std::uint32_t kCornersOfBox = 18;
+inline constexpr std::uint32_t kCornersOfBox = 12;
 
 /// Parts that are drawn at once: of one mesh, one level, all mirrored or none, all with the eye outside or none.
 struct Batch {
@@ -41,6 +42,7 @@ struct Batch {
   bool mirrored = false;
   bool culled = false;                 ///< faces that are seen from behind are left out: they are behind others
   bool thin = false;                   ///< so small that edges are lines of one pixel
+  double thickness = 1e30;             ///< pixels across the box of a part, where that is thinnest: the least of all
   bool hatched = true;                 ///< faces seen from behind are (DrawStyle::Facing)
   std::uint32_t first = 0, count = 0;  ///< in FramePlan::parts
   std::uint32_t picked = 0;            ///< so many of them, the first, are picked
@@ -64,9 +66,10 @@ struct FramePlan {
 
 /// Parts out of the picture are left out; of each other one the coarsest level that is off by at most frame.off pixels
 /// where it is nearest to the eye, and a box in its first colour where it is smaller than a few of those. With a limit
-/// (frame.most) `off` doubles until no more is drawn, at most to 16 pixels. `known` gives what the card has of a mesh,
-/// or null. Items that are `hidden`, by number, are left out; that may be empty. O(parts log parts).
+/// (frame.most) `off` grows by the root of two until no more is drawn, at most to frame.most_off. `known` gives what
+/// the card has of a mesh, or null. Items that are `hidden`, by number, are left out; that may be empty. The
+/// memory of `spent`, a plan that is needed no more, is used again. O(parts log parts), on all processors.
 FramePlan plan_frame(const DrawFrame& frame, const std::function<const KnownMesh*(const Mesh&)>& known,
-                     const std::vector<bool>& hidden = {});
+                     const std::vector<bool>& hidden = {}, FramePlan spent = {});
 
 }  // namespace tack

@@ -77,11 +77,21 @@ std::size_t MeshArrays::Level::triangles() const {
   return count;
 }
 
-MeshArrays make_mesh_arrays(const Mesh& mesh) {
+std::size_t MeshArrays::bytes() const {
+  constexpr std::size_t kEdgeOnCard = 32;
+  return vertices.size() * sizeof vertices[0] + indices.size() * sizeof indices[0] + edges.size() * kEdgeOnCard;
+}
+
+MeshArrays box_arrays(const Mesh& mesh) {
   MeshArrays arrays;
   arrays.origin = mesh.box().centre();
   arrays.radius = static_cast<float>(mesh.box().extent() / 2);
   arrays.half = mesh.box().empty() ? Vec3{} : mesh.box().size() * 0.5;
+  return arrays;
+}
+
+MeshArrays make_mesh_arrays(const Mesh& mesh) {
+  MeshArrays arrays = box_arrays(mesh);
   if (!mesh.normals().empty()) {
     arrays.vertices.reserve(mesh.positions().size());
     for (std::size_t v = 0; v < mesh.positions().size(); ++v) {

@@ -35,6 +35,7 @@ struct MeshArrays {
   Vec3 half;                           ///< half the sides of the mesh's box, mm
   float radius = 0;                    ///< of the sphere about `origin` that contains everything, mm
   bool solid = false;                  ///< see is_solid()
+  std::size_t bytes() const;           ///< that the card is given of it
 };
 
 /// Whether nothing of the inside of a mesh shows to an eye outside: it is closed – every edge is gone along as often
@@ -42,11 +43,14 @@ struct MeshArrays {
 /// then. False for hollows, whose inner pieces look inwards, for sheets back to back, and without triangles. O(n).
 bool is_solid(const Mesh& mesh);
 
-/// Levels for the distances from which a part looks from 600 down to 8 pixels large, half a pixel off there, as far as
+/// Levels for the distances from which a part looks from 600 down to 4 pixels large, half a pixel off there, as far as
 /// each has at most two thirds of the triangles of the one before. What is caught, measured or picked is never a level.
 /// Faces by meshoptimizer (Garland & Heckbert 1997, with seams and borders kept), edges by leaving out of each chain
 /// what lies within the error. About a second for a million triangles.
 void add_levels(const Mesh& mesh, MeshArrays& arrays);
+
+/// Of a mesh no more than its box: no vertices and no levels.
+MeshArrays box_arrays(const Mesh& mesh);
 
 /// The arrays of the mesh itself, without coarser levels. O(n log n); about a second for a million triangles without
 /// normals. Makes the mesh's feature edges on the way.

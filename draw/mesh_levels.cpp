@@ -13,9 +13,10 @@ namespace tack {
 namespace {
 
 // The size in pixels from which down a level is meant, and how much of a pixel it may be off there.
-constexpr double kSizes[] = {600, 300, 150, 80, 45, 25, 14, 8};
+constexpr double kSizes[] = {600, 300, 150, 80, 45, 25, 14, 8, 4};
 constexpr double kOff = 0.5;
-constexpr std::size_t kFewest = 150;  // triangles that are not worth a level
+constexpr std::size_t kFewest = 150;   // triangles that are not worth a level
+constexpr std::size_t kCoarsest = 40;  // triangles and edges that no coarser level follows
 
 // Chains of edges from one place where they branch or end to the next, each as its places in turn.
 std::vector<std::vector<Vec3>> chains_of(const Mesh& mesh, const MeshArrays& arrays) {
@@ -50,26 +51,26 @@ std::vector<std::vector<Vec3>> chains_of(const Mesh& mesh, const MeshArrays& arr
   return chains;
 }
 
-// The chain with the fewest places, greedily, such that what is left out lies within `error` of what stands for it. One
-// that closes, or goes, within the error is gone.
-void add_thinned(const std::vector<Vec3>& chain, double error, std::vector<MeshArrays::Edge>& out) {
+// The chain with the fewest places, greedily, such that what is left out lies within `error` of what stands for it;
+// none when all of it lies within the error of its start.
+std::vector<Vec3> thinned(const std::vector<Vec3>& chain, double error) {
   const auto fits = [&](std::size_t from, std::size_t to) {
     for (std::size_t k = from + 1; k < to; ++k)
       if (distance(nearest_on_segment(chain[from], chain[to], chain[k]), chain[k]) > error) return false;
     return true;
   };
-  const auto add = [&](const Vec3& a, const Vec3& b) {
-    out.push_back({static_cast<float>(a.x), static_cast<float>(a.y), static_cast<float>(a.z), static_cast<float>(b.x),
-                   static_cast<float>(b.y), static_cast<float>(b.z)});
-  };
   constexpr std::size_t kMost = 64;  // places left out at once: longer ones would be looked at again and again
+  std::vector<Vec3> left{chain.front()};
   std::size_t from = 0;
   while (from + 1 < chain.size()) {
     std::size_t to = from + 1;
     while (to + 1 < chain.size() && to - from < kMost && fits(from, to + 1)) ++to;
-    if (distance(chain[from], chain[to]) > error) add(chain[from], chain[to]);
+    left.push_back(chain[to]);
     from = to;
   }
+  if (std::all_of(chain.begin(), chain.end(), [&](const Vec3& p) { return distance(p, chain.front()) <= error; }))
+    left.clear();
+  return left;
 }
 
 }  // namespace
@@ -82,7 +83,7 @@ void add_levels(const Mesh& mesh, MeshArrays& arrays) {
   const auto* positions = &arrays.vertices.front().x;
   constexpr std::size_t kStride = sizeof(MeshArrays::Vertex);
   const double scale = meshopt_simplifyScale(positions, arrays.vertices.size(), kStride);
-  const std::vector<std::vector<Vec3>> chains = edges > 0 ? chains_of(mesh, arrays) : std::vector<std::vector<Vec3>>{};
+  std::vector<std::vector<Vec3>> chains = edges > 0 ? chains_of(mesh, arrays) : std::vector<std::vector<Vec3>>{};
   for (const double size : kSizes) {
     const MeshArrays::Level& finer = arrays.levels.back();
     MeshArrays::Level level;
@@ -99,8 +100,18 @@ void add_levels(const Mesh& mesh, MeshArrays& arrays) {
           {static_cast<std::uint32_t>(arrays.indices.size() + indices.size()), static_cast<std::uint32_t>(kept)});
       indices.insert(indices.end(), thinned.begin(), thinned.begin() + static_cast<std::ptrdiff_t>(kept));
     }
+    // Edges count from the level before, too: of a circle of thousands only so many places are left out at once.
+    std::vector<std::vector<Vec3>> coarser;
     std::vector<MeshArrays::Edge> lines;
-    for (const auto& chain : chains) add_thinned(chain, level.error, lines);
+    for (const auto& chain : chains) {
+      auto left = thinned(chain, level.error - finer.error);
+      for (std::size_t i = 1; i < left.size(); ++i)
+        lines.push_back({static_cast<float>(left[i - 1].x), static_cast<float>(left[i - 1].y),
+                         static_cast<float>(left[i - 1].z), static_cast<float>(left[i].x),
+                         static_cast<float>(left[i].y), static_cast<float>(left[i].z)});
+      if (!left.empty()) coarser.push_back(std::move(left));
+    }
+    if (indices.empty() && finer.triangles() > 0) break;  // nothing would be left of it
     const std::size_t before = finer.triangles() + finer.edge_count, now = indices.size() / 3 + lines.size();
     if (3 * now > 2 * before) continue;
     level.first_edge = static_cast<std::uint32_t>(arrays.edges.size());
@@ -108,7 +119,8 @@ void add_levels(const Mesh& mesh, MeshArrays& arrays) {
     arrays.indices.insert(arrays.indices.end(), indices.begin(), indices.end());
     arrays.edges.insert(arrays.edges.end(), lines.begin(), lines.end());
     arrays.levels.push_back(std::move(level));
-    if (now < kFewest / 2) break;
+    chains = std::move(coarser);
+    if (now < kCoarsest) break;
   }
 }
 

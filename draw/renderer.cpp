@@ -25,8 +25,10 @@ GLuint compile(GLenum kind, std::initializer_list<const char*> sources, std::str
   return shader;
 }
 
-CardProgram link(std::initializer_list<const char*> vertex, const char* fragment, std::string& error) {
-  const GLuint v = compile(GL_VERTEX_SHADER, vertex, error), f = compile(GL_FRAGMENT_SHADER, {fragment}, error);
+using Pieces = std::initializer_list<const char*>;
+
+CardProgram link(Pieces vertex, Pieces fragment, std::string& error) {
+  const GLuint v = compile(GL_VERTEX_SHADER, vertex, error), f = compile(GL_FRAGMENT_SHADER, fragment, error);
   CardProgram program{glCreateProgram()};
   glAttachShader(program.id, v);
   glAttachShader(program.id, f);
@@ -47,19 +49,21 @@ Renderer::~Renderer() = default;
 std::string Renderer::create() {
   std::string error;
   Card& c = *card_;
-  c.faces = link({shaders::kFacesVertex}, shaders::kFacesFragment, error);
-  c.mask = link({shaders::kFacesVertex}, shaders::kMaskFragment, error);
-  c.boxes = link({shaders::kBoxesVertex}, shaders::kFacesFragment, error);
-  c.box_mask = link({shaders::kBoxesVertex}, shaders::kMaskFragment, error);
-  c.loose_lines =
-      link({shaders::kVersion, shaders::kLooseLinesVertex, shaders::kWideLines}, shaders::kLinesFragment, error);
-  c.edges = link({shaders::kVersion, shaders::kPart, shaders::kEdges, shaders::kEdgesVertex, shaders::kWideLines},
-                 shaders::kLinesFragment, error);
-  c.thin_edges = link({shaders::kVersion, shaders::kPart, shaders::kEdges, shaders::kThinEdgesVertex},
-                      shaders::kThinEdgesFragment, error);
-  c.numbers = link({shaders::kFacesVertex}, shaders::kNumbersFragment, error);
-  c.background = link({shaders::kBackgroundVertex}, shaders::kBackgroundFragment, error);
-  c.outline = link({shaders::kBackgroundVertex}, shaders::kOutlineFragment, error);
+  using namespace shaders;
+  const Pieces by_pixel{kVersion, kLight, kByPixelFragment}, by_vertex{kVersion, kByVertexFragment},
+      numbers{kVersion, kNumbersFragment}, mask{kVersion, kMaskFragment}, lines{kVersion, kLinesFragment};
+  c.faces = link({kVersion, kFacesVertex, kByPixelVertex}, by_pixel, error);
+  c.small_faces = link({kVersion, kFacesVertex, kLight, kByVertexVertex}, by_vertex, error);
+  c.mask = link({kVersion, kFacesVertex, kByPixelVertex}, mask, error);
+  c.boxes = link({kVersion, kBoxesVertex, kByPixelVertex}, by_pixel, error);
+  c.small_boxes = link({kVersion, kBoxesVertex, kLight, kByVertexVertex}, by_vertex, error);
+  c.box_mask = link({kVersion, kBoxesVertex, kByPixelVertex}, mask, error);
+  c.loose_lines = link({kVersion, kNearer, kLooseLinesVertex, kWideLines}, lines, error);
+  c.edges = link({kVersion, kNearer, kPart, kEdges, kEdgesVertex, kWideLines}, lines, error);
+  c.thin_edges = link({kVersion, kNearer, kPart, kEdges, kThinEdgesVertex}, {kVersion, kThinEdgesFragment}, error);
+  c.numbers = link({kVersion, kFacesVertex, kByPixelVertex}, numbers, error);
+  c.background = link({kVersion, kBackgroundVertex}, {kVersion, kBackgroundFragment}, error);
+  c.outline = link({kVersion, kBackgroundVertex}, {kVersion, kOutlineFragment}, error);
   glGetIntegerv(GL_MAX_TEXTURE_BUFFER_SIZE, &c.most_texels);
   for (GLuint* array : {&c.empty_array, &c.loose_array, &c.box_array}) glGenVertexArrays(1, array);
   glGenBuffers(1, &c.loose_buffer);
@@ -71,6 +75,17 @@ std::string Renderer::create() {
                           reinterpret_cast<const void*>(std::size_t{12} * i));
     glVertexAttribDivisor(i, 1);
   }
+  // The corners of as many boxes as are drawn at once.
+  std::vector<std::uint16_t> corners;
+  for (std::uint32_t side = 0; side < kBoxesTogether * kCornersOfBox / 4; ++side)
+    for (const std::uint32_t corner : {0u, 1u, 2u, 0u, 2u, 3u})
+      corners.push_back(static_cast<std::uint16_t>(4 * side + corner));
+  static_assert(kBoxesTogether * kCornersOfBox <= 65536);
+  glGenBuffers(1, &c.box_corners);
+  glBindVertexArray(c.box_array);
+  glBindBuffer(GL_ELEMENT_ARRAY_BUFFER, c.box_corners);
+  glBufferData(GL_ELEMENT_ARRAY_BUFFER, static_cast<GLsizeiptr>(corners.size() * sizeof corners[0]), corners.data(),
+               GL_STATIC_DRAW);
   glBindVertexArray(0);
   return error;
 }
@@ -80,12 +95,14 @@ void Renderer::release() {
   for (auto& [mesh, gpu] : c.meshes) Card::free(gpu);
   drop_finished();
   c.free_waste();
+  if (c.before) glDeleteSync(c.before);
   for (CardTarget* target : {&c.many, &c.one, &c.finished, &c.seen}) Card::free(*target);
   c.free_mask();
-  for (const CardProgram* p : {&c.faces, &c.boxes, &c.loose_lines, &c.edges, &c.thin_edges, &c.numbers, &c.background,
-                               &c.mask, &c.box_mask, &c.outline})
+  for (const CardProgram* p : {&c.faces, &c.small_faces, &c.boxes, &c.small_boxes, &c.loose_lines, &c.edges,
+                               &c.thin_edges, &c.numbers, &c.background, &c.mask, &c.box_mask, &c.outline})
     if (p->id) glDeleteProgram(p->id);
-  if (c.loose_buffer) glDeleteBuffers(1, &c.loose_buffer);
+  for (GLuint* buffer : {&c.loose_buffer, &c.box_corners})
+    if (*buffer) glDeleteBuffers(1, buffer);
   for (GLuint* array : {&c.empty_array, &c.loose_array, &c.box_array})
     if (*array) glDeleteVertexArrays(1, array);
   c = Card{};
@@ -94,7 +111,9 @@ void Renderer::release() {
 bool Renderer::has(const Mesh& mesh) const { return card_->known(mesh) != nullptr; }
 
 void Renderer::upload(const MeshPtr& mesh, const MeshArrays& arrays) {
-  drop_finished();
+  // Levels that come later change nothing of a picture that is finished.
+  const KnownMesh* before = card_->known(*mesh);
+  if (!card_->done || !before || before->levels.empty()) drop_finished();
   if (auto old = card_->meshes.find(mesh.get()); old != card_->meshes.end()) {
     Card::free(old->second);
     card_->meshes.erase(old);
@@ -183,9 +202,10 @@ void Renderer::draw(const DrawFrame& frame, unsigned framebuffer) {
     into = card_->many.framebuffer;
     placed.left = placed.bottom = 0;
   }
-  CardFrame prepared = card_->prepare(placed);
+  CardFrame prepared = card_->prepare(placed, {}, std::exchange(card_->used, {}));
   for (const CardJob& job : prepared.jobs) card_->run(prepared, job, into);
   Card::free(prepared);
+  card_->used = std::move(prepared.plan);
   leave();
   glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);
   if (frame.samples == 0) return;
@@ -225,10 +245,10 @@ bool Renderer::go_on(double milliseconds) {
     }
     since += frame.jobs[c.at_job].work();
     c.run(frame, frame.jobs[c.at_job++], c.finished.framebuffer);
-    // A card that is none works when it is waited for; small jobs are waited for together.
+    // A card that is none would put everything off to the end; and what it draws it draws beside taking on the next.
     if (since < kJobTriangles / 2 && c.at_job < frame.jobs.size()) continue;
     since = 0;
-    glFinish();
+    c.keep_pace();
     if (std::chrono::duration<double, std::milli>(Clock::now() - begin).count() >= milliseconds) break;
   }
   leave();
@@ -252,13 +272,27 @@ bool Renderer::begun() const { return card_->begun; }
 
 bool Renderer::has_finished() const { return card_->done; }
 
-void Renderer::show_finished(unsigned framebuffer) {
-  const CardTarget& t = card_->finished;
-  glBindFramebuffer(GL_READ_FRAMEBUFFER, t.framebuffer);
+namespace {
+
+void show(const CardTarget& from, int left, int bottom, int right, int top, GLuint framebuffer) {
+  glBindFramebuffer(GL_READ_FRAMEBUFFER, from.framebuffer);
   glBindFramebuffer(GL_DRAW_FRAMEBUFFER, framebuffer);
   glDisable(GL_SCISSOR_TEST);
-  glBlitFramebuffer(0, 0, t.width, t.height, 0, 0, t.width, t.height, GL_COLOR_BUFFER_BIT, GL_NEAREST);
+  glBlitFramebuffer(left, bottom, right, top, left, bottom, right, top, GL_COLOR_BUFFER_BIT, GL_NEAREST);
   glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);
+}
+
+}  // namespace
+
+void Renderer::show_finished(unsigned framebuffer) {
+  const CardTarget& t = card_->finished;
+  show(t, 0, 0, t.width, t.height, framebuffer);
+}
+
+void Renderer::show_kept(const DrawFrame& frame, unsigned framebuffer) {
+  const int right = frame.left + static_cast<int>(frame.view.width),
+            top = frame.bottom + static_cast<int>(frame.view.height);
+  if (card_->finished.framebuffer) show(card_->finished, frame.left, frame.bottom, right, top, framebuffer);
 }
 
 const Renderer::Drawn& Renderer::drawn() const { return card_->drawn; }

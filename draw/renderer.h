@@ -63,11 +63,13 @@ struct DrawFrame {
   DrawTheme theme;
   DrawStyle style = DrawStyle::Shaded;
   DrawGrid grid;
-  double pixel_ratio = 1;    ///< lines get thicker by it
-  bool cut_at_eye = false;   ///< parallel views: nothing in front of the eye is drawn (a close-up looks into the scene)
-  int samples = 0;           ///< for each pixel; 0 while things move
-  double off = 0.5;          ///< pixels by which parts may be off where they are drawn coarser; 0: none is
-  std::size_t most = 0;      ///< triangles and edges that are drawn at most, by letting `off` grow; 0: all
+  double pixel_ratio = 1;   ///< lines get thicker by it
+  bool cut_at_eye = false;  ///< parallel views: nothing in front of the eye is drawn (a close-up looks into the scene)
+  int samples = 0;          ///< for each pixel; 0 while things move
+  double off = 0.5;         ///< pixels by which parts may be off where they are drawn coarser; 0: none is
+  /// Triangles and edges that are drawn at most, by letting `off` grow, but no further than `most_off`; 0: all.
+  std::size_t most = 0;
+  double most_off = 16;
   int left = 0, bottom = 0;  ///< where in the framebuffer the picture begins, in its pixels
 };
 
@@ -86,7 +88,7 @@ class Renderer {
   void release();
 
   bool has(const Mesh& mesh) const;
-  /// Gives a mesh's arrays to the card; kept until the mesh is gone from memory.
+  /// Gives a mesh's arrays to the card; kept until the mesh is gone from memory. Without levels it is drawn as a box.
   void upload(const MeshPtr& mesh, const MeshArrays& arrays);
   /// Frees the arrays of meshes that no longer exist.
   void drop_gone();
@@ -96,10 +98,10 @@ class Renderer {
   void draw(const DrawFrame& frame, unsigned framebuffer);
 
   /// The finished picture of one or several views, drawn aside in slices while the one before is shown. Begins it:
-  /// `width` × `height` is the whole framebuffer in which the frames lie. What they point at must live until it is done
-  /// or dropped. Of many solid parts it is first found which are seen, on a picture with one sample a pixel and as
-  /// coarse as twice `off`; the others are not drawn, unless they are picked and something that is not stands before
-  /// them.
+  /// `width` × `height` is the whole framebuffer in which the frames lie; beside them it keeps what it had, unless its
+  /// size or `samples` change. What they point at must live until it is done or dropped. Of many solid parts it is
+  /// first found which are seen, on a picture with one sample a pixel and as coarse as twice `off` or as the limit
+  /// asks; the others are not drawn, unless they are picked and something that is not stands before them.
   void begin_finished(std::span<const DrawFrame> frames, int width, int height);
   /// Goes on for about so many milliseconds, by the card's own clock; true when it is done, or was never begun.
   bool go_on(double milliseconds);
@@ -109,6 +111,9 @@ class Renderer {
   bool has_finished() const;
   /// Shows it, once it is done.
   void show_finished(unsigned framebuffer);
+  /// Shows what the last finished picture had where `frame` lies: for views that have not changed since, beside others
+  /// that have.
+  void show_kept(const DrawFrame& frame, unsigned framebuffer);
 
   /// The same into memory, as draw_to_memory() has it; empty before it is done.
   std::vector<unsigned char> finished_to_memory();

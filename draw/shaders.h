@@ -1,10 +1,22 @@
-// GLSL 3.30 of the renderer.
+// GLSL 3.30 of the renderer, in pieces that programs are put together from.
 #pragma once
 
 namespace tack::shaders {
 
+inline constexpr const char* kVersion = "#version 330 core\n";
+
+// How light a surface is whose normal (eye coordinates, unit) this is: a soft key from the upper left, a fill from the
+// right, light from above; matte, like painted wood under a lamp.
+inline constexpr const char* kLight = R"(
+float light_on(vec3 n) {
+  float key = max(dot(n, normalize(vec3(-0.45, 0.75, 0.62))), 0.0);
+  float fill = max(dot(n, normalize(vec3(0.8, 0.1, 0.5))), 0.0);
+  return 0.66 + 0.32 * key + 0.12 * fill + 0.05 * n.y;
+}
+)";
+
 // Each instance is a part: the rows of its matrix to eye coordinates, the columns of its map of normals, its colour.
-inline constexpr const char* kFacesVertex = R"(#version 330 core
+inline constexpr const char* kFacesVertex = R"(
 layout(location = 0) in vec3 position;
 layout(location = 1) in vec3 normal;
 layout(location = 2) in vec4 row_x;
@@ -15,17 +27,25 @@ layout(location = 6) in vec3 normal_y;
 layout(location = 7) in vec3 normal_z;
 layout(location = 8) in vec4 own;
 uniform mat4 projection;
+vec3 normal_here() { return normal_x * normal.x + normal_y * normal.y + normal_z * normal.z; }
+vec4 place_here() {
+  vec4 p = vec4(position, 1.0);
+  return projection * vec4(dot(row_x, p), dot(row_y, p), dot(row_z, p), 1.0);
+}
+)";
+
+// Lit at each pixel.
+inline constexpr const char* kByPixelVertex = R"(
 out vec3 eye_normal;
 flat out vec4 colour;
 void main() {
-  vec4 p = vec4(position, 1.0);
-  eye_normal = normal_x * normal.x + normal_y * normal.y + normal_z * normal.z;
-  gl_Position = projection * vec4(dot(row_x, p), dot(row_y, p), dot(row_z, p), 1.0);
+  eye_normal = normal_here();
+  gl_Position = place_here();
   colour = own;
 }
 )";
 
-inline constexpr const char* kFacesFragment = R"(#version 330 core
+inline constexpr const char* kByPixelFragment = R"(
 in vec3 eye_normal;
 flat in vec4 colour;
 uniform mat3 to_world;         // of directions, from eye coordinates
@@ -38,10 +58,7 @@ out vec4 result;
 void main() {
   vec3 n = normalize(eye_normal);
   if (!gl_FrontFacing) n = -n;
-  // A soft key from the upper left, a fill from the right, light from above: matte, like painted wood under a lamp.
-  float key = max(dot(n, normalize(vec3(-0.45, 0.75, 0.62))), 0.0);
-  float fill = max(dot(n, normalize(vec3(0.8, 0.1, 0.5))), 0.0);
-  float light = 0.66 + 0.32 * key + 0.12 * fill + 0.05 * n.y;
+  float light = light_on(n);
   vec3 own = colour.rgb;
   if (by_direction > 0.5) {
     vec3 w = normalize(to_world * eye_normal), q = w * w;
@@ -52,6 +69,29 @@ void main() {
   vec3 lit = own * light * shade;
   result = vec4(min(lit, vec3(1.0)), colour.a);
 }
+)";
+
+// Lit at each vertex: as good where triangles are a few pixels large and none is seen from behind, and in half the time
+// for a card that is none, which shades sixteen pixels for each of them.
+inline constexpr const char* kByVertexVertex = R"(
+uniform float shade;
+out vec4 lit;
+void main() {
+  gl_Position = place_here();
+  lit = vec4(min(own.rgb * (light_on(normalize(normal_here())) * shade), vec3(1.0)), own.a);
+}
+)";
+
+inline constexpr const char* kByVertexFragment = R"(
+in vec4 lit;
+out vec4 result;
+void main() { result = lit; }
+)";
+
+// Of all lines.
+inline constexpr const char* kNearer = R"(
+uniform vec4 nearer;           // x: pixels by which lines stand before their faces, in mm for parallel views, as a share
+                               // of the depth for perspective ones; y, z: the projection's depth row; w: 1 for perspective
 )";
 
 // One quad for each line; both ends are cut to in front of the eye before they are widened on the screen.
@@ -105,22 +145,17 @@ void ends(out vec4 a, out vec4 b, out vec4 tint) {
 )";
 
 // Parts that are hardly larger than a pixel, as the boxes round them.
-inline constexpr const char* kBoxesVertex = R"(#version 330 core
+inline constexpr const char* kBoxesVertex = R"(
 layout(location = 0) in vec3 position;
 layout(location = 1) in vec3 normal;
 layout(location = 2) in vec4 own;
 uniform mat4 projection;
-out vec3 eye_normal;
-flat out vec4 colour;
-void main() {
-  eye_normal = normal;
-  gl_Position = projection * vec4(position, 1.0);
-  colour = own;
-}
+vec3 normal_here() { return normal; }
+vec4 place_here() { return projection * vec4(position, 1.0); }
 )";
 
 // Which part each pixel shows: its number as a colour.
-inline constexpr const char* kNumbersFragment = R"(#version 330 core
+inline constexpr const char* kNumbersFragment = R"(
 flat in vec4 colour;
 out vec4 result;
 void main() { result = colour; }
@@ -128,32 +163,27 @@ void main() { result = colour; }
 
 // As lines of one pixel, two vertices each.
 inline constexpr const char* kThinEdgesVertex = R"(
-uniform vec4 nearer;
 uniform float own_colour;      // 1: that of the part
 flat out vec4 tint;
 void main() {
   int line = gl_VertexID / 2;
+  tint = own_colour > 0.5 ? of_part(part_of(line), 6) : colour;
   vec4 p = end_of(line, gl_VertexID % 2);
   float w = p.w * (1.0 - nearer.x);
   p.z = nearer.w > 0.5 ? (nearer.z - nearer.y * w) / w * p.w : p.z + nearer.y * nearer.x;
   gl_Position = p;
-  tint = own_colour > 0.5 ? of_part(part_of(line), 6) : colour;
 }
 )";
 
-inline constexpr const char* kThinEdgesFragment = R"(#version 330 core
+inline constexpr const char* kThinEdgesFragment = R"(
 flat in vec4 tint;
 out vec4 result;
 void main() { result = tint; }
 )";
 
-inline constexpr const char* kVersion = "#version 330 core\n";
-
 inline constexpr const char* kWideLines = R"(
 uniform vec2 half_viewport;
 uniform float width;
-uniform vec4 nearer;           // x: pixels by which lines stand before their faces, in mm for parallel views, as a share
-                               // of the depth for perspective ones; y, z: the projection's depth row; w: 1 for perspective
 out vec4 tint;
 out float across;
 void main() {
@@ -180,7 +210,7 @@ void main() {
 }
 )";
 
-inline constexpr const char* kLinesFragment = R"(#version 330 core
+inline constexpr const char* kLinesFragment = R"(
 in vec4 tint;
 in float across;
 uniform float width;
@@ -193,28 +223,29 @@ void main() {
 )";
 
 // What is picked, as a mask; and the line round it, by how far each pixel is from the nearest one of the mask.
-inline constexpr const char* kMaskFragment = R"(#version 330 core
+inline constexpr const char* kMaskFragment = R"(
 flat in vec4 colour;
 out vec4 result;
 void main() { result = vec4(1.0); }
 )";
 
-inline constexpr const char* kOutlineFragment = R"(#version 330 core
+inline constexpr const char* kOutlineFragment = R"(
 uniform sampler2D mask;
 uniform ivec2 corner;          // of the picture in the framebuffer
 uniform float reach;           // pixels
 uniform vec4 colour;
 out vec4 result;
 void main() {
-  ivec2 here = ivec2(gl_FragCoord.xy) - corner, size = textureSize(mask, 0);
+  ivec2 here = ivec2(gl_FragCoord.xy) - corner, last = textureSize(mask, 0) - 1;
   if (texelFetch(mask, here, 0).r > 0.5) discard;
-  float nearest = 100.0;
-  int far = int(ceil(reach + 0.5));
+  float nearest = 100.0, most = reach + 0.5;
+  int far = int(most);
   for (int y = -far; y <= far; ++y)
     for (int x = -far; x <= far; ++x) {
-      ivec2 there = here + ivec2(x, y);
-      if (any(lessThan(there, ivec2(0))) || any(greaterThanEqual(there, size))) continue;
-      if (texelFetch(mask, there, 0).r > 0.5) nearest = min(nearest, length(vec2(x, y)));
+      float away = float(x * x + y * y);
+      if (away > most * most) continue;
+      // At the rim of the picture that is a pixel which lies nearer, and is looked at as that, too.
+      if (texelFetch(mask, clamp(here + ivec2(x, y), ivec2(0), last), 0).r > 0.5) nearest = min(nearest, sqrt(away));
     }
   float cover = clamp(reach + 0.5 - nearest, 0.0, 1.0);
   if (cover <= 0.0) discard;
@@ -222,7 +253,7 @@ void main() {
 }
 )";
 
-inline constexpr const char* kBackgroundVertex = R"(#version 330 core
+inline constexpr const char* kBackgroundVertex = R"(
 out float height;
 void main() {
   vec2 p = vec2(gl_VertexID == 1 ? 3.0 : -1.0, gl_VertexID == 2 ? 3.0 : -1.0);
@@ -231,7 +262,7 @@ void main() {
 }
 )";
 
-inline constexpr const char* kBackgroundFragment = R"(#version 330 core
+inline constexpr const char* kBackgroundFragment = R"(
 in float height;
 uniform vec4 top;
 uniform vec4 bottom;

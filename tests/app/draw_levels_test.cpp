@@ -81,21 +81,22 @@ void lattice(Drawing& d, const std::vector<MeshPtr>& all, int side, double pixel
   d.frame.samples = 4;
 }
 
-// How many pixels of one picture show what no neighbour shows in the other; a fraction of a pixel comes to no more.
+// How many pixels of one picture show what no pixel within `reach` shows in the other; what is off by less comes to no
+// more.
 struct Compared {
   std::size_t other = 0, painted = 0;
 };
-Compared compared(const std::vector<unsigned char>& a, const std::vector<unsigned char>& b) {
+Compared compared(const std::vector<unsigned char>& a, const std::vector<unsigned char>& b, int reach = 1) {
   constexpr int kTone = 40;
   Compared all;
   const auto at = [](const std::vector<unsigned char>& p, int x, int y, int c) {
     return int(p[static_cast<std::size_t>((y * kWidth + x) * 4 + c)]);
   };
-  for (int y = 1; y + 1 < kHeight; ++y)
-    for (int x = 1; x + 1 < kWidth; ++x) {
+  for (int y = reach; y + reach < kHeight; ++y)
+    for (int x = reach; x + reach < kWidth; ++x) {
       int best = 255;
-      for (int dy = -1; dy <= 1; ++dy)
-        for (int dx = -1; dx <= 1; ++dx) {
+      for (int dy = -reach; dy <= reach; ++dy)
+        for (int dx = -reach; dx <= reach; ++dx) {
           int worst = 0;
           for (int c = 0; c < 3; ++c) worst = std::max(worst, std::abs(at(a, x, y, c) - at(b, x + dx, y + dy, c)));
           best = std::min(best, worst);
@@ -134,6 +135,31 @@ TEST_CASE("coarser levels have fewer triangles and stay within their error", "[l
           least = std::min(least, distance(on, middle));
         }
         CHECK(least <= level.error * 1.01 + 1e-6);
+      }
+    }
+  }
+}
+
+TEST_CASE("a circle of very many sides keeps its edges at every level", "[levels]") {
+  for (const double sides : {2'000, 25'000}) {
+    const MeshPtr mesh = shape_mesh(ShapeKind::Cylinder, sides);
+    const MeshArrays arrays = arrays_of(mesh);
+    const Vec3 half = arrays.half;
+    REQUIRE(arrays.levels.size() >= 4);
+    for (const MeshArrays::Level& level : arrays.levels) {
+      // Both rims, all round: their lengths are those of circles, but for what corners that are cut cost.
+      double above = 0, below = 0;
+      for (std::uint32_t e = level.first_edge; e < level.first_edge + level.edge_count; ++e) {
+        const auto& edge = arrays.edges[e];
+        const double length = distance(Vec3{edge.ax, edge.ay, edge.az}, Vec3{edge.bx, edge.by, edge.bz});
+        (edge.az > 0 ? above : below) += length;
+      }
+      INFO(sides << " sides, off " << level.error << ", " << level.edge_count << " edges");
+      const double round = 2 * 3.14159265358979 * half.x;
+      for (const double rim : {above, below}) {
+        CHECK(rim <= round * 1.0001);
+        // A polygon whose sides are off by e has sides of 2 √(2 r e) at most: it is shorter by e ⁄ 3 r.
+        CHECK(rim >= round * (1 - level.error / half.x - 1e-5));
       }
     }
   }
@@ -355,7 +381,40 @@ TEST_CASE("edges alone are drawn of small parts as well", "[levels]") {
   CHECK(boxes() == 0);
 }
 
-TEST_CASE("the finished picture is the exact one but for a fraction of a pixel", "[levels]") {
+TEST_CASE("a mesh that there is no memory for is drawn as a box until it has levels", "[levels]") {
+  Offscreen context;
+  REQUIRE(context.error().empty());
+  Renderer renderer;
+  REQUIRE(renderer.create().empty());
+  const MeshPtr mesh = shape_mesh(ShapeKind::Sphere, 40);
+  renderer.upload(mesh, box_arrays(*mesh));
+  REQUIRE(renderer.has(*mesh));
+  Drawing d;
+  lattice(d, {mesh}, 2, 100, true);
+  d.items[0].picked = d.items[1].ghost = d.items[2].see_through = true;
+  d.frame.items = d.items;
+  for (const DrawStyle style : {DrawStyle::Shaded, DrawStyle::SeeThrough, DrawStyle::EdgesOnly, DrawStyle::Facing}) {
+    d.frame.style = style;
+    const auto boxes = renderer.draw_to_memory(d.frame);
+    CHECK(renderer.drawn().triangles == 4 * 6);
+    if (style == DrawStyle::Shaded) CHECK(compared(boxes, boxes).painted > 4 * 60 * 60);
+  }
+  // A finished picture of boxes is not kept when the mesh comes.
+  d.frame.style = DrawStyle::Shaded;
+  renderer.begin_finished(std::span(&d.frame, 1), kWidth, kHeight);
+  while (!renderer.go_on(1000)) continue;
+  renderer.upload(mesh, make_mesh_arrays(*mesh));
+  CHECK_FALSE(renderer.has_finished());
+  renderer.begin_finished(std::span(&d.frame, 1), kWidth, kHeight);
+  while (!renderer.go_on(1000)) continue;
+  CHECK(renderer.drawn().triangles > 4 * 6);
+  // One of the mesh itself is, when its levels come.
+  renderer.upload(mesh, arrays_of(mesh));
+  CHECK(renderer.has_finished());
+  renderer.release();
+}
+
+TEST_CASE("the finished picture is the exact one but for the stated error", "[levels]") {
   Offscreen context;
   REQUIRE(context.error().empty());
   Renderer renderer;
@@ -368,15 +427,23 @@ TEST_CASE("the finished picture is the exact one but for a fraction of a pixel",
       lattice(d, all, pixels > 100 ? 3 : 10, pixels, perspective);
       for (std::size_t i = 0; i < d.items.size(); i += 5) d.items[i].picked = true;
       d.frame.items = d.items;
-      const auto finished = renderer.draw_to_memory(d.frame);
-      const Renderer::Drawn drawn = renderer.drawn();
       d.frame.off = 0;
       const auto exact = renderer.draw_to_memory(d.frame);
-      INFO(pixels << " pixels, " << drawn.triangles << " of " << renderer.drawn().triangles << " triangles");
-      CHECK(drawn.triangles < renderer.drawn().triangles);
-      const auto [other, painted] = compared(finished, exact);
-      CHECK(painted > 1000);
-      CHECK(static_cast<double>(other) < 0.002 * kWidth * kHeight);
+      const std::size_t triangles = renderer.drawn().triangles;
+      // Half a pixel; and as far as the limit of what is drawn lets it grow.
+      d.frame.off = 0.5;
+      for (const std::size_t most : {std::size_t{0}, std::size_t{1}}) {
+        d.frame.most = most;
+        d.frame.most_off = 1.5;
+        const auto finished = renderer.draw_to_memory(d.frame);
+        const Renderer::Drawn& drawn = renderer.drawn();
+        INFO(pixels << " pixels, off " << drawn.off << ", " << drawn.triangles << " of " << triangles << " triangles");
+        CHECK(drawn.off == (most ? 1.5 : 0.5));
+        CHECK(drawn.triangles < triangles);
+        const auto [other, painted] = compared(finished, exact, static_cast<int>(std::ceil(drawn.off)));
+        CHECK(painted > 1000);
+        CHECK(static_cast<double>(other) < 0.002 * kWidth * kHeight);
+      }
     }
   // In slices it is the same picture, also beside another.
   Drawing left, right;

@@ -12,6 +12,7 @@
 #include <string>
 
 #include "app/accessible.h"
+#include "app/application.h"
 #include "app/graphics.h"
 #include "app/main_window.h"
 #include "app/theme.h"
@@ -66,7 +67,7 @@ int main(int argc, char** argv) {
   if (!has_display())
     return complain("Tack Point needs a display, and there is none. Without one, tackpoint-cli does the same work.");
   tack::prepare_graphics();
-  QApplication app(argc, argv);
+  tack::Application app(argc, argv);
   QApplication::setOrganizationName("tackpoint");
   QApplication::setApplicationName("tackpoint");
   QApplication::setApplicationDisplayName("Tack Point");
@@ -89,7 +90,8 @@ int main(int argc, char** argv) {
   tack::MainWindow window;
   // The program ends with its window, whatever else Qt still counts as open.
   QObject::connect(&window, &tack::MainWindow::closed, &app, &QApplication::quit, Qt::QueuedConnection);
+  app.without_memory = [&window] { window.say_without_memory(); };
   window.show();
   window.open_files(parser.positionalArguments());
-  return QApplication::exec();
+  return tack::Application::exec();
 }

@@ -114,7 +114,7 @@ MainWindow::MainWindow() {
     // Once it has been drawn there is a picture to remember it by.
     auto* once = new QObject(this);
     connect(stage_, &Stage::painted, once, [this, once] {
-      if (!stage_->is_settled()) return;
+      if (!stage_->is_shown()) return;
       once->deleteLater();
       QMetaObject::invokeMethod(this, &MainWindow::keep_recent_picture, Qt::QueuedConnection);
     });
@@ -217,6 +217,11 @@ void MainWindow::apply_theme(bool night) {
   title_->setStyleSheet("color: " + theme().ink.name());
   emit store_.look_changed();
   update();
+}
+
+void MainWindow::say_without_memory() {
+  store_.say("There was not enough memory for that, and nothing was changed. Save, and close what is not needed.",
+             Tone::Wrong);
 }
 
 void MainWindow::show_message(const QString& text, Tone tone) {

@@ -42,6 +42,9 @@ class MainWindow : public QMainWindow {
   /// Opens the first file and brings the others in.
   void open_files(const QStringList& files);
 
+  /// What was asked for last could not be done for want of memory.
+  void say_without_memory();
+
  signals:
   void closed();  ///< it was closed for good; nothing is left to be saved
 

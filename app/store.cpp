@@ -26,6 +26,14 @@ bool Store::perform(const Verb& verb) {
   return true;
 }
 
+bool Store::take_over(Journal journal, std::size_t before) {
+  if (journal_.position() != before) return false;
+  journal_ = std::move(journal);
+  after_change();
+  emit stepped();
+  return true;
+}
+
 bool Store::amend(const Verb& verb) {
   const auto done = journal_.amend_last(verb);
   if (!done) {

@@ -33,6 +33,9 @@ class Store : public QObject {
   /// Does a verb as a new step, or in place of the last one. False, and said(Wrong), when it cannot be done.
   bool perform(const Verb& verb);
   bool amend(const Verb& verb);
+  /// Takes over a record that was made elsewhere by adding a step to a copy of this one, when that was at position
+  /// `before`. False, and nothing happens, when something has been done since.
+  bool take_over(Journal journal, std::size_t before);
   /// Edits of the record: any step changed, left out, taken in again, removed.
   bool amend_step(std::size_t step, const Verb& verb);
   void leave_out(std::size_t step, bool out);

@@ -8,6 +8,7 @@
 #include <QPointer>
 #include <QtConcurrent>
 
+#include "app/memory.h"
 #include "app/text.h"
 #include "core/files/replay.h"
 #include "core/files/save_document.h"
@@ -25,6 +26,7 @@ void run_aside(QObject* owner, Work work, Then then) {
     const std::shared_ptr<Value> value = watcher->result();
     watcher->deleteLater();
     then(std::move(*value));
+    give_back_memory();
   });
   // No job may end the program: what it throws – memory that cannot be had – becomes what it returns.
   watcher->setFuture(QtConcurrent::run([work]() -> std::shared_ptr<Value> {
@@ -177,10 +179,18 @@ void FileWorks::become_document(Document document, const std::filesystem::path& 
   if (!notes.empty()) store_.say(QString::fromStdString(notes.front()));
 }
 
-void FileWorks::bring_in(const std::shared_ptr<const Delivery>& delivery, const std::filesystem::path& name,
-                         const DroppedAt& landing, UnknownNumbers unknown) {
-  auto bring = bring_of(*delivery, name, store_.scene(), {unknown, landing.instance});
-  if (!bring) return store_.say(bring.error());
+namespace {
+
+// The record with the step that brings something in, and what that step is.
+struct Brought {
+  Journal journal;
+  Bring bring;
+};
+
+Result<Brought> brought(const Journal& journal, const std::shared_ptr<const Delivery>& delivery,
+                        const std::filesystem::path& name, const DroppedAt& landing, UnknownNumbers unknown) {
+  auto bring = bring_of(*delivery, name, journal.scene(), {unknown, landing.instance});
+  if (!bring) return tl::unexpected(bring.error());
   bring->source = delivery;
   // What was chosen in the window is what a steps file has to say.
   if (delivery->read_as) {
@@ -190,15 +200,36 @@ void FileWorks::bring_in(const std::shared_ptr<const Delivery>& delivery, const 
   }
   bring->at = landing.at;
   bring->on = landing.on;
-  const PartId first = store_.scene().id_limit();
-  if (!store_.perform(*bring)) return;
-  std::vector<PartId> tops;
-  for (const PartId id : store_.scene().roots())
-    if (id >= first) tops.push_back(id);
-  QString words = QString::fromStdString(plain_text(store_.journal().record().steps.back()->words));
-  store_.pick(std::move(tops));
-  for (const std::string& note : bring->notes) words += " " + QString::fromStdString(printable(note));
-  store_.say(words, bring->notes.empty() ? Tone::Good : Tone::Note);
+  Brought done{journal, std::move(*bring)};
+  if (auto added = done.journal.add(done.bring); !added) return tl::unexpected(added.error());
+  return done;
+}
+
+}  // namespace
+
+// Thousands of parts take a while, too.
+void FileWorks::bring_in(const std::shared_ptr<const Delivery>& delivery, const std::filesystem::path& name,
+                         const DroppedAt& landing, UnknownNumbers unknown) {
+  job_started();
+  run_aside(
+      this,
+      [journal = store_.journal(), delivery, name, landing, unknown] {
+        return brought(journal, delivery, name, landing, unknown);
+      },
+      [this, before = store_.journal().position(), delivery, name, landing, unknown](Result<Brought> done) {
+        job_ended();
+        if (!done) return store_.say(done.error());
+        const PartId first = store_.scene().id_limit();
+        // Something else was done meanwhile: then it comes in after that.
+        if (!store_.take_over(std::move(done->journal), before)) return bring_in(delivery, name, landing, unknown);
+        std::vector<PartId> tops;
+        for (const PartId id : store_.scene().roots())
+          if (id >= first) tops.push_back(id);
+        QString words = QString::fromStdString(plain_text(store_.journal().record().steps.back()->words));
+        store_.pick(std::move(tops));
+        for (const std::string& note : done->bring.notes) words += " " + QString::fromStdString(printable(note));
+        store_.say(words, done->bring.notes.empty() ? Tone::Good : Tone::Note);
+      });
 }
 
 // An extension that may name things by number, and is not known, may be left out: only the artist knows what it is for.

@@ -4,7 +4,42 @@
 #include <algorithm>
 #include <utility>
 
+#include "app/memory.h"
+
 namespace tack {
+namespace {
+
+constexpr std::size_t kHeavy = 100'000;  // triangles: shown before its coarser levels are there
+
+// Runs it unless it takes more than is left, or finds no memory nevertheless. What is left is looked up for every few
+// megabytes.
+template <typename Work>
+bool with_memory(std::size_t bytes, const Work& work) {
+  constexpr std::size_t kUnseen = std::size_t{4} << 20;
+  static thread_local std::size_t since = kUnseen;
+  if ((since += bytes) > kUnseen) {
+    if (memory_left() < bytes + kMemoryReserve) return false;
+    since = 0;
+  }
+  try {
+    work();
+    return true;
+  } catch (const std::bad_alloc&) {
+    return false;
+  }
+}
+
+std::size_t size_of(const Mesh& mesh) { return mesh.triangles().size() + mesh.positions().size(); }
+
+}  // namespace
+
+// Meshes that are wanted together. Several threads take the next of each list in turn.
+struct MeshWorks::Load {
+  std::vector<MeshPtr> meshes;  // small ones first: most of the picture is there at once
+  std::atomic<std::size_t> next_arrays{0}, next_index{0}, without_index{0};
+  std::mutex mutex;
+  std::vector<Ready> heavy;  // whose levels are still to be made
+};
 
 MeshWorks::MeshWorks(QObject* parent) : QObject(parent) {}
 
@@ -14,58 +49,79 @@ MeshWorks::~MeshWorks() {
 }
 
 void MeshWorks::want(const Scene& scene) {
-  std::vector<MeshPtr> fresh;
+  const auto load = std::make_shared<Load>();
   std::set<const Mesh*> seen;
   for (const PartId id : scene.in_tree_order()) {
     const MeshPtr& mesh = scene.part(id).mesh;
     if (!mesh) continue;
     seen.insert(mesh.get());
-    if (asked_.insert(mesh.get()).second) fresh.push_back(mesh);
+    if (asked_.insert(mesh.get()).second) load->meshes.push_back(mesh);
   }
   // A mesh that left the scene may be asked for again under the same address.
   std::erase_if(asked_, [&](const Mesh* m) { return !seen.contains(m); });
-  if (fresh.empty()) return;
-  waiting_ += static_cast<int>(fresh.size());
-  ++indexing_;
-  // Small meshes first and in one go: the picture is there at once, the heavy ones follow.
-  std::sort(fresh.begin(), fresh.end(),
+  const auto count = static_cast<int>(load->meshes.size());
+  if (count == 0) return;
+  std::sort(load->meshes.begin(), load->meshes.end(),
             [](const MeshPtr& a, const MeshPtr& b) { return a->triangles().size() < b->triangles().size(); });
-  QThreadPool::globalInstance()->start([this, fresh] {
-    constexpr std::size_t kHeavy = 100'000;  // triangles: shown before its coarser levels are there
-    std::size_t since = 0;
-    std::vector<Ready> later;
-    const auto hand_on = [&](Ready ready, bool now) {
-      {
-        const std::lock_guard lock(mutex_);
-        done_.push_back(std::move(ready));
-      }
-      if (now) QMetaObject::invokeMethod(this, &MeshWorks::ready, Qt::QueuedConnection);
-    };
-    for (std::size_t i = 0; i < fresh.size() && !stop_; ++i) {
-      const std::size_t triangles = fresh[i]->triangles().size();
-      Ready ready{fresh[i], make_mesh_arrays(*fresh[i])};
-      if (triangles < kHeavy)
-        add_levels(*ready.mesh, ready.arrays);
-      else
-        ++waiting_, later.push_back(ready);
-      since += triangles;
-      const bool now = since > 50000 || i + 1 == fresh.size();
-      hand_on(std::move(ready), now);
-      --waiting_;
-      if (now) since = 0;
+  waiting_ += count;
+  indexing_ += count;
+  load->without_index = load->meshes.size();
+  const int threads = std::min(count, std::max(1, QThreadPool::globalInstance()->maxThreadCount()));
+  for (int i = 0; i < threads; ++i) QThreadPool::globalInstance()->start([this, load] { work_on(*load); });
+}
+
+void MeshWorks::work_on(Load& load) {
+  const std::size_t count = load.meshes.size();
+  for (std::size_t i = 0; !stop_ && (i = load.next_arrays++) < count;) {
+    const MeshPtr& mesh = load.meshes[i];
+    const bool heavy = mesh->triangles().size() >= kHeavy;
+    Ready ready{mesh, {}};
+    // What features, arrays and levels hold at once, by measuring.
+    if (!with_memory(250 * size_of(*mesh), [&] {
+          ready.arrays = make_mesh_arrays(*mesh);
+          if (!heavy) add_levels(*mesh, ready.arrays);
+        }))
+      ready.arrays = box_arrays(*mesh);
+    if (heavy && !ready.arrays.levels.empty()) {
+      const std::lock_guard lock(load.mutex);
+      load.heavy.push_back(ready);
+      ++refining_;
     }
-    for (std::size_t i = 0; i < fresh.size() && !stop_; ++i)
-      fresh[i]->index(), fresh[i]->mass(), fresh[i]->evident_bands();
+    done_with(waiting_, std::move(ready));
+  }
+  for (std::size_t i = 0; !stop_ && (i = load.next_index++) < count;) {
+    const Mesh& mesh = *load.meshes[i];
+    with_memory(80 * size_of(mesh), [&] { mesh.index(), mesh.mass(), mesh.evident_bands(); });
     --indexing_;
-    if (!stop_) QMetaObject::invokeMethod(this, &MeshWorks::settled, Qt::QueuedConnection);
-    for (Ready& ready : later) {
-      if (stop_) break;
-      add_levels(*ready.mesh, ready.arrays);
-      if (ready.arrays.levels.size() > 1) hand_on(std::move(ready), true);
-      ready = {};
-      --waiting_;
+    if (--load.without_index == 0 && !stop_) QMetaObject::invokeMethod(this, &MeshWorks::settled, Qt::QueuedConnection);
+  }
+  while (!stop_) {
+    Ready ready;
+    {
+      const std::lock_guard lock(load.mutex);
+      if (load.heavy.empty()) return;
+      ready = std::move(load.heavy.back());
+      load.heavy.pop_back();
     }
-  });
+    ready.finer = with_memory(60 * size_of(*ready.mesh), [&] { add_levels(*ready.mesh, ready.arrays); }) &&
+                  ready.arrays.levels.size() > 1;
+    done_with(refining_, ready.finer ? std::optional(std::move(ready)) : std::nullopt);
+  }
+}
+
+// Each time ready() is sent a picture is drawn: not for each of a thousand meshes.
+void MeshWorks::done_with(std::atomic<int>& of, std::optional<Ready> ready) {
+  using Clock = std::chrono::steady_clock;
+  constexpr auto kBetween = std::chrono::milliseconds(200);
+  bool tell = false;
+  {
+    const std::lock_guard lock(mutex_);
+    if (ready) done_.push_back(std::move(*ready));
+    const auto now = Clock::now();
+    tell = --of == 0 || now - told_ > kBetween;
+    if (tell) told_ = now;
+  }
+  if (tell && !stop_) QMetaObject::invokeMethod(this, &MeshWorks::ready, Qt::QueuedConnection);
 }
 
 bool MeshWorks::knows_neighbours(const MeshPtr& mesh) {
@@ -76,7 +132,7 @@ bool MeshWorks::knows_neighbours(const MeshPtr& mesh) {
   if (!neighbours_asked_.insert(mesh->number()).second) return false;
   ++indexing_;
   QThreadPool::globalInstance()->start([this, mesh] {
-    if (!stop_) mesh->neighbours(), mesh->features();
+    if (!stop_) with_memory(150 * size_of(*mesh), [&] { mesh->neighbours(), mesh->features(); });
     {
       const std::lock_guard known(mutex_);
       neighbours_known_.insert(mesh->number());

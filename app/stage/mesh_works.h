@@ -3,7 +3,9 @@
 
 #include <QObject>
 #include <atomic>
+#include <chrono>
 #include <mutex>
+#include <optional>
 #include <set>
 #include <vector>
 
@@ -21,31 +23,44 @@ class MeshWorks : public QObject {
 
   struct Ready {
     MeshPtr mesh;
-    MeshArrays arrays;
+    MeshArrays arrays;   ///< without levels where there is too little memory for them: it is drawn as a box
+    bool finer = false;  ///< the mesh was ready before, and now has its coarser levels as well
   };
-  /// Starts work on the scene's meshes that nobody has asked for yet.
+  /// Starts work on the scene's meshes that nobody has asked for yet, on all processors.
   void want(const Scene& scene);
+  /// What was ready is not any more, such as boxes for want of memory: it is made again when it is wanted next.
+  void forget(const Mesh& mesh) { asked_.erase(&mesh); }
+  void forget_all() { asked_.clear(); }
   /// Whether it is known what is next to what on a mesh; of a large one it is found in the background from the first
   /// question on, and settled() says when.
   bool knows_neighbours(const MeshPtr& mesh);
   /// What has become ready since the last call.
   std::vector<Ready> take();
+  /// How many meshes cannot be drawn yet.
   int waiting() const { return waiting_; }
-  /// Whether meshes still lack what catching needs.
-  bool indexing() const { return indexing_ > 0; }
+  /// How many can be drawn, but have no coarser levels yet.
+  int refining() const { return refining_; }
+  /// How many still lack what catching is quick with; what is next to what counts, too.
+  int indexing() const { return indexing_; }
   bool has_ready() const;
 
  signals:
-  void ready();    ///< on the interface thread
+  void ready();    ///< on the interface thread, a few times a second
   void settled();  ///< the same, when what was wanted can be caught on and measured in every way
 
  private:
+  struct Load;
+  void work_on(Load& load);
+  // One less of `of` is to come; what has become of it is taken over where there is something to draw.
+  void done_with(std::atomic<int>& of, std::optional<Ready> ready);
+
   std::set<const Mesh*> asked_;
   std::set<std::uint64_t> neighbours_asked_, neighbours_known_;  // by the meshes' numbers
   mutable std::mutex mutex_;
   std::vector<Ready> done_;
+  std::chrono::steady_clock::time_point told_;  // when ready() was sent last
   std::atomic<bool> stop_{false};
-  std::atomic<int> waiting_{0}, indexing_{0};
+  std::atomic<int> waiting_{0}, refining_{0}, indexing_{0};
 };
 
 }  // namespace tack

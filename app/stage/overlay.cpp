@@ -88,6 +88,23 @@ int Overlay::axis_letter_at(const View& view, QPointF at) {
   return nearest;
 }
 
+QRectF Overlay::paint_quiet(QPainter& p, QPointF at, const QString& text) {
+  const QFont font = ui_font(0.94);
+  const QFontMetricsF metrics(font);
+  const QRectF box(at, QSizeF(metrics.horizontalAdvance(text) + 8, metrics.height() + 2));
+  now().keep_clear(box);
+  // It has to be read over whatever stands there.
+  QColor card = theme().card;
+  card.setAlphaF(0.7f);
+  p.setPen(Qt::NoPen);
+  p.setBrush(card);
+  p.drawRoundedRect(box, 3, 3);
+  p.setPen(theme().soft);
+  p.setFont(font);
+  p.drawText(box.adjusted(4, 0, -4, 0), Qt::AlignLeft | Qt::AlignVCenter, text);
+  return box;
+}
+
 void Overlay::paint_corner(QPainter& p) {
   // Which way the axes run, told by their letters; what one square of the grid is; where the view looks from.
   const View& view = view_;
@@ -110,21 +127,6 @@ void Overlay::paint_corner(QPainter& p) {
   const Scene& scene = stage_.store_.scene();
   const PlaneGridLook grid = stage_.grid_look(scene, view, camera.target);
   const Shown shown = show_length(grid.look.square, stage_.store_.unit(), 3);
-  const auto quiet = [&](QPointF at, const QString& text) {
-    const QFont font = ui_font(0.94);
-    const QFontMetricsF metrics(font);
-    const QRectF box(at, QSizeF(metrics.horizontalAdvance(text) + 8, metrics.height() + 2));
-    now().keep_clear(box);
-    // It has to be read over whatever stands there.
-    QColor card = theme().card;
-    card.setAlphaF(0.7f);
-    p.setPen(Qt::NoPen);
-    p.setBrush(card);
-    p.drawRoundedRect(box, 3, 3);
-    p.setPen(theme().soft);
-    p.setFont(font);
-    p.drawText(box.adjusted(4, 0, -4, 0), Qt::AlignLeft | Qt::AlignVCenter, text);
-  };
   if (!stage_.hides_aids()) {
     QString square = QString("one square %1%2").arg(shown.exact ? "" : "≈ ", QString::fromStdString(shown.text));
     // Lines of a typed grid that would run together are left out; its nodes are there all the same.
@@ -134,13 +136,24 @@ void Overlay::paint_corner(QPainter& p) {
                     .arg(QString::fromStdString(show_length(typed.spacing, stage_.store_.unit(), 3).text));
     else if (grid.look.node < grid.look.square)
       square += QString(" in %1").arg(typed.parts);
-    quiet({92, view_.height - 29}, square);
+    paint_quiet(p, {92, view_.height - 29}, square);
   }
   // Square onto the plane in use: what World's sides are called says nothing then.
   const Part* plane = scene.find(scene.plane());
   const double square_on = plane ? std::abs(dot(grid.drawn.frame.linear.column[2], view.back())) : 0;
-  quiet({14, 10}, plane && square_on > 1 - 1e-9 ? "square onto " + label_of(plane->name)
-                                                : QString::fromStdString(view_words(camera)));
+  paint_quiet(p, {14, 10},
+              plane && square_on > 1 - 1e-9 ? "square onto " + label_of(plane->name)
+                                            : QString::fromStdString(view_words(camera)));
+}
+
+// What is not there yet, and what there is too little memory for: in the corner where nothing else stands.
+void Overlay::paint_notices(QPainter& p) {
+  const QFontMetricsF metrics(ui_font(0.94));
+  double y = 10;
+  for (const QString& notice : stage_.notices()) {
+    const QString text = metrics.elidedText(notice, Qt::ElideRight, std::max(80.0, view_.width - 240));
+    y = paint_quiet(p, {view_.width - 22 - metrics.horizontalAdvance(text), y}, text).bottom() + 4;
+  }
 }
 
 // What the colours of faces mean, where they stand for directions: one line below the words of the view, each word
@@ -351,6 +364,7 @@ void Overlay::paint_pane(QPainter& p) {
     paint_elevation(p, *elevation, marks);
   } else if (aids) {
     paint_corner(p);
+    if (pane_ == stage_.active_pane()) paint_notices(p);
     if (stage_.style() == DrawStyle::Facing) paint_facing(p);
     paint_drop_line(p, marks);
     paint_guides(p, marks);

@@ -36,7 +36,10 @@ class Overlay : public QWidget {
   /// A place in words, beside it.
   void add_tag(QPointF at, const QString& text, const QColor& role, bool above);
   void add_measured(QPointF at, const std::string& text, const QColor& hue);
+  /// A few words that are read over whatever stands there; where they have come to stand.
+  QRectF paint_quiet(QPainter& p, QPointF at, const QString& text);
   void paint_corner(QPainter& p);
+  void paint_notices(QPainter& p);
   void paint_facing(QPainter& p);
   void paint_drop_line(QPainter& p, const Marks& marks);
   void paint_kept(QPainter& p);

@@ -4,7 +4,9 @@
 #include <QGuiApplication>
 #include <QKeyEvent>
 #include <QOpenGLContext>
+#include <QOpenGLFunctions>
 
+#include "app/memory.h"
 #include "app/stage/overlay.h"
 #include "app/theme.h"
 #include "draw/offscreen.h"
@@ -13,8 +15,8 @@
 namespace tack {
 namespace {
 
-constexpr int kStillMilliseconds = 220;
-constexpr std::size_t kSmallMesh = 20'000;  // triangles: made ready to be drawn within a frame
+constexpr int kStillMilliseconds = 120;
+constexpr int kTidyMilliseconds = 2000;  // after the finished picture: an autosave has been written by then, too
 
 // In an elevation what is not picked is drawn quietly.
 DrawTheme quiet_theme(DrawTheme theme) {
@@ -36,6 +38,9 @@ Stage::Stage(Store& store, Workbench& bench, QWidget* parent)
   rest_.setSingleShot(true);
   rest_.setInterval(kStillMilliseconds);
   connect(&rest_, &QTimer::timeout, this, [this] { finishing_.start(); });
+  tidy_.setSingleShot(true);
+  tidy_.setInterval(kTidyMilliseconds);
+  connect(&tidy_, &QTimer::timeout, this, [] { give_back_memory(); });
   finishing_.setInterval(0);
   connect(&finishing_, &QTimer::timeout, this, &Stage::finish_on);
   connect(&store_, &Store::scene_changed, this, &Stage::scene_changed);
@@ -50,6 +55,7 @@ Stage::Stage(Store& store, Workbench& bench, QWidget* parent)
     overlay_->update();
   });
   connect(&works_, &MeshWorks::ready, this, &Stage::upload_ready);
+  connect(&works_, &MeshWorks::settled, overlay_, qOverload<>(&QWidget::update));
   connect(&works_, &MeshWorks::settled, &bench_, &Workbench::measure_waiting);
   connect(&bench_, &Workbench::marks_changed, this, [this, had_ghosts = false]() mutable {
     overlay_->update();
@@ -145,7 +151,7 @@ void Stage::set_camera(const Camera& camera) {
       other.distance = camera.distance;
     }
   cycling_ = false;
-  moved();
+  moved(false);
   overlay_->update();
   emit camera_changed();
 }
@@ -210,9 +216,11 @@ void Stage::frame_picked() {
   set_camera(framed(camera_, box, rect.width(), rect.height()));
 }
 
-void Stage::moved() {
+void Stage::moved(bool everywhere) {
+  changes_ += everywhere;
   moving_ = true;
   finishing_.stop();
+  tidy_.stop();
   renderer_.drop_finished();
   rest_.start();
   update();
@@ -225,15 +233,27 @@ void Stage::finish_on() {
   if (!created_ || !isVisible()) return finishing_.stop();
   makeCurrent();
   if (!renderer_.begun()) {
+    look_for_memory();
     const double ratio = devicePixelRatioF();
-    renderer_.begin_finished(frames_of_panes(true), static_cast<int>(std::round(width() * ratio)),
+    // Of several panes those that have changed.
+    const std::vector<int> all = panes();
+    finished_panes_ = all;
+    std::erase_if(finished_panes_, [this](int pane) { return is_kept(pane); });
+    if (finished_panes_.empty()) finished_panes_ = all;
+    std::vector<DrawFrame> frames = frames_of_panes(true), changed;
+    for (std::size_t i = 0; i < all.size(); ++i)
+      if (std::find(finished_panes_.begin(), finished_panes_.end(), all[i]) != finished_panes_.end())
+        changed.push_back(frames[i]), kept_[static_cast<std::size_t>(all[i])].reset();
+    renderer_.begin_finished(changed, static_cast<int>(std::round(width() * ratio)),
                              static_cast<int>(std::round(height() * ratio)));
   }
   const bool done = renderer_.go_on(kSlice);
   doneCurrent();
   if (!done) return;
+  for (const int pane : finished_panes_) kept_[static_cast<std::size_t>(pane)] = look_of(pane);
   finishing_.stop();
   moving_ = false;
+  tidy_.start();
   update();
 }
 
@@ -243,7 +263,7 @@ void Stage::scene_changed() {
   sheet_.reset();
   items_known_ = false;
   cycling_ = false;
-  works_.want(store_.scene());
+  want_meshes();
   moved();
   overlay_->update();
 }
@@ -259,28 +279,9 @@ const CatchScene& Stage::catch_scene() {
   return *catch_scene_;
 }
 
-// A few milliseconds at a time: what thousands of meshes are drawn from does not hold up what is typed meanwhile.
-void Stage::upload_ready() {
-  if (!created_) return;
-  for (MeshWorks::Ready& ready : works_.take()) uploads_.push_back(std::move(ready));
-  if (uploads_.empty()) return;
-  constexpr qint64 kMost = 8'000'000;  // nanoseconds
-  QElapsedTimer timer;
-  timer.start();
-  makeCurrent();
-  while (!uploads_.empty() && timer.nsecsElapsed() < kMost) {
-    renderer_.upload(uploads_.front().mesh, uploads_.front().arrays);
-    uploads_.pop_front();
-  }
-  renderer_.drop_gone();
-  doneCurrent();
-  if (!uploads_.empty()) QTimer::singleShot(0, this, &Stage::upload_ready);
-  for (StripPicture& strip : pictures_) strip.items = 0;
-  moved();
-}
-
 void Stage::initializeGL() {
-  if (created_) {
+  const bool again = created_;
+  if (again) {
     for (StripPicture& strip : pictures_) strip.picture.release();
     renderer_.release();
   }
@@ -290,7 +291,12 @@ void Stage::initializeGL() {
     store_.say(QString::fromStdString(error), Tone::Wrong);
     return;
   }
-  for (const MeshWorks::Ready& r : works_.take()) renderer_.upload(r.mesh, r.arrays);
+  kept_ = {};
+  if (again) {
+    works_.forget_all();
+    want_meshes();
+  }
+  QTimer::singleShot(0, this, &Stage::upload_ready);
 }
 
 const std::vector<DrawItem>& Stage::items() const {
@@ -312,28 +318,16 @@ const std::vector<DrawItem>& Stage::items() const {
   return items_.items();
 }
 
-// Meshes that have only just been made, as a drag or a hovering pointer makes them with every move, are shown at once
-// where that takes no longer than a frame; others come from the works, and so do all of a scene that has just been
-// opened.
-void Stage::upload_small(std::span<const DrawItem> items) {
-  constexpr std::size_t kTogether = 40'000;  // triangles; about 10 ms
-  constexpr int kOpening = 16;               // meshes
-  if (works_.waiting() > kOpening) return;
-  std::size_t sum = 0;
-  for (const DrawItem& item : items) {
-    const std::size_t triangles = item.mesh->triangles().size();
-    if (triangles > kSmallMesh || renderer_.has(*item.mesh)) continue;
-    if ((sum += triangles + 50) > kTogether) return;
-    renderer_.upload(item.mesh, make_mesh_arrays(*item.mesh));
-  }
-  if (sum > 0) renderer_.drop_gone();
+Stage::PaneLook Stage::look_of(int pane) const {
+  return {camera_of(pane), pane_rect(pane), size(), memory_ == Memory::Plenty, changes_};
 }
 
 // What each pane shows; an elevation is drawn by itself.
 std::vector<DrawFrame> Stage::frames_of_panes(bool finished) {
-  // What is drawn at most while things move: a twentieth of a second for a card that is none.
-  constexpr std::size_t kMostMoving = 220'000;
-  constexpr double kOffMoving = 0.7;
+  // What is drawn at most, triangles and edges: while things move some thirtieth of a second for a card that is none,
+  // at rest half a second.
+  constexpr std::size_t kMostMoving = 120'000, kMostFinished = 400'000;
+  constexpr double kOffMoving = 0.7, kMostOffFinished = 1.5;
   const double ratio = devicePixelRatioF();
   std::vector<DrawFrame> frames;
   const std::vector<int> all = panes();
@@ -341,11 +335,12 @@ std::vector<DrawFrame> Stage::frames_of_panes(bool finished) {
     DrawFrame frame;
     frame.items = items();
     frame.pixel_ratio = ratio;
-    frame.samples = finished ? kStageSamples : 0;
-    if (!finished) {
+    frame.samples = finished && memory_ == Memory::Plenty ? kStageSamples : 0;
+    frame.most = (finished ? kMostFinished : kMostMoving) / all.size();
+    if (finished)
+      frame.most_off = kMostOffFinished;
+    else
       frame.off = kOffMoving;
-      frame.most = kMostMoving / all.size();
-    }
     const QRect rect = pane_rect(pane);
     const Camera camera = camera_of(pane);
     const bool flat = elevation_of(pane).has_value();
@@ -364,6 +359,14 @@ std::vector<DrawFrame> Stage::frames_of_panes(bool finished) {
 
 void Stage::paintGL() {
   if (!created_) return;
+  look_for_memory();
+  // The driver ends the process when it finds none for a picture.
+  if (memory_ == Memory::None) {
+    QOpenGLFunctions& gl = *context()->functions();
+    gl.glClearColor(0.5f, 0.5f, 0.5f, 1);
+    gl.glClear(GL_COLOR_BUFFER_BIT);
+    return emit painted();
+  }
   upload_small(items());
   if (renderer_.has_finished()) {
     renderer_.show_finished(defaultFramebufferObject());
@@ -372,7 +375,9 @@ void Stage::paintGL() {
   const std::vector<int> all = panes();
   const std::vector<DrawFrame> frames = frames_of_panes(false);
   for (std::size_t i = 0; i < all.size(); ++i)
-    if (const auto elevation = elevation_of(all[i]))
+    if (is_kept(all[i]))
+      renderer_.show_kept(frames[i], defaultFramebufferObject());
+    else if (const auto elevation = elevation_of(all[i]))
       paint_strip(*elevation, frames[i]);
     else
       renderer_.draw(frames[i], defaultFramebufferObject());

@@ -1,10 +1,12 @@
 // The stage: the scene drawn and steered, and the pointer's way to tacks and parts.
 #pragma once
 
+#include <QElapsedTimer>
 #include <QOpenGLWidget>
 #include <QTimer>
 #include <deque>
 #include <map>
+#include <set>
 
 #include "app/stage/labels.h"
 #include "app/stage/mesh_works.h"
@@ -21,6 +23,8 @@ class Overlay;
 
 /// Samples for each pixel of what does not move.
 inline constexpr int kStageSamples = 4;
+/// Triangles of a mesh that is made ready to be drawn within a frame.
+inline constexpr std::size_t kSmallMesh = 20'000;
 
 class Stage : public QOpenGLWidget {
   Q_OBJECT
@@ -97,12 +101,14 @@ class Stage : public QOpenGLWidget {
   double touch() const { return store_.preferences().touch; }
   /// Where the pointer was last, in the whole stage.
   QPointF pointer() const { return last_at_ + pane_rect(active_).topLeft(); }
-  /// Whether all meshes have been given to the card, and can be caught on in every way.
-  bool is_settled() const {
-    return works_.waiting() == 0 && !works_.has_ready() && uploads_.empty() && !works_.indexing();
-  }
+  /// Whether all meshes have been given to the card.
+  bool is_shown() const { return works_.waiting() == 0 && !works_.has_ready() && uploads_.empty(); }
+  /// The same, with their coarser levels, and whether they can be caught on in every way.
+  bool is_settled() const { return is_shown() && works_.refining() == 0 && works_.indexing() == 0; }
   /// Whether the picture is the finished one.
-  bool is_still() const { return !moving_ && !finishing_.isActive() && is_settled(); }
+  bool is_still() const { return !moving_ && !finishing_.isActive() && is_shown(); }
+  /// What is still to come, or is not drawn as it is for want of memory; a line each, shown in a corner of the view.
+  QStringList notices() const;
   /// What the last picture was drawn from, for benchmarks.
   const Renderer::Drawn& drawn_last() const { return renderer_.drawn(); }
   /// The short list beside the pointer: what lies under it while B goes through that, the kinds of place while C is
@@ -160,9 +166,19 @@ class Stage : public QOpenGLWidget {
   void offer_colour(const std::string& colour, PartId part);
 
   void scene_changed();
+  void want_meshes();
   void upload_ready();
   void upload_small(std::span<const DrawItem> items);
-  void moved();  // the picture changes: coarse now, fine when still
+  // How much is drawn with what memory is left: everything; without smoothing; nothing at all.
+  enum class Memory { Plenty, Little, None };
+  Memory memory_ = Memory::Plenty;
+  void look_for_memory();
+  std::set<const Mesh*> boxed_;   // meshes that are drawn as boxes, for want of memory
+  QElapsedTimer since_uploaded_;  // when a picture was last asked for because of what had become ready
+  bool uploads_show_ = false;     // something of them is not what the picture has
+  QElapsedTimer since_wanted_;    // when meshes were wanted last
+  // The picture changes: coarse now, fine when still. `everywhere`: not in one view alone.
+  void moved(bool everywhere = true);
   /// What is drawn, made once for each change and shared by the panes and the close-ups.
   const std::vector<DrawItem>& items() const;
   mutable DrawList items_;
@@ -244,8 +260,23 @@ class Stage : public QOpenGLWidget {
   mutable std::optional<Sheet> sheet_;  // of the plane in use
   QTimer rest_;
   QTimer finishing_;     // the finished picture is drawn, a slice each time
+  QTimer tidy_;          // what is not needed any more is given back
   bool moving_ = false;  // what is shown is coarse
   std::vector<DrawFrame> frames_of_panes(bool finished);
+  // What a pane shows. What the finished picture has of a pane is shown again while only others change.
+  struct PaneLook {
+    Camera camera;
+    QRect rect;
+    QSize stage;
+    bool smooth = false;
+    std::size_t changes = 0;
+    friend bool operator==(const PaneLook&, const PaneLook&) = default;
+  };
+  PaneLook look_of(int pane) const;
+  bool is_kept(int pane) const { return kept_[static_cast<std::size_t>(pane)] == look_of(pane); }
+  std::array<std::optional<PaneLook>, 6> kept_;
+  std::vector<int> finished_panes_;  // of the finished picture that is being drawn
+  std::size_t changes_ = 0;          // how often the picture has changed everywhere
   void finish_on();
 
   Gesture gesture_ = Gesture::None;

@@ -58,6 +58,8 @@ struct Camera {
   double roll = 0;  ///< degrees about the line of sight, the picture clockwise; orbiting takes it back to 0
 
   static constexpr double kFieldOfView = 32;  ///< degrees, over the height of the picture
+
+  friend bool operator==(const Camera&, const Camera&) = default;
 };
 
 /// The view of a camera. In a parallel view the scale is the one perspective has at the target.

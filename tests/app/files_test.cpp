@@ -213,6 +213,33 @@ TEST_CASE("unit and axis of a file of ours are those it was written with", "[fil
   CHECK(distance(box_of(desk, desk.part("Bar")).size(), Vec3{100, 20, 10}) < 1e-9);
 }
 
+TEST_CASE("what is done while something is brought in stays, and what was brought in comes after it", "[files]") {
+  Desk desk;
+  const std::size_t before = desk.store().journal().record().steps.size();
+  // Two files at once, and steps of one's own between all that happens meanwhile.
+  FileWorks& files = desk.window().files();
+  files.bring(source("demo/hook-rail.stl"));
+  files.bring(source("demo/hook-rail.stl"));
+  std::size_t own = 0;
+  QElapsedTimer timer;
+  timer.start();
+  while (files.busy() && timer.elapsed() < 60'000) {
+    if (own < 12) REQUIRE(desk.store().perform(Rename{desk.scene().roots().front(), "Plate " + std::to_string(++own)}));
+    QCoreApplication::processEvents(QEventLoop::AllEvents, 1);
+  }
+  desk.settle();
+  CHECK(own > 1);
+  const Record& record = desk.store().journal().record();
+  CHECK(record.steps.size() == before + own + 2);
+  CHECK(desk.scene().part(desk.scene().roots().front()).name == "Plate " + std::to_string(own));
+  CHECK(find_by_path(desk.scene(), "hook-rail"));
+  CHECK(find_by_path(desk.scene(), "hook-rail 2"));
+  // Each is taken back by itself.
+  for (std::size_t i = 0; i < own + 2; ++i) desk.store().undo();
+  CHECK_FALSE(find_by_path(desk.scene(), "hook-rail"));
+  CHECK(desk.store().journal().record().steps.size() == before);
+}
+
 TEST_CASE("an extension that is not known is asked about, and left out on request", "[files]") {
   const Folder folder;
   write_peg(folder / "peg.glb", false);

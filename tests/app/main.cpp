@@ -1,7 +1,7 @@
 #define CATCH_CONFIG_RUNNER
-#include <QApplication>
 #include <catch2/catch.hpp>
 
+#include "app/application.h"
 #include "app/graphics.h"
 #include "app/theme.h"
 
@@ -9,7 +9,7 @@ int main(int argc, char** argv) {
   tack::prepare_graphics();
   // The helper stands beside the program, not beside the tests.
   qputenv("TACKPOINT_HELPER", TACK_BIN_DIR "/tackpoint-import-helper");
-  QApplication app(argc, argv);
+  tack::Application app(argc, argv);
   QApplication::setOrganizationName("tackpoint-tests");
   QApplication::setApplicationName("tackpoint-tests");
   QApplication::setStyle("Fusion");

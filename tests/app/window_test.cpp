@@ -351,6 +351,48 @@ TEST_CASE("without OpenGL or a display the program says so and ends with 1", "[s
   CHECK(run("DISPLAY=:4711").first == 1);
 }
 
+TEST_CASE("of several views only the one that changes is drawn again", "[view]") {
+  Desk desk;
+  Stage& stage = desk.stage();
+  stage.show_views(4);
+  const auto rest = [&] { desk.wait([&] { return stage.is_still(); }); };
+  rest();
+  const QImage before = stage.grabFramebuffer();
+  const std::size_t all = stage.drawn_last().parts;
+  const auto alike = [&](int pane, const QImage& now) {
+    const QRect rect = stage.pane_rect(pane);
+    return before.copy(rect) == now.copy(rect);
+  };
+  stage.setFocus();
+  desk.key(Qt::Key_Right);
+  REQUIRE_FALSE(stage.is_still());
+  // While it is coarse the others stay as they were finished.
+  const QImage coarse = stage.grabFramebuffer();
+  for (const int pane : {0, 1, 2}) CHECK(alike(pane, coarse));
+  CHECK_FALSE(alike(3, coarse));
+  rest();
+  const QImage after = stage.grabFramebuffer();
+  CHECK(stage.drawn_last().parts < all / 2);
+  for (const int pane : {0, 1, 2}) CHECK(alike(pane, after));
+  CHECK_FALSE(alike(3, after));
+  // Back where it was, it is the same picture.
+  desk.key(Qt::Key_Left);
+  rest();
+  CHECK(alike(3, stage.grabFramebuffer()));
+  // What is picked changes in all of them.
+  desk.store().pick({desk.part("Base board")});
+  desk.settle();
+  rest();
+  const QImage picked = stage.grabFramebuffer();
+  for (const int pane : {0, 1, 2, 3}) CHECK_FALSE(alike(pane, picked));
+  CHECK(stage.drawn_last().parts >= all);
+  // A window of another size has nothing to keep.
+  desk.window().resize(1180, 760);
+  desk.settle();
+  rest();
+  CHECK(stage.drawn_last().parts >= all);
+}
+
 TEST_CASE("what rests is not drawn again", "[idle]") {
   Desk desk;
   desk.wait([&] { return desk.stage().is_still(); });

@@ -57,12 +57,27 @@ void DrawList::show(const Scene& scene, const std::vector<PartId>& picked) {
   for (std::size_t i = 0; i < parts_.size(); ++i) items_[i].picked = marked[parts_[i]];
 }
 
-void DrawList::stand_in(const Scene& scene, const std::function<bool(const Mesh&)>& ready) {
+std::vector<PartId> DrawList::stand_in(const std::function<bool(const Mesh&)>& ready) {
+  for (const PartId id : stood_in_)
+    if (id < position_.size() && position_[id] != kNotDrawn) items_[position_[id]].mesh = scene_.part(id).mesh;
+  stood_in_.clear();
+  last_.resize(position_.size());
+  for (PartId id = 0; id < last_.size(); ++id)
+    if (position_[id] == kNotDrawn) last_[id].reset();  // it would keep the mesh of a part that is gone
   for (std::size_t i = 0; i < parts_.size(); ++i) {
-    if (ready(*items_[i].mesh)) continue;
-    const Part* part = scene.find(parts_[i]);
-    if (part && part->mesh && ready(*part->mesh)) items_[i].mesh = part->mesh;
+    MeshPtr& last = last_[parts_[i]];
+    if (ready(*items_[i].mesh)) {
+      if (last != items_[i].mesh) last = items_[i].mesh;
+    } else {
+      stood_in_.push_back(parts_[i]);
+      if (last && ready(*last)) items_[i].mesh = last;
+    }
   }
+  return stood_in_;
+}
+
+void DrawList::drawn_with(PartId id, const MeshPtr& mesh) {
+  if (id < last_.size()) last_[id] = mesh;
 }
 
 void DrawList::add_ghosts(const Scene& scene, std::span<const std::pair<PartId, Affine>> ghosts) {

@@ -14,8 +14,13 @@ class DrawList {
   /// ghosts are dropped. Worlds have the same bits as each_shown() gives. O(what changed since the last call, with
   /// everything below it, + parts / 64); O(parts) when the tree, what is hidden or what is picked changed.
   void show(const Scene& scene, const std::vector<PartId>& picked);
-  /// Parts whose mesh is not there yet (`ready`) are drawn with the one that they have in `scene`, where that is.
-  void stand_in(const Scene& scene, const std::function<bool(const Mesh&)>& ready);
+  /// Parts whose mesh is not there yet (`ready`) are drawn with the one that they were drawn with last, where there is
+  /// one. Call it after every show(). Returns the parts that are; O(parts).
+  std::vector<PartId> stand_in(const std::function<bool(const Mesh&)>& ready);
+  /// From now on that is what a part was drawn with last.
+  void drawn_with(PartId id, const MeshPtr& mesh);
+  /// The scenes to come are of another document.
+  void forget() { last_.clear(); }
   /// Adds parts of `scene` as ghosts, each where its world is; parts that are gone or have no mesh are left out.
   void add_ghosts(const Scene& scene, std::span<const std::pair<PartId, Affine>> ghosts);
 
@@ -33,6 +38,8 @@ class DrawList {
   std::vector<DrawItem> items_;
   std::vector<PartId> parts_;            // whose each item is; ghosts have none
   std::vector<std::uint32_t> position_;  // by id: where its item is
+  std::vector<MeshPtr> last_;            // by id: what it was drawn with last
+  std::vector<PartId> stood_in_;         // whose items have that in place of their own
 };
 
 }  // namespace tack

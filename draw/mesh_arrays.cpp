@@ -90,7 +90,10 @@ MeshArrays box_arrays(const Mesh& mesh) {
   return arrays;
 }
 
-MeshArrays make_mesh_arrays(const Mesh& mesh) {
+namespace {
+
+// Vertices, normals, and edges between vertices of the mesh.
+MeshArrays arrays_with_edges(const Mesh& mesh, const std::vector<FeatureEdge>& edges) {
   MeshArrays arrays = box_arrays(mesh);
   if (!mesh.normals().empty()) {
     arrays.vertices.reserve(mesh.positions().size());
@@ -103,7 +106,7 @@ MeshArrays make_mesh_arrays(const Mesh& mesh) {
   } else {
     smooth(mesh, arrays);
   }
-  for (const FeatureEdge& e : mesh.features().edges) {
+  for (const FeatureEdge& e : edges) {
     const Vec3 a = mesh.positions()[e.a] - arrays.origin, b = mesh.positions()[e.b] - arrays.origin;
     arrays.edges.push_back({static_cast<float>(a.x), static_cast<float>(a.y), static_cast<float>(a.z),
                             static_cast<float>(b.x), static_cast<float>(b.y), static_cast<float>(b.z)});
@@ -112,8 +115,20 @@ MeshArrays make_mesh_arrays(const Mesh& mesh) {
   for (const Primitive& p : mesh.primitives()) whole.primitives.push_back({p.first_triangle * 3, p.triangle_count * 3});
   whole.edge_count = static_cast<std::uint32_t>(arrays.edges.size());
   arrays.levels.push_back(std::move(whole));
+  return arrays;
+}
+
+}  // namespace
+
+MeshArrays make_mesh_arrays(const Mesh& mesh) {
+  MeshArrays arrays = arrays_with_edges(mesh, mesh.features().edges);
   arrays.solid = is_solid(mesh);
   return arrays;
+}
+
+MeshArrays make_passing_arrays(const Mesh& mesh, const Mesh& base) {
+  const bool alike = mesh.positions().size() == base.positions().size();
+  return arrays_with_edges(mesh, alike ? base.features().edges : std::vector<FeatureEdge>{});
 }
 
 }  // namespace tack

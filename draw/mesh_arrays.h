@@ -52,6 +52,10 @@ void add_levels(const Mesh& mesh, MeshArrays& arrays);
 /// Of a mesh no more than its box: no vertices and no levels.
 MeshArrays box_arrays(const Mesh& mesh);
 
+/// Arrays for showing a mesh while a drag moves vertices of `base`: its edges are those of `base` – none where that has
+/// other vertices –, and it is not looked whether it is solid. A third of the time of make_mesh_arrays().
+MeshArrays make_passing_arrays(const Mesh& mesh, const Mesh& base);
+
 /// The arrays of the mesh itself, without coarser levels. O(n log n); about a second for a million triangles without
 /// normals. Makes the mesh's feature edges on the way.
 MeshArrays make_mesh_arrays(const Mesh& mesh);

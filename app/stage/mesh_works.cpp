@@ -124,6 +124,34 @@ void MeshWorks::done_with(std::atomic<int>& of, std::optional<Ready> ready) {
   if (tell && !stop_) QMetaObject::invokeMethod(this, &MeshWorks::ready, Qt::QueuedConnection);
 }
 
+void MeshWorks::want_passing(Passing passing) {
+  {
+    const std::lock_guard lock(mutex_);
+    next_passing_ = std::move(passing);
+    if (std::exchange(passing_, true)) return;
+  }
+  QThreadPool::globalInstance()->start([this] {
+    while (true) {
+      Passing now;
+      {
+        const std::lock_guard lock(mutex_);
+        passing_ = next_passing_ && !stop_;
+        if (!passing_) return;
+        now = std::move(*next_passing_);
+        next_passing_.reset();
+      }
+      Ready ready{now.mesh, {}, false, now.shown};
+      if (!with_memory(150 * size_of(*now.mesh), [&] { ready.arrays = make_passing_arrays(*now.mesh, *now.base); }))
+        continue;
+      {
+        const std::lock_guard lock(mutex_);
+        done_.push_back(std::move(ready));
+      }
+      if (!stop_) QMetaObject::invokeMethod(this, &MeshWorks::ready, Qt::QueuedConnection);
+    }
+  });
+}
+
 bool MeshWorks::knows_neighbours(const MeshPtr& mesh) {
   constexpr std::size_t kAtOnce = 60'000;  // triangles: some 30 ms
   if (mesh->triangles().size() <= kAtOnce) return true;

@@ -21,16 +21,24 @@ class MeshWorks : public QObject {
   explicit MeshWorks(QObject* parent);
   ~MeshWorks() override;
 
+  /// What a drag makes of a mesh that is too heavy to be made ready within a frame.
+  struct Passing {
+    MeshPtr mesh, base;         ///< the mesh, and the one that the drag began with
+    std::vector<PartId> shown;  ///< the parts that have it in the drag
+  };
   struct Ready {
     MeshPtr mesh;
-    MeshArrays arrays;   ///< without levels where there is too little memory for them: it is drawn as a box
-    bool finer = false;  ///< the mesh was ready before, and now has its coarser levels as well
+    MeshArrays arrays;            ///< without levels where there is too little memory for them: it is drawn as a box
+    bool finer = false;           ///< the mesh was ready before, and now has its coarser levels as well
+    std::vector<PartId> passing;  ///< parts that have it in a drag, which may be further by now
   };
   /// Starts work on the scene's meshes that nobody has asked for yet, on all processors.
   void want(const Scene& scene);
   /// What was ready is not any more, such as boxes for want of memory: it is made again when it is wanted next.
   void forget(const Mesh& mesh) { asked_.erase(&mesh); }
   void forget_all() { asked_.clear(); }
+  /// Makes ready what a drag shows: the newest that was wanted each time, when the one before is done.
+  void want_passing(Passing passing);
   /// Whether it is known what is next to what on a mesh; of a large one it is found in the background from the first
   /// question on, and settled() says when.
   bool knows_neighbours(const MeshPtr& mesh);
@@ -58,6 +66,8 @@ class MeshWorks : public QObject {
   std::set<std::uint64_t> neighbours_asked_, neighbours_known_;  // by the meshes' numbers
   mutable std::mutex mutex_;
   std::vector<Ready> done_;
+  std::optional<Passing> next_passing_;
+  bool passing_ = false;                        // one is being made ready
   std::chrono::steady_clock::time_point told_;  // when ready() was sent last
   std::atomic<bool> stop_{false};
   std::atomic<int> waiting_{0}, refining_{0}, indexing_{0};

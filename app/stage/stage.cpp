@@ -41,10 +41,14 @@ Stage::Stage(Store& store, Workbench& bench, QWidget* parent)
   tidy_.setSingleShot(true);
   tidy_.setInterval(kTidyMilliseconds);
   connect(&tidy_, &QTimer::timeout, this, [] { give_back_memory(); });
+  finishing_.setObjectName("finishing");
   finishing_.setInterval(0);
   connect(&finishing_, &QTimer::timeout, this, &Stage::finish_on);
   connect(&store_, &Store::scene_changed, this, &Stage::scene_changed);
-  connect(&store_, &Store::started, this, [this] { left_.clear(); });
+  connect(&store_, &Store::started, this, [this] {
+    left_.clear();
+    items_.forget();
+  });
   connect(&store_, &Store::picked_changed, this, [this] {
     items_known_ = false;
     moved();
@@ -306,11 +310,10 @@ const std::vector<DrawItem>& Stage::items() const {
     std::vector<PartId> outlined = store_.picked();
     if (dropped_on_ != kNoPart) outlined.push_back(dropped_on_);
     items_.show(compared_ ? *compared_ : marks.shown ? *marks.shown : store_.scene(), outlined);
-    // A heavy mesh that a drag makes anew is not ready before the next move: the old one stays in its place.
-    if (marks.shown)
-      items_.stand_in(store_.scene(), [this](const Mesh& mesh) {
-        return mesh.triangles().size() <= kSmallMesh || renderer_.has(mesh);
-      });
+    // A heavy mesh that has only just been made is not ready yet: what was drawn last stays in its place.
+    const std::vector<PartId> unready = items_.stand_in(
+        [this](const Mesh& mesh) { return mesh.triangles().size() <= kSmallMesh || renderer_.has(mesh); });
+    if (marks.shown && !compared_) show_passing(*marks.shown, unready);
     if (!compared_) items_.add_ghosts(marks.ghost_scene ? *marks.ghost_scene : store_.scene(), marks.ghosts);
     items_known_ = true;
     ++items_made_;

@@ -181,6 +181,9 @@ class Stage : public QOpenGLWidget {
   void moved(bool everywhere = true);
   /// What is drawn, made once for each change and shared by the panes and the close-ups.
   const std::vector<DrawItem>& items() const;
+  // Of parts whose meshes a drag makes anew, heavier than a frame's time takes, what the drag makes is shown as soon as
+  // it can be.
+  void show_passing(const Scene& scene, const std::vector<PartId>& unready) const;
   mutable DrawList items_;
   mutable bool items_known_ = false;
   bool picks() const { return bench_.draft().row() == id_of<Pick>; }
@@ -215,7 +218,7 @@ class Stage : public QOpenGLWidget {
 
   Store& store_;
   Workbench& bench_;
-  MeshWorks works_;
+  mutable MeshWorks works_;
   std::deque<MeshWorks::Ready> uploads_;  // what the card is still to be given
   Renderer renderer_;
   bool created_ = false;

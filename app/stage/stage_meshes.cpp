@@ -44,6 +44,7 @@ void Stage::upload_ready() {
     if (!fits) ready.arrays = box_arrays(*ready.mesh);
     left -= fits ? bytes : 0;
     ready.arrays.levels.empty() ? void(boxed_.insert(ready.mesh.get())) : void(boxed_.erase(ready.mesh.get()));
+    for (const PartId id : ready.passing) items_.drawn_with(id, ready.mesh);
     // The finished picture does not change by levels that are coarser.
     uploads_show_ = uploads_show_ || !ready.finer;
     renderer_.upload(ready.mesh, ready.arrays);
@@ -56,9 +57,12 @@ void Stage::upload_ready() {
                Tone::Wrong);
   if (!uploads_.empty()) QTimer::singleShot(0, this, &Stage::upload_ready);
   overlay_->update();
-  if (!uploads_show_ || (!is_shown() && since_uploaded_.isValid() && since_uploaded_.elapsed() < kBetween)) return;
+  const bool passing = bench_.marks().shown != nullptr;
+  if (!uploads_show_ || (!passing && !is_shown() && since_uploaded_.isValid() && since_uploaded_.elapsed() < kBetween))
+    return;
   uploads_show_ = false;
   since_uploaded_.start();
+  items_known_ = false;
   for (StripPicture& strip : pictures_) strip.items = 0;
   moved();
 }
@@ -78,6 +82,19 @@ void Stage::upload_small(std::span<const DrawItem> items) {
     renderer_.upload(item.mesh, make_mesh_arrays(*item.mesh));
   }
   if (sum > 0) renderer_.drop_gone();
+}
+
+void Stage::show_passing(const Scene& scene, const std::vector<PartId>& unready) const {
+  constexpr std::size_t kMost = 500'000;  // triangles that can be drawn as they are while a drag goes on
+  for (const PartId id : unready) {
+    const MeshPtr& mesh = scene.part(id).mesh;
+    const Part* before = store_.scene().find(id);
+    if (mesh->triangles().size() > kMost || !before || !before->mesh) continue;
+    MeshWorks::Passing passing{mesh, before->mesh, {}};
+    for (const PartId other : unready)
+      if (scene.part(other).mesh == mesh) passing.shown.push_back(other);
+    return works_.want_passing(std::move(passing));
+  }
 }
 
 void Stage::look_for_memory() {

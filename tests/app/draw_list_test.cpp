@@ -1,5 +1,6 @@
 // The list of what is drawn: after any change it is the list that would be made anew.
 #include <catch2/catch.hpp>
+#include <set>
 
 #include <fmt/format.h>
 
@@ -98,4 +99,55 @@ TEST_CASE("the list of what is drawn follows every change as if it were made ane
   REQUIRE(shown(list) == expected(second, {}));
   list.show(Scene{}, {});
   REQUIRE(list.items().empty());
+}
+
+TEST_CASE("what is not ready to be drawn is stood in for by what was drawn last, and lets go of it", "[view]") {
+  const MeshPtr before = cube(3), other = cube(9);
+  MeshPtr after = cube(5);
+  std::set<const Mesh*> ready{before.get()};
+  const auto is_ready = [&](const Mesh& mesh) { return ready.contains(&mesh); };
+  Scene scene;
+  const PartId peg = scene.add(part_of("Peg", before)), pin = scene.add(part_of("Pin", before));
+  DrawList list;
+  const auto show = [&] {
+    list.show(scene, {});
+    return list.stand_in(is_ready);
+  };
+  CHECK(show().empty());
+  Part changed = scene.part(peg);
+  changed.mesh = after;
+  changed.placement.position = {7, 0, 0};
+  scene.replace(peg, changed);
+  CHECK(show() == std::vector<PartId>{peg});
+  // The old mesh, where the part is now.
+  CHECK(list.items()[0].mesh == before);
+  CHECK(list.items()[0].world.translation == Vec3{7, 0, 0});
+  CHECK(list.items()[1].mesh == before);
+  // What a drag has made of it meanwhile.
+  MeshPtr passing = cube(4);
+  ready.insert(passing.get());
+  list.drawn_with(peg, passing);
+  CHECK(show() == std::vector<PartId>{peg});
+  CHECK(list.items()[0].mesh == passing);
+  // It is there: nothing has changed in the scene since.
+  ready.insert(after.get());
+  CHECK(show().empty());
+  CHECK(list.items()[0].mesh == after);
+  const std::weak_ptr<const Mesh> gone = passing;
+  passing.reset();
+  CHECK(gone.expired());
+  // Parts that are gone keep nothing, and another document's are not stood in for.
+  const std::weak_ptr<const Mesh> last = after;
+  scene.remove(peg);
+  changed = {};
+  after.reset();
+  show();
+  CHECK(last.expired());
+  list.forget();
+  Scene second;
+  second.add(part_of("Base board", {}));
+  second.add(part_of("Rail", other));
+  list.show(second, {});
+  CHECK(list.stand_in(is_ready) == std::vector<PartId>{pin});
+  CHECK(list.items()[0].mesh == other);
 }

@@ -24,6 +24,7 @@ void Renderer::Card::add_faces(CardFrame& frame, CardJob::Kind kind, std::uint32
       frame.jobs.push_back({kind, number, part, std::min(kBoxesTogether, parts - part), 0, kIndicesOfBox, 0});
     return;
   }
+  if (add_runs(frame, kind, number, 0, parts, false)) return;
   const auto& primitives = meshes.at(batch.mesh).known.levels[batch.level].primitives;
   for (std::uint32_t p = 0; p < primitives.size(); ++p) {
     const auto [first, count] = primitives[p];
@@ -41,6 +42,7 @@ void Renderer::Card::add_edges(CardFrame& frame, CardJob::Kind kind, std::uint32
                                std::uint32_t parts) const {
   const Batch& batch = frame.plan.batches[number];
   if (parts == 0 || !batch.mesh) return;
+  if (add_runs(frame, kind, number, first, parts, true)) return;
   const GpuMesh& gpu = meshes.at(batch.mesh);
   const MeshArrays::Level& level = gpu.known.levels[batch.level];
   constexpr std::uint32_t kMost = kJobTriangles / 4;
@@ -54,6 +56,38 @@ void Renderer::Card::add_edges(CardFrame& frame, CardJob::Kind kind, std::uint32
         split_by_buffer(frame,
                         {kind, number, first + part, std::min(together, parts - part), i, std::min(kMost, end - i), 0});
   }
+}
+
+bool Renderer::Card::add_runs(CardFrame& frame, CardJob::Kind kind, std::uint32_t number, std::uint32_t first,
+                              std::uint32_t parts, bool of_edges) const {
+  constexpr std::uint32_t kFew = 50;  // parts: of more, each is small
+  const Batch& batch = frame.plan.batches[number];
+  const GpuMesh& gpu = meshes.at(batch.mesh);
+  const auto& runs = of_edges ? gpu.known.edge_runs : gpu.known.runs;
+  if (batch.level != 0 || runs.empty() || parts > kFew) return false;
+  for (std::uint32_t part = first; part < first + parts; ++part) {
+    CardJob job{kind, number, part, 1, 0, 0, 0};
+    const auto add = [&] {
+      if (job.count > 0) split_by_buffer(frame, job);
+      job.count = 0;
+    };
+    for (const MeshArrays::Run& run : runs) {
+      if (!may_show(frame.settings, frame.plan.parts[batch.first + part], run)) continue;
+      // Those that follow one another are drawn together, as far as a job goes; edges lie in several buffers.
+      const bool follows = job.count > 0 && job.first + job.count == run.first && job.primitive == run.primitive &&
+                           job.count + run.count <= (of_edges ? kJobTriangles / 4 : kJobTriangles * 3) &&
+                           (!of_edges || std::any_of(gpu.edges.begin(), gpu.edges.end(), [&](const EdgeBuffer& e) {
+                             return job.first >= e.first && run.first + run.count <= e.first + e.count;
+                           }));
+      if (!follows) {
+        add();
+        job.first = run.first, job.primitive = run.primitive;
+      }
+      job.count += run.count;
+    }
+    add();
+  }
+  return true;
 }
 
 // Gives the card the plan's parts and colours.

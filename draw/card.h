@@ -186,6 +186,9 @@ struct Renderer::Card {
   // Of `parts` of the batch, from `first` on.
   void add_edges(CardFrame& frame, CardJob::Kind kind, std::uint32_t batch, std::uint32_t first,
                  std::uint32_t parts) const;
+  // Of heavy meshes as they are, part by part, what may be in the picture; false where that is not worth it.
+  bool add_runs(CardFrame& frame, CardJob::Kind kind, std::uint32_t batch, std::uint32_t first, std::uint32_t parts,
+                bool of_edges) const;
   void run(const CardFrame& frame, const CardJob& job, GLuint framebuffer);
   void split_by_buffer(CardFrame& frame, CardJob job) const;
   void read_parts(const CardProgram& program, const CardFrame& frame, std::uint32_t part) const;

@@ -200,6 +200,28 @@ Place place_of(const DrawFrame& frame, const Seen& s, double near, std::uint32_t
 
 }  // namespace
 
+bool may_show(const DrawFrame& frame, const PartOnCard& part, const MeshArrays::Run& run) {
+  const View& view = frame.view;
+  std::array<double, 3> centre{}, half{};
+  for (std::size_t r = 0; r < 3; ++r) {
+    centre[r] = part.rows[4 * r + 3];
+    for (std::size_t c = 0; c < 3; ++c) {
+      centre[r] += double{part.rows[4 * r + c]} * run.centre[c];
+      half[r] += std::abs(double{part.rows[4 * r + c]}) * run.half[c];
+    }
+    // What single numbers round, and lines as wide as a few pixels.
+    half[r] += 1e-6 * (std::abs(centre[r]) + std::abs(part.rows[4 * r + 3]));
+  }
+  constexpr double kLine = 4;  // pixels
+  const double nearest = -centre[2] - half[2], farthest = -centre[2] + half[2];
+  if ((view.perspective || frame.cut_at_eye) && farthest < 0) return false;
+  // In perspective the picture is widest where the box is farthest.
+  const double scale = view.pixels_per_unit / (view.perspective ? std::max(farthest, 1e-300) : 1);
+  const double x = view.width / 2 + kLine, y = view.height / 2 + kLine;
+  if (view.perspective && nearest <= 0) return true;
+  return (std::abs(centre[0]) - half[0]) * scale <= x && (std::abs(centre[1]) - half[1]) * scale <= y;
+}
+
 FramePlan plan_frame(const DrawFrame& frame, const std::function<const KnownMesh*(const Mesh&)>& known,
                      const std::vector<bool>& hidden, FramePlan spent) {
   FramePlan plan = std::move(spent);

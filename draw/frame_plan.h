@@ -13,6 +13,7 @@ struct KnownMesh {
   double radius = 0;                      ///< of the sphere about the origin that contains everything
   bool solid = false;                     ///< nothing of its inside shows from outside
   std::vector<MeshArrays::Level> levels;  ///< none: it is drawn as a box
+  std::vector<MeshArrays::Run> runs, edge_runs;
 };
 
 /// A part as the shaders take it, in fours: the rows of its matrix to eye coordinates, the columns of its map of
@@ -63,6 +64,9 @@ struct FramePlan {
   std::array<double, 4> picked{1e30, 1e30, -1e30, -1e30};
   bool any_picked() const { return picked[0] < picked[2]; }
 };
+
+/// Whether something of a run of a part may be in the picture; said too often rather than too seldom.
+bool may_show(const DrawFrame& frame, const PartOnCard& part, const MeshArrays::Run& run);
 
 /// Parts out of the picture are left out; of each other one the coarsest level that is off by at most frame.off pixels
 /// where it is nearest to the eye, and a box in its first colour where it is smaller than a few of those. With a limit

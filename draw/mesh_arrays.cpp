@@ -123,6 +123,7 @@ MeshArrays arrays_with_edges(const Mesh& mesh, const std::vector<FeatureEdge>& e
 MeshArrays make_mesh_arrays(const Mesh& mesh) {
   MeshArrays arrays = arrays_with_edges(mesh, mesh.features().edges);
   arrays.solid = is_solid(mesh);
+  make_runs(arrays);
   return arrays;
 }
 

@@ -27,11 +27,18 @@ struct MeshArrays {
     double error = 0;
     std::size_t triangles() const;
   };
+  /// Triangles, or edges, that lie together: a close-up of a heavy mesh draws those alone that may be in it.
+  struct Run {
+    std::array<float, 3> centre, half;   ///< of the box round them, mm, relative to `origin`
+    std::uint32_t first = 0, count = 0;  ///< indices, or edges
+    std::uint32_t primitive = 0;
+  };
   Vec3 origin;
   std::vector<Vertex> vertices;
-  std::vector<std::uint32_t> indices;  ///< three for each triangle, in the mesh's order; those of coarser levels behind
+  std::vector<std::uint32_t> indices;  ///< three for each triangle; those of coarser levels behind
   std::vector<Edge> edges;             ///< feature edges, and behind them those of coarser levels
   std::vector<Level> levels;           ///< the first is the mesh itself, without error; errors rise
+  std::vector<Run> runs, edge_runs;    ///< of the first level, see make_runs(); none: it is always drawn as a whole
   Vec3 half;                           ///< half the sides of the mesh's box, mm
   float radius = 0;                    ///< of the sphere about `origin` that contains everything, mm
   bool solid = false;                  ///< see is_solid()
@@ -55,6 +62,12 @@ MeshArrays box_arrays(const Mesh& mesh);
 /// Arrays for showing a mesh while a drag moves vertices of `base`: its edges are those of `base` – none where that has
 /// other vertices –, and it is not looked whether it is solid. A third of the time of make_mesh_arrays().
 MeshArrays make_passing_arrays(const Mesh& mesh, const Mesh& base);
+
+inline constexpr std::uint32_t kRunTogether = 512;  ///< triangles, or edges, of a run; the last has fewer
+
+/// Of a mesh of more than 8,000 triangles: sorts the triangles of each primitive so that neighbours come together, and
+/// finds runs of them and of its edges. For arrays with one level. O(n).
+void make_runs(MeshArrays& arrays);
 
 /// The arrays of the mesh itself, without coarser levels. O(n log n); about a second for a million triangles without
 /// normals. Makes the mesh's feature edges on the way.

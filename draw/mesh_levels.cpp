@@ -59,18 +59,45 @@ std::vector<Vec3> thinned(const std::vector<Vec3>& chain, double error) {
       if (distance(nearest_on_segment(chain[from], chain[to], chain[k]), chain[k]) > error) return false;
     return true;
   };
-  constexpr std::size_t kMost = 64;  // places left out at once: longer ones would be looked at again and again
   std::vector<Vec3> left{chain.front()};
-  std::size_t from = 0;
-  while (from + 1 < chain.size()) {
-    std::size_t to = from + 1;
-    while (to + 1 < chain.size() && to - from < kMost && fits(from, to + 1)) ++to;
+  const std::size_t last = chain.size() - 1;
+  for (std::size_t from = 0; from < last;) {
+    // Farther and farther, and from where that does not fit in smaller steps: circles have thousands of places.
+    std::size_t to = from + 1, step = 1;
+    for (bool grows = true; step > 0;) {
+      const std::size_t next = std::min(to + step, last);
+      const bool fit = next > to && fits(from, next);
+      if (fit) to = next;
+      grows = grows && fit;
+      step = grows ? step * 2 : step / 2;
+    }
     left.push_back(chain[to]);
     from = to;
   }
   if (std::all_of(chain.begin(), chain.end(), [&](const Vec3& p) { return distance(p, chain.front()) <= error; }))
     left.clear();
   return left;
+}
+
+// Whether what is left of the faces stands for the mesh. Quadrics are a mean over the faces around: where few triangles
+// are left a place may be much farther off than they say, as on a ring that is as thin as the error.
+bool stands_for(const MeshArrays& arrays, std::span<const std::uint32_t> indices, double error) {
+  constexpr std::size_t kFewTriangles = 200, kSamples = 64;
+  if (indices.size() > 3 * kFewTriangles) return true;
+  const auto place = [&](std::size_t v) {
+    return Vec3{arrays.vertices[v].x, arrays.vertices[v].y, arrays.vertices[v].z};
+  };
+  const std::size_t step = std::max<std::size_t>(1, arrays.vertices.size() / kSamples);
+  for (std::size_t v = 0; v < arrays.vertices.size(); v += step) {
+    double nearest = 1e30;
+    for (std::size_t i = 0; i + 2 < indices.size() && nearest > error; i += 3)
+      nearest = std::min(
+          nearest,
+          distance(nearest_on_triangle({place(indices[i]), place(indices[i + 1]), place(indices[i + 2])}, place(v)),
+                   place(v)));
+    if (nearest > 2.5 * error) return false;
+  }
+  return true;
 }
 
 }  // namespace
@@ -83,7 +110,7 @@ void add_levels(const Mesh& mesh, MeshArrays& arrays) {
   const auto* positions = &arrays.vertices.front().x;
   constexpr std::size_t kStride = sizeof(MeshArrays::Vertex);
   const double scale = meshopt_simplifyScale(positions, arrays.vertices.size(), kStride);
-  std::vector<std::vector<Vec3>> chains = edges > 0 ? chains_of(mesh, arrays) : std::vector<std::vector<Vec3>>{};
+  const std::vector<std::vector<Vec3>> chains = edges > 0 ? chains_of(mesh, arrays) : std::vector<std::vector<Vec3>>{};
   for (const double size : kSizes) {
     const MeshArrays::Level& finer = arrays.levels.back();
     MeshArrays::Level level;
@@ -100,18 +127,15 @@ void add_levels(const Mesh& mesh, MeshArrays& arrays) {
           {static_cast<std::uint32_t>(arrays.indices.size() + indices.size()), static_cast<std::uint32_t>(kept)});
       indices.insert(indices.end(), thinned.begin(), thinned.begin() + static_cast<std::ptrdiff_t>(kept));
     }
-    // Edges count from the level before, too: of a circle of thousands only so many places are left out at once.
-    std::vector<std::vector<Vec3>> coarser;
+    if (finer.triangles() > 0 && !stands_for(arrays, indices, level.error)) continue;
     std::vector<MeshArrays::Edge> lines;
     for (const auto& chain : chains) {
-      auto left = thinned(chain, level.error - finer.error);
+      const std::vector<Vec3> left = thinned(chain, level.error);
       for (std::size_t i = 1; i < left.size(); ++i)
         lines.push_back({static_cast<float>(left[i - 1].x), static_cast<float>(left[i - 1].y),
                          static_cast<float>(left[i - 1].z), static_cast<float>(left[i].x),
                          static_cast<float>(left[i].y), static_cast<float>(left[i].z)});
-      if (!left.empty()) coarser.push_back(std::move(left));
     }
-    if (indices.empty() && finer.triangles() > 0) break;  // nothing would be left of it
     const std::size_t before = finer.triangles() + finer.edge_count, now = indices.size() / 3 + lines.size();
     if (3 * now > 2 * before) continue;
     level.first_edge = static_cast<std::uint32_t>(arrays.edges.size());
@@ -119,7 +143,6 @@ void add_levels(const Mesh& mesh, MeshArrays& arrays) {
     arrays.indices.insert(arrays.indices.end(), indices.begin(), indices.end());
     arrays.edges.insert(arrays.edges.end(), lines.begin(), lines.end());
     arrays.levels.push_back(std::move(level));
-    chains = std::move(coarser);
     if (now < kCoarsest) break;
   }
 }

@@ -120,7 +120,7 @@ void Renderer::upload(const MeshPtr& mesh, const MeshArrays& arrays) {
   }
   GpuMesh gpu;
   gpu.mesh = mesh;
-  gpu.known = {arrays.origin, arrays.half, arrays.radius, arrays.solid, arrays.levels};
+  gpu.known = {arrays.origin, arrays.half, arrays.radius, arrays.solid, arrays.levels, arrays.runs, arrays.edge_runs};
   glGenVertexArrays(1, &gpu.faces_array);
   glGenBuffers(1, &gpu.vertices);
   glGenBuffers(1, &gpu.indices);
@@ -137,7 +137,9 @@ void Renderer::upload(const MeshPtr& mesh, const MeshArrays& arrays) {
   glVertexAttribPointer(1, 3, GL_BYTE, GL_TRUE, sizeof(MeshArrays::Vertex),
                         reinterpret_cast<const void*>(std::size_t{12}));
   glBindVertexArray(0);
-  const std::size_t most = static_cast<std::size_t>(std::max(card_->most_texels, 2)) / 2;
+  // No run of edges lies in two buffers.
+  const std::size_t most =
+      std::max<std::size_t>(1, static_cast<std::size_t>(card_->most_texels) / 2 / kRunTogether) * kRunTogether;
   for (std::size_t first = 0; first < arrays.edges.size(); first += most) {
     EdgeBuffer e;
     e.first = static_cast<std::uint32_t>(first);

@@ -381,6 +381,60 @@ TEST_CASE("edges alone are drawn of small parts as well", "[levels]") {
   CHECK(boxes() == 0);
 }
 
+TEST_CASE("a close-up of a heavy mesh draws what may be in it, and nothing else is missing", "[levels]") {
+  Offscreen context;
+  REQUIRE(context.error().empty());
+  Renderer renderer;
+  REQUIRE(renderer.create().empty());
+  Chance chance(88);
+  for (const MeshPtr& mesh : {shape_mesh(ShapeKind::Torus, 200), shape_mesh(ShapeKind::Tube, 3'000)}) {
+    MeshArrays arrays = make_mesh_arrays(*mesh), whole = arrays;
+    REQUIRE(arrays.runs.size() > 20);
+    std::size_t indices = 0;
+    for (const MeshArrays::Run& run : arrays.runs) indices += run.count;
+    CHECK(indices == mesh->triangles().size() * 3);
+    whole.runs.clear(), whole.edge_runs.clear();
+    Drawing d;
+    DrawItem item;
+    item.mesh = mesh;
+    item.colours = &d.colours;
+    std::size_t left_out = 0, runs = 0;
+    for (int round = 0; round < 24; ++round) {
+      Placement placement = chance.placement(1000);
+      if (round % 3 == 1) placement.scale = {1, 3, -0.5};
+      item.world = matrix_of(placement);
+      item.picked = round % 4 == 3, item.ghost = round % 4 == 2;
+      d.items = {item};
+      d.frame.items = d.items;
+      d.frame.theme = day_theme();
+      d.frame.grid.shown = false;
+      d.frame.off = 0;
+      d.frame.cut_at_eye = round % 2 == 1;
+      // Nearer and nearer to a vertex, from anywhere; the last within a hundredth of the mesh.
+      Camera camera;
+      const auto v = static_cast<std::size_t>(chance.whole(0, static_cast<int>(mesh->positions().size()) - 1));
+      camera.target = item.world * mesh->positions()[v];
+      camera.turn = chance.between(-180, 180), camera.tilt = chance.between(-80, 80);
+      camera.perspective = round % 2 == 0;
+      camera.distance = 200 / std::pow(1.35, round);
+      d.frame.view = view_of(camera, kWidth, kHeight);
+      renderer.upload(mesh, arrays);
+      const auto some = renderer.draw_to_memory(d.frame);
+      renderer.upload(mesh, whole);
+      const auto all = renderer.draw_to_memory(d.frame);
+      INFO("round " << round);
+      CHECK(some == all);
+      const KnownMesh known{arrays.origin, arrays.half, arrays.radius, arrays.solid, arrays.levels, {}, {}};
+      const FramePlan plan = plan_frame(d.frame, [&](const Mesh&) { return &known; });
+      REQUIRE(plan.parts.size() == 1);
+      runs += arrays.runs.size();
+      for (const MeshArrays::Run& run : arrays.runs) left_out += !may_show(d.frame, plan.parts[0], run);
+    }
+    CHECK(left_out * 3 > runs);  // else it would not be worth it
+  }
+  renderer.release();
+}
+
 TEST_CASE("a mesh that there is no memory for is drawn as a box until it has levels", "[levels]") {
   Offscreen context;
   REQUIRE(context.error().empty());

@@ -217,11 +217,12 @@ CardFrame Renderer::Card::prepare(const DrawFrame& settings, const std::vector<b
   frame.jobs.push_back({});
   // What is seen through comes after what is solid, and hides nothing; ghosts last: nothing hides behind what is not
   // there yet.
-  if (settings.style != DrawStyle::EdgesOnly)
-    for (const Batch::What what : {Batch::What::Solid, Batch::What::Clear})
-      each([&](std::uint32_t b, const Batch& batch) {
-        if (is(batch, what)) add_faces(frame, CardJob::Kind::Faces, b, batch.count);
-      });
+  // Where edges alone are drawn, boxes are of meshes that have no edges here.
+  for (const Batch::What what : {Batch::What::Solid, Batch::What::Clear})
+    each([&](std::uint32_t b, const Batch& batch) {
+      if (is(batch, what) && (settings.style != DrawStyle::EdgesOnly || !batch.mesh))
+        add_faces(frame, CardJob::Kind::Faces, b, batch.count);
+    });
   if (settings.grid.shown) frame.jobs.push_back({CardJob::Kind::Grid});
   each([&](std::uint32_t b, const Batch& batch) {
     // Those of what is picked come later, and thicker.

@@ -50,7 +50,7 @@ struct MeshArrays {
 /// then. False for hollows, whose inner pieces look inwards, for sheets back to back, and without triangles. O(n).
 bool is_solid(const Mesh& mesh);
 
-/// Levels for the distances from which a part looks from 600 down to 4 pixels large, half a pixel off there, as far as
+/// Levels for the distances from which a part looks from 1200 down to 4 pixels large, half a pixel off there, as far as
 /// each has at most two thirds of the triangles of the one before. What is caught, measured or picked is never a level.
 /// Faces by meshoptimizer (Garland & Heckbert 1997, with seams and borders kept), edges by leaving out of each chain
 /// what lies within the error. About a second for a million triangles.

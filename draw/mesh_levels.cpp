@@ -13,10 +13,9 @@ namespace tack {
 namespace {
 
 // The size in pixels from which down a level is meant, and how much of a pixel it may be off there.
-constexpr double kSizes[] = {600, 300, 150, 80, 45, 25, 14, 8, 4};
+constexpr double kSizes[] = {1200, 600, 300, 150, 80, 45, 25, 14, 8, 4};
 constexpr double kOff = 0.5;
-constexpr std::size_t kFewest = 150;   // triangles that are not worth a level
-constexpr std::size_t kCoarsest = 40;  // triangles and edges that no coarser level follows
+constexpr std::size_t kFewest = 40;  // triangles and edges: no coarser level follows, and none of so few triangles
 
 // Chains of edges from one place where they branch or end to the next, each as its places in turn.
 std::vector<std::vector<Vec3>> chains_of(const Mesh& mesh, const MeshArrays& arrays) {
@@ -143,7 +142,7 @@ void add_levels(const Mesh& mesh, MeshArrays& arrays) {
     arrays.indices.insert(arrays.indices.end(), indices.begin(), indices.end());
     arrays.edges.insert(arrays.edges.end(), lines.begin(), lines.end());
     arrays.levels.push_back(std::move(level));
-    if (now < kCoarsest) break;
+    if (now < kFewest) break;
   }
 }
 

@@ -1,6 +1,5 @@
 #include "app/stage/mesh_works.h"
 
-#include <QThreadPool>
 #include <algorithm>
 #include <utility>
 
@@ -45,7 +44,7 @@ MeshWorks::MeshWorks(QObject* parent) : QObject(parent) {}
 
 MeshWorks::~MeshWorks() {
   stop_ = true;
-  QThreadPool::globalInstance()->waitForDone();
+  pool_.waitForDone();
 }
 
 void MeshWorks::want(const Scene& scene) {
@@ -66,8 +65,8 @@ void MeshWorks::want(const Scene& scene) {
   waiting_ += count;
   indexing_ += count;
   load->without_index = load->meshes.size();
-  const int threads = std::min(count, std::max(1, QThreadPool::globalInstance()->maxThreadCount()));
-  for (int i = 0; i < threads; ++i) QThreadPool::globalInstance()->start([this, load] { work_on(*load); });
+  const int threads = std::min(count, std::max(1, pool_.maxThreadCount()));
+  for (int i = 0; i < threads; ++i) pool_.start([this, load] { work_on(*load); });
 }
 
 void MeshWorks::work_on(Load& load) {
@@ -130,7 +129,7 @@ void MeshWorks::want_passing(Passing passing) {
     next_passing_ = std::move(passing);
     if (std::exchange(passing_, true)) return;
   }
-  QThreadPool::globalInstance()->start([this] {
+  pool_.start([this] {
     while (true) {
       Passing now;
       {
@@ -159,7 +158,7 @@ bool MeshWorks::knows_neighbours(const MeshPtr& mesh) {
   if (neighbours_known_.contains(mesh->number())) return true;
   if (!neighbours_asked_.insert(mesh->number()).second) return false;
   ++indexing_;
-  QThreadPool::globalInstance()->start([this, mesh] {
+  pool_.start([this, mesh] {
     if (!stop_) with_memory(150 * size_of(*mesh), [&] { mesh->neighbours(), mesh->features(); });
     {
       const std::lock_guard known(mutex_);

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <QObject>
+#include <QThreadPool>
 #include <atomic>
 #include <chrono>
 #include <mutex>
@@ -62,6 +63,7 @@ class MeshWorks : public QObject {
   // One less of `of` is to come; what has become of it is taken over where there is something to draw.
   void done_with(std::atomic<int>& of, std::optional<Ready> ready);
 
+  QThreadPool pool_;  // of its own: files are read and saved meanwhile
   std::set<const Mesh*> asked_;
   std::set<std::uint64_t> neighbours_asked_, neighbours_known_;  // by the meshes' numbers
   mutable std::mutex mutex_;

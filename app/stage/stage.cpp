@@ -238,6 +238,12 @@ void Stage::finish_on() {
   makeCurrent();
   if (!renderer_.begun()) {
     look_for_memory();
+    if (memory_ == Memory::None) {
+      doneCurrent();
+      finishing_.stop();
+      moving_ = false;
+      return;
+    }
     const double ratio = devicePixelRatioF();
     // Of several panes those that have changed.
     const std::vector<int> all = panes();

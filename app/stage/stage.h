@@ -75,7 +75,7 @@ class Stage : public QOpenGLWidget {
   QImage picture_of(const Scene& scene, const QSize& size);
   /// What the active view shows, without marks; null before OpenGL is there.
   QImage picture(const QSize& size);
-  /// A close-up for the loupe, `size` device pixels square; null before OpenGL is there.
+  /// A close-up for the loupe, `size` device pixels square; null before OpenGL is there, and with too little memory.
   QImage close_up_image(const View& view, int size);
 
   /// Where a world point is on the stage, for tests and marks; nullopt behind the eye.

@@ -1,4 +1,5 @@
 // Pictures that the stage's renderer draws into memory; declared in stage.h.
+#include "app/memory.h"
 #include "app/stage/stage.h"
 #include "app/theme.h"
 
@@ -6,6 +7,7 @@ namespace tack {
 
 QImage Stage::drawn(const DrawFrame& frame) {
   const int width = static_cast<int>(frame.view.width), height = static_cast<int>(frame.view.height);
+  if (memory_left() < kMemoryReserve / 2) return {};
   makeCurrent();
   const auto pixels = renderer_.draw_to_memory(frame);
   doneCurrent();
@@ -41,6 +43,9 @@ QImage Stage::picture(const QSize& size) {
   return drawn(frame);
 }
 
+// What is looked at closely is the mesh itself, and what cannot be told from it.
+constexpr double kOffCloseUp = 0.1;  // pixels
+
 QImage Stage::close_up_image(const View& view, int size) {
   if (!created_) return {};
   DrawFrame frame;
@@ -52,7 +57,7 @@ QImage Stage::close_up_image(const View& view, int size) {
   frame.cut_at_eye = true;
   frame.pixel_ratio = devicePixelRatioF();
   frame.samples = moving_ ? 0 : kStageSamples;
-  frame.off = 0;  // what is looked at closely is the mesh itself
+  frame.off = kOffCloseUp;
   return drawn(frame);
 }
 

@@ -451,7 +451,7 @@ TEST_CASE("a mesh that there is no memory for is drawn as a box until it has lev
     d.frame.style = style;
     const auto boxes = renderer.draw_to_memory(d.frame);
     CHECK(renderer.drawn().triangles == 4 * 6);
-    if (style == DrawStyle::Shaded) CHECK(compared(boxes, boxes).painted > 4 * 60 * 60);
+    CHECK(compared(boxes, boxes).painted > 3 * 60 * 60);
   }
   // A finished picture of boxes is not kept when the mesh comes.
   d.frame.style = DrawStyle::Shaded;

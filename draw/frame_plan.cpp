@@ -159,7 +159,7 @@ void make_box(const DrawFrame& frame, const PartOnCard& part, BoxCorner* corners
   const std::array<Vec3, 3> half{column(0), column(1), column(2)};
   const Vec3 middle = column(3);
   const bool mirrored = dot(half[0], cross(half[1], half[2])) < 0;
-  const auto share = [](float v) { return static_cast<std::uint8_t>(std::clamp(v, 0.0f, 1.0f) * 255 + 0.5f); };
+  const auto share = [](float v) { return static_cast<std::uint8_t>(std::lround(std::clamp(v, 0.0f, 1.0f) * 255)); };
   const Colour& c = part.colour;
   const std::array<std::uint8_t, 4> colour{share(c.r), share(c.g), share(c.b), share(c.a)};
   for (std::size_t i = 0; i < 3; ++i) {

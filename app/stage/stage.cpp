@@ -372,7 +372,8 @@ void Stage::paintGL() {
   // The driver ends the process when it finds none for a picture.
   if (memory_ == Memory::None) {
     QOpenGLFunctions& gl = *context()->functions();
-    gl.glClearColor(0.5f, 0.5f, 0.5f, 1);
+    const Colour& ground = theme().draw.mist_bottom;
+    gl.glClearColor(ground.r, ground.g, ground.b, 1);
     gl.glClear(GL_COLOR_BUFFER_BIT);
     return emit painted();
   }

@@ -107,6 +107,7 @@ void Stage::look_for_memory() {
                                                     : Memory::None;
   if (now == memory_) return;
   memory_ = now;
+  if (memory_ != Memory::Plenty) give_back_memory();
   if (memory_ == Memory::None)
     store_.say("There is too little memory left to draw. Save, and close what is not needed.", Tone::Wrong);
   overlay_->update();

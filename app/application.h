@@ -12,8 +12,9 @@ class Application : public QApplication {
   Application(int& argc, char** argv);
   bool notify(QObject* receiver, QEvent* event) override;
 
-  /// Told once when there was no memory for what an event asked for. That is not done; scenes are values, so nothing is
-  /// left half done.
+  /// Called each time there was no memory for what an event asked for. A step is done or not, for scenes are values;
+  /// what shows it may be behind until the next change. Qt promises nothing for exceptions that pass through it: this
+  /// is better than the end, no more.
   std::function<void()> without_memory;
 
  private:

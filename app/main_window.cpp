@@ -220,8 +220,7 @@ void MainWindow::apply_theme(bool night) {
 }
 
 void MainWindow::say_without_memory() {
-  store_.say("There was not enough memory for that, and nothing was changed. Save, and close what is not needed.",
-             Tone::Wrong);
+  store_.say("There was not enough memory for that. Save, and close what is not needed.", Tone::Wrong);
 }
 
 void MainWindow::show_message(const QString& text, Tone tone) {

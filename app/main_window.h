@@ -42,7 +42,7 @@ class MainWindow : public QMainWindow {
   /// Opens the first file and brings the others in.
   void open_files(const QStringList& files);
 
-  /// What was asked for last could not be done for want of memory.
+  /// Says that something could not be done for want of memory.
   void say_without_memory();
 
  signals:

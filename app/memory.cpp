@@ -5,10 +5,13 @@
 #include <unistd.h>
 
 #include <QThreadPool>
+#include <algorithm>
 #include <atomic>
+#include <filesystem>
 #include <fstream>
 #include <limits>
 #include <string>
+#include <vector>
 
 namespace tack {
 namespace {
@@ -25,28 +28,44 @@ std::size_t address_space_left() {
   return less(limit.rlim_cur, pages * static_cast<std::size_t>(sysconf(_SC_PAGESIZE)));
 }
 
-// The number behind a word at the beginning of a line, or nothing.
-std::size_t number_behind(const char* file, const std::string& word, std::size_t otherwise) {
+// The number behind a word at the beginning of a line; `otherwise` where there is none.
+std::size_t number_behind(const std::filesystem::path& file, const std::string& word, std::size_t otherwise) {
   std::ifstream in(file);
   for (std::string first; in >> first;) {
     std::size_t value = 0;
     if (first == word && in >> value) return value;
+    in.clear();
     in.ignore(std::numeric_limits<std::streamsize>::max(), '\n');
   }
   return otherwise;
 }
 
-// Of the control group (version 2) that the process is in; what is only kept of files counts as free.
-std::size_t group_left() {
-  static const std::string folder = [] {
-    std::string line;
-    std::getline(std::ifstream("/proc/self/cgroup"), line);
-    return line.starts_with("0::") ? "/sys/fs/cgroup" + line.substr(3) : std::string();
-  }();
-  std::size_t most = 0, now = 0;
-  if (folder.empty() || !(std::ifstream(folder + "/memory.max") >> most)) return kNoLimit;  // also where it says "max"
-  if (!(std::ifstream(folder + "/memory.current") >> now)) return kNoLimit;
-  return less(most, less(now, number_behind((folder + "/memory.stat").c_str(), "inactive_file", 0)));
+// The folders of the control group (version 2) that the process is in and of those round it that have a limit.
+std::vector<std::filesystem::path> limited_groups() {
+  std::vector<std::filesystem::path> groups;
+  std::string line;
+  std::ifstream in("/proc/self/cgroup");
+  while (std::getline(in, line) && !line.starts_with("0::")) continue;
+  if (!line.starts_with("0::")) return groups;
+  const std::filesystem::path root = "/sys/fs/cgroup";
+  std::filesystem::path group = (root / std::filesystem::path(line.substr(3)).relative_path()).lexically_normal();
+  for (;; group = group.parent_path()) {
+    std::size_t most = 0;
+    if (std::ifstream(group / "memory.max") >> most) groups.push_back(group);  // not where it says "max"
+    if (group == root || !group.has_relative_path()) return groups;
+  }
+}
+
+// What is only kept of files counts as free.
+std::size_t groups_left() {
+  static const std::vector<std::filesystem::path> groups = limited_groups();
+  std::size_t left = kNoLimit;
+  for (const auto& group : groups) {
+    std::size_t most = 0, now = 0;
+    if (!(std::ifstream(group / "memory.max") >> most) || !(std::ifstream(group / "memory.current") >> now)) continue;
+    left = std::min(left, less(most, less(now, number_behind(group / "memory.stat", "inactive_file", 0))));
+  }
+  return left;
 }
 
 std::size_t machine_left() {
@@ -56,7 +75,7 @@ std::size_t machine_left() {
 
 }  // namespace
 
-std::size_t memory_left() { return std::min({address_space_left(), group_left(), machine_left()}); }
+std::size_t memory_left() { return std::min({address_space_left(), groups_left(), machine_left()}); }
 
 void give_back_memory() {
   constexpr std::size_t kWorth = std::size_t{16} << 20;

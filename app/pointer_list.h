@@ -7,6 +7,8 @@
 #include <functional>
 #include <vector>
 
+class QLabel;
+
 namespace tack {
 
 struct PointerEntry {

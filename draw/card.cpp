@@ -246,8 +246,13 @@ CardFrame Renderer::Card::prepare(const DrawFrame& settings, const std::vector<b
                                     : add_edges(frame, kind, b, 0, batch.count);
     });
   drawn.bytes += frame.grid.size() * sizeof(GridLine);
-  drawn.triangles += frame.plan.triangles;
-  drawn.edges += frame.plan.edges;
+  for (const CardJob& job : frame.jobs) {
+    const std::size_t count = std::size_t{job.parts} * job.count;  // indices, or edges
+    if (job.kind == CardJob::Kind::Faces || job.kind == CardJob::Kind::Ghosts) drawn.triangles += count / 3;
+    if (job.kind == CardJob::Kind::Edges || job.kind == CardJob::Kind::PickedEdges ||
+        job.kind == CardJob::Kind::GhostEdges)
+      drawn.edges += count;
+  }
   drawn.parts += frame.plan.parts.size();
   drawn.draw_calls += frame.jobs.size();
   drawn.off = std::max(drawn.off, frame.plan.off);

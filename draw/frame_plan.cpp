@@ -60,6 +60,7 @@ struct Seen {
   double pixels = 0;                // that a millimetre of the mesh covers where it is nearest to the eye
   double depth = 0;                 // of its middle
   double near = 0, far = 0;         // the depths that it lies between
+  double thickness = 0;             // pixels across its box, where that is thinnest
   std::uint32_t mesh_number = 0, level = 0;
   bool box = false;
 };
@@ -95,6 +96,14 @@ struct Window {
     seen.depth = depth;
     seen.near = depth - radius;
     seen.far = depth + radius;
+    // Between two sides of the box, however it is skewed: its volume by their area.
+    const double volume = std::abs(determinant(l));
+    double thinnest = 1e300;
+    for (std::size_t i = 0; i < 3; ++i) {
+      const double side = length(cross(l.column[(i + 1) % 3], l.column[(i + 2) % 3]));
+      thinnest = std::min(thinnest, side > 0 ? 2 * mesh.half[static_cast<int>(i)] * volume / side : 0);
+    }
+    seen.thickness = thinnest * pixels;
     return seen;
   }
 
@@ -296,8 +305,7 @@ FramePlan plan_frame(const DrawFrame& frame, const std::function<const KnownMesh
       const Seen& s = nth(end);
       plan.items[end] = s.item;
       batch.picked += frame.items[s.item].picked;
-      const Vec3& half = s.mesh->half;
-      batch.thickness = std::min(batch.thickness, 2 * s.pixels * std::min({half.x, half.y, half.z}));
+      batch.thickness = std::min(batch.thickness, s.thickness);
       plan.triangles += s.box ? kBoxTriangles : s.mesh->levels[s.level].triangles();
       plan.edges += s.box ? 0 : s.mesh->levels[s.level].edge_count;
     }

@@ -18,7 +18,7 @@ void LoupeView::mousePressEvent(QMouseEvent* event) {
 }
 
 void LoupeView::show_meeting(Stage& stage, const Marks::Meeting& meeting, const std::optional<Marks::Meeting>& held,
-                             const Vec3& back, const Vec3& up) {
+                             const Vec3& back, const Vec3& up, bool at_once) {
   const int size = std::max(16, qRound(std::min(width(), height()) * devicePixelRatioF()));
   const Marks::Meeting& framed = held ? *held : meeting;
   const double apart = distance(framed.from, framed.to), touch = stage.touch();
@@ -26,10 +26,10 @@ void LoupeView::show_meeting(Stage& stage, const Marks::Meeting& meeting, const 
   const double span = apart > touch ? apart * 3 : framed.span;
   const Vec3 centre = (framed.from + framed.to) * 0.5;
   const View view = close_up(centre, back, up, std::max(span, 1e-3), size, size);
-  image_ = stage.close_up_image(view, size);
+  shown_ = stage.close_up(view, size, at_once);
   const double side = std::max(1, std::min(width(), height()));
   view_ = close_up(centre, back, up, std::max(span, 1e-3), side, side);
-  image_.setDevicePixelRatio(devicePixelRatioF());
+  shown_.image.setDevicePixelRatio(devicePixelRatioF());
   const auto pixel = [&](const Vec3& p) {
     const auto at = view.project(p);
     return QPointF(at->x, at->y) / devicePixelRatioF();
@@ -40,10 +40,11 @@ void LoupeView::show_meeting(Stage& stage, const Marks::Meeting& meeting, const 
   update();
 }
 
-void LoupeView::show_place(Stage& stage, const Vec3& place, double span, const Vec3& back, const Vec3& up) {
+void LoupeView::show_place(Stage& stage, const Vec3& place, double span, const Vec3& back, const Vec3& up,
+                           bool at_once) {
   const int size = std::max(16, qRound(std::min(width(), height()) * devicePixelRatioF()));
-  image_ = stage.close_up_image(close_up(place, back, up, std::max(span, 1e-3), size, size), size);
-  image_.setDevicePixelRatio(devicePixelRatioF());
+  shown_ = stage.close_up(close_up(place, back, up, std::max(span, 1e-3), size, size), size, at_once);
+  shown_.image.setDevicePixelRatio(devicePixelRatioF());
   const double side = std::max(1, std::min(width(), height()));
   view_ = close_up(place, back, up, std::max(span, 1e-3), side, side);
   from_.reset();
@@ -53,7 +54,7 @@ void LoupeView::show_place(Stage& stage, const Vec3& place, double span, const V
 }
 
 void LoupeView::clear() {
-  image_ = {};
+  shown_ = {};
   view_.reset();
   from_.reset(), to_.reset(), caught_.reset();
   update();
@@ -64,10 +65,10 @@ void LoupeView::paintEvent(QPaintEvent*) {
   p.setRenderHint(QPainter::Antialiasing);
   const int side = std::min(width(), height());
   const QRect square(0, 0, side, side);
-  if (image_.isNull()) {
+  if (shown_.image.isNull()) {
     p.fillRect(square, theme().card);
   } else {
-    p.drawImage(QPointF(0, 0), image_);
+    p.drawImage(QPointF(0, 0), shown_.image);
   }
   if (caught_) {
     p.setBrush(Qt::NoBrush);
@@ -142,7 +143,11 @@ Loupe::Loupe(Store& store, Workbench& bench, Stage& stage, QWidget* parent)
   for (LoupeView* view : {first_, second_}) serve(view);
   soon_.setSingleShot(true);
   soon_.setInterval(0);
-  connect(&soon_, &QTimer::timeout, this, &Loupe::refresh);
+  connect(&soon_, &QTimer::timeout, this, [this] { refresh(true); });
+  // Of very many triangles the pictures are exact when the pointer rests.
+  rests_.setSingleShot(true);
+  rests_.setInterval(150);
+  connect(&rests_, &QTimer::timeout, this, [this] { refresh(false); });
   connect(&bench_, &Workbench::marks_changed, this, [this] { soon_.start(); });
   connect(&stage_, &Stage::camera_changed, this, [this] { soon_.start(); });
   connect(&store_, &Store::scene_changed, this, [this] { soon_.start(); });
@@ -203,7 +208,8 @@ void Loupe::show_numbers(const Vec3& numbers, double noise) {
   delta_->setText(text + "</tr></table>");
 }
 
-void Loupe::refresh() {
+void Loupe::refresh(bool at_once) {
+  rests_.stop();
   // Words and numbers are of what is hovered over; the pictures stay where they are while the pointer is in them.
   const Marks& marks = bench_.marks();
   const std::optional<Marks::Meeting>& now = marks.meeting;
@@ -230,17 +236,17 @@ void Loupe::refresh() {
     // One place: which one it is is seen from two sides.
     const Scene& scene = marks.shown ? *marks.shown : store_.scene();
     const double span = loupe_span(scene, caught->address);
-    first_->show_place(stage_, caught->point, span, view.right(), view.up());
-    second_->show_place(stage_, caught->point, span, view.up(), -view.back());
+    first_->show_place(stage_, caught->point, span, view.right(), view.up(), at_once);
+    second_->show_place(stage_, caught->point, span, view.up(), -view.back(), at_once);
     state_->setText(caught_words(scene, caught->address, caught->behind));
     state_->setStyleSheet("color: " + theme().ink.name());
     show_numbers(caught->point, 1e-9 * (1 + length(caught->point)));
     gap_->clear();
-    return;
+    return wait_for_rest();
   }
   // Across the line of sight, and square to each other: depth shows in at least one.
-  first_->show_meeting(stage_, *meeting, held_, view.right(), view.up());
-  second_->show_meeting(stage_, *meeting, held_, view.up(), -view.back());
+  first_->show_meeting(stage_, *meeting, held_, view.right(), view.up(), at_once);
+  second_->show_meeting(stage_, *meeting, held_, view.up(), -view.back(), at_once);
   const Vec3 delta = meeting->to - meeting->from;
   state_->setText(meeting->words);
   state_->setStyleSheet("color: " + (meeting->tone == Tone::Good    ? theme().good
@@ -255,6 +261,11 @@ void Loupe::refresh() {
   if (meeting->angle)
     gap_text += QString("   angle %1").arg(QString::fromStdString(show_angle(*meeting->angle, 2).text));
   gap_->setText(gap_text);
+  wait_for_rest();
+}
+
+void Loupe::wait_for_rest() {
+  if (!first_->is_exact() || !second_->is_exact()) rests_.start();
 }
 
 }  // namespace tack

@@ -17,9 +17,11 @@ class LoupeView : public QWidget {
   explicit LoupeView(const QString& name, QWidget* parent);
   /// Both places of `meeting`, framed by it, or by `held` when there is one.
   void show_meeting(Stage& stage, const Marks::Meeting& meeting, const std::optional<Marks::Meeting>& held,
-                    const Vec3& back, const Vec3& up);
+                    const Vec3& back, const Vec3& up, bool at_once);
   /// One place, with `span` mm about it.
-  void show_place(Stage& stage, const Vec3& place, double span, const Vec3& back, const Vec3& up);
+  void show_place(Stage& stage, const Vec3& place, double span, const Vec3& back, const Vec3& up, bool at_once);
+  /// Whether it shows the meshes as they are; not so where they were to be shown at once, and are heavy.
+  bool is_exact() const { return shown_.exact; }
   void clear();
   /// What it looks at, in logical pixels; nullopt while it shows nothing.
   const std::optional<View>& view() const { return view_; }
@@ -37,7 +39,7 @@ class LoupeView : public QWidget {
 
  private:
   std::optional<View> view_;
-  QImage image_;
+  Stage::CloseUp shown_;
   std::optional<QPointF> from_, to_, caught_;
 };
 
@@ -54,7 +56,8 @@ class Loupe : public QWidget {
   void resizeEvent(QResizeEvent* event) override;
 
  private:
-  void refresh();
+  void refresh(bool at_once);
+  void wait_for_rest();
   void serve(LoupeView* view);
   void fold(bool away);
   void show_numbers(const Vec3& numbers, double noise);
@@ -62,7 +65,7 @@ class Loupe : public QWidget {
   Store& store_;
   Workbench& bench_;
   Stage& stage_;
-  QTimer soon_, folds_;
+  QTimer soon_, folds_, rests_;
   QLabel *state_, *delta_, *gap_;
   bool folded_ = true;
   LoupeView *first_, *second_;

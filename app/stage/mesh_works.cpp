@@ -69,24 +69,29 @@ void MeshWorks::want(const Scene& scene) {
   for (int i = 0; i < threads; ++i) pool_.start([this, load] { work_on(*load); });
 }
 
+std::size_t MeshWorks::needed_for(const Mesh& mesh) { return 250 * size_of(mesh); }
+
 void MeshWorks::work_on(Load& load) {
   const std::size_t count = load.meshes.size();
   for (std::size_t i = 0; !stop_ && (i = load.next_arrays++) < count;) {
     const MeshPtr& mesh = load.meshes[i];
     const bool heavy = mesh->triangles().size() >= kHeavy;
-    Ready ready{mesh, {}};
-    // What features, arrays and levels hold at once, by measuring.
-    if (!with_memory(250 * size_of(*mesh), [&] {
-          ready.arrays = make_mesh_arrays(*mesh);
-          if (!heavy) add_levels(*mesh, ready.arrays);
-        }))
-      ready.arrays = box_arrays(*mesh);
-    if (heavy && !ready.arrays.levels.empty()) {
-      const std::lock_guard lock(load.mutex);
-      load.heavy.push_back(ready);
-      ++refining_;
-    }
+    Ready ready{mesh, {}}, later{mesh, {}, true};
+    const bool made = with_memory(needed_for(*mesh), [&] {
+      ready.arrays = make_mesh_arrays(*mesh);
+      if (heavy)
+        later.arrays = ready.arrays;
+      else
+        add_levels(*mesh, ready.arrays);
+    });
+    if (!made) ready.arrays = box_arrays(*mesh);
+    const bool refines = made && heavy;
+    refining_ += refines;
     done_with(waiting_, std::move(ready));
+    // Not before: another thread might be done with the levels first.
+    if (!refines) continue;
+    const std::lock_guard lock(load.mutex);
+    load.heavy.push_back(std::move(later));
   }
   for (std::size_t i = 0; !stop_ && (i = load.next_index++) < count;) {
     const Mesh& mesh = *load.meshes[i];
@@ -102,9 +107,9 @@ void MeshWorks::work_on(Load& load) {
       ready = std::move(load.heavy.back());
       load.heavy.pop_back();
     }
-    ready.finer = with_memory(60 * size_of(*ready.mesh), [&] { add_levels(*ready.mesh, ready.arrays); }) &&
-                  ready.arrays.levels.size() > 1;
-    done_with(refining_, ready.finer ? std::optional(std::move(ready)) : std::nullopt);
+    const bool finer = with_memory(60 * size_of(*ready.mesh), [&] { add_levels(*ready.mesh, ready.arrays); }) &&
+                       ready.arrays.levels.size() > 1;
+    done_with(refining_, finer ? std::optional(std::move(ready)) : std::nullopt);
   }
 }
 

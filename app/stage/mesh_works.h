@@ -35,6 +35,8 @@ class MeshWorks : public QObject {
   };
   /// Starts work on the scene's meshes that nobody has asked for yet, on all processors.
   void want(const Scene& scene);
+  /// Bytes that making a mesh ready takes at most at once, by measuring: features, arrays and levels.
+  static std::size_t needed_for(const Mesh& mesh);
   /// What was ready is not any more, such as boxes for want of memory: it is made again when it is wanted next.
   void forget(const Mesh& mesh) { asked_.erase(&mesh); }
   void forget_all() { asked_.clear(); }

@@ -40,7 +40,7 @@ Stage::Stage(Store& store, Workbench& bench, QWidget* parent)
   connect(&rest_, &QTimer::timeout, this, [this] { finishing_.start(); });
   tidy_.setSingleShot(true);
   tidy_.setInterval(kTidyMilliseconds);
-  connect(&tidy_, &QTimer::timeout, this, [] { give_back_memory(); });
+  connect(&tidy_, &QTimer::timeout, this, &Stage::tidy);
   finishing_.setObjectName("finishing");
   finishing_.setInterval(0);
   connect(&finishing_, &QTimer::timeout, this, &Stage::finish_on);
@@ -242,6 +242,7 @@ void Stage::finish_on() {
       doneCurrent();
       finishing_.stop();
       moving_ = false;
+      tidy_.start();
       return;
     }
     const double ratio = devicePixelRatioF();
@@ -317,9 +318,8 @@ const std::vector<DrawItem>& Stage::items() const {
     if (dropped_on_ != kNoPart) outlined.push_back(dropped_on_);
     items_.show(compared_ ? *compared_ : marks.shown ? *marks.shown : store_.scene(), outlined);
     // A heavy mesh that has only just been made is not ready yet: what was drawn last stays in its place.
-    const std::vector<PartId> unready = items_.stand_in(
+    unready_ = items_.stand_in(
         [this](const Mesh& mesh) { return mesh.triangles().size() <= kSmallMesh || renderer_.has(mesh); });
-    if (marks.shown && !compared_) show_passing(*marks.shown, unready);
     if (!compared_) items_.add_ghosts(marks.ghost_scene ? *marks.ghost_scene : store_.scene(), marks.ghosts);
     items_known_ = true;
     ++items_made_;
@@ -328,7 +328,7 @@ const std::vector<DrawItem>& Stage::items() const {
 }
 
 Stage::PaneLook Stage::look_of(int pane) const {
-  return {camera_of(pane), pane_rect(pane), size(), memory_ == Memory::Plenty, changes_};
+  return {camera_of(pane), pane_rect(pane), size(), devicePixelRatioF(), memory_ == Memory::Plenty, changes_};
 }
 
 // What each pane shows; an elevation is drawn by itself.
@@ -375,9 +375,11 @@ void Stage::paintGL() {
     const Colour& ground = theme().draw.mist_bottom;
     gl.glClearColor(ground.r, ground.g, ground.b, 1);
     gl.glClear(GL_COLOR_BUFFER_BIT);
+    if (!tidy_.isActive()) tidy_.start();
     return emit painted();
   }
   upload_small(items());
+  want_passing();
   if (renderer_.has_finished()) {
     renderer_.show_finished(defaultFramebufferObject());
     return emit painted();

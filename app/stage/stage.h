@@ -76,7 +76,12 @@ class Stage : public QOpenGLWidget {
   /// What the active view shows, without marks; null before OpenGL is there.
   QImage picture(const QSize& size);
   /// A close-up for the loupe, `size` device pixels square; null before OpenGL is there, and with too little memory.
-  QImage close_up_image(const View& view, int size);
+  /// `at_once`: of very many triangles coarser levels are drawn; then it is not exact.
+  struct CloseUp {
+    QImage image;
+    bool exact = true;
+  };
+  CloseUp close_up(const View& view, int size, bool at_once);
 
   /// Where a world point is on the stage, for tests and marks; nullopt behind the eye.
   std::optional<QPointF> pixel_of(const Vec3& world) const { return pixel_in(active_, world); }
@@ -172,7 +177,8 @@ class Stage : public QOpenGLWidget {
   // How much is drawn with what memory is left: everything; without smoothing; nothing at all.
   enum class Memory { Plenty, Little, None };
   Memory memory_ = Memory::Plenty;
-  void look_for_memory();
+  bool look_for_memory();  // whether that has changed
+  void tidy();
   std::set<const Mesh*> boxed_;   // meshes that are drawn as boxes, for want of memory
   QElapsedTimer since_uploaded_;  // when a picture was last asked for because of what had become ready
   bool uploads_show_ = false;     // something of them is not what the picture has
@@ -181,9 +187,8 @@ class Stage : public QOpenGLWidget {
   void moved(bool everywhere = true);
   /// What is drawn, made once for each change and shared by the panes and the close-ups.
   const std::vector<DrawItem>& items() const;
-  // Of parts whose meshes a drag makes anew, heavier than a frame's time takes, what the drag makes is shown as soon as
-  // it can be.
-  void show_passing(const Scene& scene, const std::vector<PartId>& unready) const;
+  void want_passing();
+  mutable std::vector<PartId> unready_;  // whose meshes could not be drawn when the list was made
   mutable DrawList items_;
   mutable bool items_known_ = false;
   bool picks() const { return bench_.draft().row() == id_of<Pick>; }
@@ -218,7 +223,7 @@ class Stage : public QOpenGLWidget {
 
   Store& store_;
   Workbench& bench_;
-  mutable MeshWorks works_;
+  MeshWorks works_;
   std::deque<MeshWorks::Ready> uploads_;  // what the card is still to be given
   Renderer renderer_;
   bool created_ = false;
@@ -271,6 +276,7 @@ class Stage : public QOpenGLWidget {
     Camera camera;
     QRect rect;
     QSize stage;
+    double ratio = 1;  // device pixels
     bool smooth = false;
     std::size_t changes = 0;
     friend bool operator==(const PaneLook&, const PaneLook&) = default;

@@ -5,6 +5,11 @@
 #include "app/stage/stage.h"
 
 namespace tack {
+namespace {
+
+constexpr int kSoon = 400;  // milliseconds: what is done sooner is not spoken of
+
+}  // namespace
 
 void Stage::want_meshes() {
   if (!boxed_.empty()) {
@@ -13,12 +18,12 @@ void Stage::want_meshes() {
       if (const MeshPtr& mesh = store_.scene().part(id).mesh) there.insert(mesh.get());
     std::erase_if(boxed_, [&](const Mesh* mesh) { return !there.contains(mesh); });
     // There may be more room now.
-    if (memory_left() > 2 * kMemoryReserve)
-      for (const Mesh* mesh : boxed_) works_.forget(*mesh);
+    const std::size_t left = memory_left();
+    for (const Mesh* mesh : boxed_)
+      if (left > MeshWorks::needed_for(*mesh) + 2 * kMemoryReserve) works_.forget(*mesh);
   }
   works_.want(store_.scene());
   if (works_.indexing() == 0) return;
-  constexpr int kSoon = 400;  // milliseconds: what is done sooner is not spoken of
   since_wanted_.start();
   QTimer::singleShot(kSoon + 20, overlay_, qOverload<>(&QWidget::update));
 }
@@ -40,7 +45,7 @@ void Stage::upload_ready() {
     uploads_.pop_front();
     const std::size_t bytes = ready.arrays.bytes();
     const bool fits = left > bytes + kMemoryReserve;
-    if (!fits && ready.finer) continue;
+    if (!fits && (ready.finer || !ready.passing.empty())) continue;
     if (!fits) ready.arrays = box_arrays(*ready.mesh);
     left -= fits ? bytes : 0;
     ready.arrays.levels.empty() ? void(boxed_.insert(ready.mesh.get())) : void(boxed_.erase(ready.mesh.get()));
@@ -54,7 +59,7 @@ void Stage::upload_ready() {
   if (boxed_.size() > boxed_before)
     store_.say(QString("There is too little memory to draw everything: %1 shown as boxes. Close what is not needed.")
                    .arg(boxed_.size() == 1 ? "one mesh is" : QString("%1 meshes are").arg(boxed_.size())),
-               Tone::Wrong);
+               Tone::Note);
   if (!uploads_.empty()) QTimer::singleShot(0, this, &Stage::upload_ready);
   overlay_->update();
   const bool passing = bench_.marks().shown != nullptr;
@@ -84,20 +89,25 @@ void Stage::upload_small(std::span<const DrawItem> items) {
   if (sum > 0) renderer_.drop_gone();
 }
 
-void Stage::show_passing(const Scene& scene, const std::vector<PartId>& unready) const {
+// Of parts whose meshes a drag makes anew, heavier than a frame's time takes, what it makes is shown as soon as it can
+// be. Asked for once for each list of what is drawn.
+void Stage::want_passing() {
   constexpr std::size_t kMost = 500'000;  // triangles that can be drawn as they are while a drag goes on
+  const std::vector<PartId> unready = std::exchange(unready_, {});
+  const auto scene = bench_.marks().shown;
+  if (!scene || compared_) return;
   for (const PartId id : unready) {
-    const MeshPtr& mesh = scene.part(id).mesh;
+    const MeshPtr& mesh = scene->part(id).mesh;
     const Part* before = store_.scene().find(id);
     if (mesh->triangles().size() > kMost || !before || !before->mesh) continue;
     MeshWorks::Passing passing{mesh, before->mesh, {}};
     for (const PartId other : unready)
-      if (scene.part(other).mesh == mesh) passing.shown.push_back(other);
+      if (scene->part(other).mesh == mesh) passing.shown.push_back(other);
     return works_.want_passing(std::move(passing));
   }
 }
 
-void Stage::look_for_memory() {
+bool Stage::look_for_memory() {
   const double pixels = width() * devicePixelRatioF() * height() * devicePixelRatioF();
   // What smoothing takes: colour and depth of each sample.
   const auto smooth = static_cast<std::size_t>(pixels) * 8 * (kStageSamples + 1);
@@ -105,16 +115,25 @@ void Stage::look_for_memory() {
   const Memory now = left > kMemoryReserve + smooth ? Memory::Plenty
                      : left > kMemoryReserve / 2    ? Memory::Little
                                                     : Memory::None;
-  if (now == memory_) return;
+  if (now == memory_) return false;
   memory_ = now;
-  if (memory_ != Memory::Plenty) give_back_memory();
   if (memory_ == Memory::None)
-    store_.say("There is too little memory left to draw. Save, and close what is not needed.", Tone::Wrong);
+    store_.say("There is too little memory left to draw. Save, and close what is not needed.", Tone::Note);
   overlay_->update();
+  return true;
+}
+
+// What is not needed any more is given back; with little memory it is looked up again now and then whether there is
+// more, also from other programs.
+void Stage::tidy() {
+  give_back_memory();
+  if (memory_ == Memory::Plenty && boxed_.empty()) return;
+  if (look_for_memory()) moved();
+  want_meshes();
+  tidy_.start();
 }
 
 QStringList Stage::notices() const {
-  constexpr qint64 kSoon = 400;
   QStringList notices;
   const auto meshes = [](std::size_t n, const char* one, const char* many) {
     return QString(n == 1 ? one : many).arg(n);

@@ -43,10 +43,8 @@ QImage Stage::picture(const QSize& size) {
   return drawn(frame);
 }
 
-// What is looked at closely is the mesh itself, and what cannot be told from it.
-constexpr double kOffCloseUp = 0.1;  // pixels
-
-QImage Stage::close_up_image(const View& view, int size) {
+Stage::CloseUp Stage::close_up(const View& view, int size, bool at_once) {
+  constexpr std::size_t kAtOnce = 60'000;  // triangles and edges: some 20 ms for a card that is none
   if (!created_) return {};
   DrawFrame frame;
   frame.view = view;
@@ -57,8 +55,12 @@ QImage Stage::close_up_image(const View& view, int size) {
   frame.cut_at_eye = true;
   frame.pixel_ratio = devicePixelRatioF();
   frame.samples = moving_ ? 0 : kStageSamples;
-  frame.off = kOffCloseUp;
-  return drawn(frame);
+  frame.off = 0;  // what is looked at closely is the mesh itself
+  frame.most = at_once ? kAtOnce : 0;
+  CloseUp made;
+  made.image = drawn(frame);
+  made.exact = renderer_.drawn().off == 0;
+  return made;
 }
 
 }  // namespace tack

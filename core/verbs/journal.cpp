@@ -1,5 +1,7 @@
 #include "core/verbs/journal.h"
 
+#include <atomic>
+
 namespace tack {
 namespace {
 
@@ -13,7 +15,15 @@ std::vector<PartId> made_between(const Scene& before, const Scene& after) {
   return made;
 }
 
+// Of the whole process: states of a copy, and of another record, are never taken for each other.
+std::size_t fresh_serial() {
+  static std::atomic<std::size_t> next{1};
+  return next++;
+}
+
 }  // namespace
+
+Journal::Journal(Scene start) : states_{State{nullptr, fresh_serial()}}, now_{std::move(start), {}} {}
 
 Result<Journal::StepPtr> Journal::make_step(const Verb& verb, Scene before, const std::vector<PartId>& ids) {
   id_floor_ = std::max({id_floor_, before.id_limit(), scene().id_limit()});
@@ -43,7 +53,7 @@ Journal::Chain Journal::first(std::size_t count) const {
 
 void Journal::push(Chain steps) {
   states_.resize(at_ + 1);
-  states_.push_back({std::move(steps), next_serial_++});
+  states_.push_back({std::move(steps), fresh_serial()});
   ++at_;
   show();
 }
@@ -115,7 +125,7 @@ void Journal::settle(Scene scene) {
       std::make_shared<const Link>(std::make_shared<const Step>(std::move(last)), first(now_.steps.size() - 1));
   states_.assign(chain->count + 1, {});
   for (Chain step = chain; step; step = step->before) states_[step->count].steps = step;
-  for (State& state : states_) state.serial = next_serial_++;
+  for (State& state : states_) state.serial = fresh_serial();
   at_ = states_.size() - 1;
   show();
 }

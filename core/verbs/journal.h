@@ -36,7 +36,7 @@ struct Record {
 class Journal {
  public:
   Journal() = default;
-  explicit Journal(Scene start) : now_{std::move(start), {}} {}
+  explicit Journal(Scene start);
 
   const Record& record() const { return now_; }
   const Scene& scene() const { return record().scene(); }
@@ -70,7 +70,9 @@ class Journal {
   void undo();
   void redo();
 
-  /// A number that is different for every different state, also across undo and redo: what "unsaved changes" compares.
+  /// A number that is different for every different state, of this record, of any copy of it and of any other: what
+  /// "unsaved changes" compares. Undo and redo come back to the numbers that were; a record without steps that was made
+  /// of nothing has 0.
   std::size_t position() const { return states_[at_].serial; }
 
  private:
@@ -105,7 +107,6 @@ class Journal {
   std::vector<State> states_{State{}};
   Record now_;  // the present state
   std::size_t at_ = 0;
-  std::size_t next_serial_ = 1;
   PartId id_floor_ = 1;  // one more than the largest id any state ever had
 };
 

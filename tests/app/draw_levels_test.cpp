@@ -49,6 +49,18 @@ double off_level(const MeshArrays& arrays, const MeshArrays::Level& level, const
   return best;
 }
 
+// A renderer without a window.
+struct Easel {
+  Offscreen context;
+  std::unique_ptr<Renderer> renderer = std::make_unique<Renderer>();
+
+  Easel() {
+    REQUIRE(context.error().empty());
+    REQUIRE(renderer->create().empty());
+  }
+  ~Easel() { renderer->release(); }
+};
+
 constexpr int kWidth = 640, kHeight = 480;
 
 struct Drawing {
@@ -226,10 +238,8 @@ TEST_CASE("a frame's plan leaves out what is not in it, and is as coarse as is a
 }
 
 TEST_CASE("what is hidden is not drawn, and nothing that shows is taken for it", "[levels]") {
-  Offscreen context;
-  REQUIRE(context.error().empty());
-  Renderer renderer;
-  REQUIRE(renderer.create().empty());
+  const Easel easel;
+  Renderer& renderer = *easel.renderer;
   std::vector<MeshPtr> all = meshes();
   // Lines, which have edges alone, and sheets, of which some are seen from their side.
   MeshData sheet;
@@ -245,6 +255,10 @@ TEST_CASE("what is hidden is not drawn, and nothing that shows is taken for it",
     // Sheets square to the eye's way lie edge on.
     for (std::size_t i = 4; i < d.items.size(); i += 12)
       d.items[i].world.linear = Mat3{{d.frame.view.right(), d.frame.view.back(), d.frame.view.up()}};
+    // So do solid parts that are squashed as flat as a sheet, or skewed.
+    const Vec3 right = d.frame.view.right(), flat = d.frame.view.up() * 1e-4;
+    for (std::size_t i = 1; i < d.items.size(); i += 12)
+      d.items[i].world.linear = Mat3{{right, d.frame.view.back(), i % 24 == 1 ? flat : right + flat}};
     // A wall before a good part of them, and a line that is picked behind it.
     DrawItem wall;
     wall.mesh = all[4];
@@ -270,7 +284,6 @@ TEST_CASE("what is hidden is not drawn, and nothing that shows is taken for it",
     CHECK(painted > 10'000);
     CHECK(static_cast<double>(other) < 0.002 * kWidth * kHeight);
   }
-  renderer.release();
 }
 
 TEST_CASE("solid is what shows nothing of its inside", "[levels]") {
@@ -382,10 +395,8 @@ TEST_CASE("edges alone are drawn of small parts as well", "[levels]") {
 }
 
 TEST_CASE("a close-up of a heavy mesh draws what may be in it, and nothing else is missing", "[levels]") {
-  Offscreen context;
-  REQUIRE(context.error().empty());
-  Renderer renderer;
-  REQUIRE(renderer.create().empty());
+  const Easel easel;
+  Renderer& renderer = *easel.renderer;
   Chance chance(88);
   for (const MeshPtr& mesh : {shape_mesh(ShapeKind::Torus, 200), shape_mesh(ShapeKind::Tube, 3'000)}) {
     MeshArrays arrays = make_mesh_arrays(*mesh), whole = arrays;
@@ -432,14 +443,11 @@ TEST_CASE("a close-up of a heavy mesh draws what may be in it, and nothing else 
     }
     CHECK(left_out * 3 > runs);  // else it would not be worth it
   }
-  renderer.release();
 }
 
 TEST_CASE("a mesh that there is no memory for is drawn as a box until it has levels", "[levels]") {
-  Offscreen context;
-  REQUIRE(context.error().empty());
-  Renderer renderer;
-  REQUIRE(renderer.create().empty());
+  const Easel easel;
+  Renderer& renderer = *easel.renderer;
   const MeshPtr mesh = shape_mesh(ShapeKind::Sphere, 40);
   renderer.upload(mesh, box_arrays(*mesh));
   REQUIRE(renderer.has(*mesh));
@@ -465,14 +473,11 @@ TEST_CASE("a mesh that there is no memory for is drawn as a box until it has lev
   // One of the mesh itself is, when its levels come.
   renderer.upload(mesh, arrays_of(mesh));
   CHECK(renderer.has_finished());
-  renderer.release();
 }
 
 TEST_CASE("the finished picture is the exact one but for the stated error", "[levels]") {
-  Offscreen context;
-  REQUIRE(context.error().empty());
-  Renderer renderer;
-  REQUIRE(renderer.create().empty());
+  const Easel easel;
+  Renderer& renderer = *easel.renderer;
   const std::vector<MeshPtr> all = meshes();
   for (const MeshPtr& mesh : all) renderer.upload(mesh, arrays_of(mesh));
   for (const double pixels : {6.0, 20.0, 70.0, 300.0})
@@ -529,5 +534,4 @@ TEST_CASE("the finished picture is the exact one but for the stated error", "[le
   renderer.upload(all[0], arrays_of(all[0]));
   CHECK_FALSE(renderer.begun());
   CHECK(renderer.go_on(1));
-  renderer.release();
 }

@@ -240,6 +240,32 @@ TEST_CASE("what is done while something is brought in stays, and what was brough
   CHECK(desk.store().journal().record().steps.size() == before);
 }
 
+TEST_CASE("a step that was made of a copy of one document's record is not taken over by another document", "[files]") {
+  Desk desk(QStringList{});
+  Document first;
+  first.scene.add(part_of("Peg", cube(4)));
+  desk.store().start(first, {});
+  Journal aside = desk.store().journal();
+  const std::size_t before = aside.position();
+  REQUIRE(aside.add(Rename{1, "Pin"}));
+  // Another one is opened meanwhile; it has as many steps.
+  Document second;
+  second.scene.add(part_of("Rail", cube(9)));
+  desk.store().start(second, {});
+  CHECK_FALSE(desk.store().take_over(aside, before));
+  CHECK(desk.scene().part(1).name == "Rail");
+  CHECK(desk.store().journal().record().steps.empty());
+  // Its own is.
+  Journal own = desk.store().journal();
+  const std::size_t here = own.position();
+  REQUIRE(own.add(Rename{1, "Long rail"}));
+  CHECK(desk.store().take_over(own, here));
+  CHECK(desk.scene().part(1).name == "Long rail");
+  CHECK(desk.store().changed());
+  desk.store().undo();
+  CHECK_FALSE(desk.store().take_over(own, own.position()));
+}
+
 TEST_CASE("an extension that is not known is asked about, and left out on request", "[files]") {
   const Folder folder;
   write_peg(folder / "peg.glb", false);

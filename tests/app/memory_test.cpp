@@ -108,6 +108,31 @@ TEST_CASE("a window with too little memory draws less, says so and goes on", "[m
   CHECK(everything);
 }
 
+TEST_CASE("an event that finds no memory is said, and the window goes on", "[memory]") {
+  Desk desk;
+  auto& app = *static_cast<Application*>(qApp);
+  int told = 0;
+  app.without_memory = [&] {
+    ++told;
+    desk.window().say_without_memory();
+  };
+  const std::size_t before = desk.store().journal().record().steps.size();
+  for (int i = 0; i < 3; ++i) {
+    QTimer::singleShot(0, [] { throw std::bad_alloc(); });
+    desk.settle();
+  }
+  CHECK(told == 3);
+  CHECK(desk.message().contains("not enough memory"));
+  app.without_memory = {};
+  QTimer::singleShot(0, [] { throw std::bad_alloc(); });  // nobody is told
+  desk.settle();
+  desk.store().pick({desk.part("Hub")});
+  desk.key(Qt::Key_M);
+  desk.type("12");
+  desk.key(Qt::Key_Return);
+  CHECK(desk.store().journal().record().steps.size() == before + 1);
+}
+
 TEST_CASE("how much memory is left goes by the tightest limit", "[memory]") {
   const std::size_t left = memory_left();
   CHECK(left > kMemoryReserve);

@@ -244,6 +244,32 @@ TEST_CASE("a changed step replaces the last one, and undo takes back the change"
   CHECK(journal.record().steps.empty());
 }
 
+TEST_CASE("no two states of records have the same number, whether copied, begun anew or gone back to") {
+  Scene s;
+  s.add(part_of("A", cube(10)));
+  Journal journal(s);
+  Journal other(s);
+  CHECK(journal.position() != other.position());
+  Journal copy = journal;
+  const std::size_t begin = journal.position();
+  CHECK(copy.position() == begin);
+  Move move;
+  move.what = {1};
+  move.by[0] = 10;
+  REQUIRE(journal.add(move));
+  move.by[0] = 20;
+  REQUIRE(copy.add(move));
+  CHECK(journal.position() != copy.position());
+  const std::size_t moved = journal.position();
+  journal.undo();
+  CHECK(journal.position() == begin);
+  journal.redo();
+  CHECK(journal.position() == moved);
+  journal.settle(s);
+  CHECK(journal.position() != moved);
+  CHECK(journal.position() != begin);
+}
+
 TEST_CASE("every verb goes to JSON and back") {
   const Scene s = nested();
   Meet meet;

@@ -15,6 +15,7 @@
 #include "app/application.h"
 #include "app/graphics.h"
 #include "app/main_window.h"
+#include "app/memory.h"
 #include "app/theme.h"
 
 namespace {
@@ -66,6 +67,7 @@ int main(int argc, char** argv) {
   std::signal(SIGXFSZ, SIG_IGN);
   if (!has_display())
     return complain("Tack Point needs a display, and there is none. Without one, tackpoint-cli does the same work.");
+  tack::share_memory_pools();
   tack::prepare_graphics();
   tack::Application app(argc, argv);
   QApplication::setOrganizationName("tackpoint");

@@ -77,6 +77,14 @@ std::size_t machine_left() {
 
 std::size_t memory_left() { return std::min({address_space_left(), groups_left(), machine_left()}); }
 
+void share_memory_pools() {
+  constexpr int kPools = 2, kKept = 4 << 20;
+  ::mallopt(M_ARENA_MAX, kPools);
+  // Setting the one ends the allocator's own adapting of the other.
+  ::mallopt(M_TRIM_THRESHOLD, kKept);
+  ::mallopt(M_MMAP_THRESHOLD, kKept);
+}
+
 void give_back_memory() {
   constexpr std::size_t kWorth = std::size_t{16} << 20;
   static std::atomic<bool> busy{false};

@@ -12,6 +12,10 @@ std::size_t memory_left();
 /// Bytes that are never planned with: the driver of OpenGL ends the process when it finds no memory for a picture.
 inline constexpr std::size_t kMemoryReserve = std::size_t{96} << 20;
 
+/// Lets threads share the allocator's pools, instead of each keeping one in which what it has freed lies for good.
+/// Before the first thread starts.
+void share_memory_pools();
+
 /// Gives what has been freed, and is held for later, back to the system where that is more than a few megabytes. In the
 /// background; another call meanwhile does nothing.
 void give_back_memory();

@@ -13,6 +13,7 @@
 
 #include "app/graphics.h"
 #include "app/main_window.h"
+#include "app/memory.h"
 #include "app/theme.h"
 #include "core/mesh/shape.h"
 #include "core/verbs/about.h"
@@ -196,6 +197,7 @@ class Bench {
 }  // namespace
 
 int main(int argc, char** argv) {
+  share_memory_pools();
   prepare_graphics();
   Timed app(argc, argv);
   QApplication::setOrganizationName("tackpoint-bench");

@@ -189,11 +189,12 @@ Result<std::vector<Part>> parts_with(const Delivery& delivery, const KnownMeshes
     // Steps call the ground World: no plane does.
     if (part.guide == GuideKind::Plane && part.name == kWorldPlane) part.name += " plane";
     if (d.grid != PlaneGrid{}) part.grid = std::make_shared<const PlaneGrid>(d.grid);
-    part.carried_mesh = d.carried_mesh;
-    part.geometry_in_metres = d.geometry_in_metres;
     if (d.carried) part.carried = std::make_shared<const CarriedNode>(*d.carried);
-    part.animated = d.carried && d.carried->animated;
-    part.frame_used = d.carried && frame_is_used(*d.carried);
+    PartSource& source = part.source.change();
+    source.carried_mesh = d.carried_mesh;
+    source.geometry_in_metres = d.geometry_in_metres;
+    source.animated = d.carried && d.carried->animated;
+    source.frame_used = d.carried && frame_is_used(*d.carried);
     if (d.skin && part.mesh) part.skin = skin_of(*d.skin, *part.mesh);
     parts.push_back(std::move(part));
   }
@@ -263,7 +264,7 @@ bool same_tree(const Scene& scene, PartId here, const Scene& alone, PartId there
   const Part &a = scene.part(here), &b = alone.part(there);
   if (a.skin || b.skin || a.guide != b.guide || a.children.size() != b.children.size() || !a.mesh != !b.mesh)
     return false;
-  if (a.mesh && (a.baked != Affine{} || a.lengthened || !same_numbers(*a.mesh, *b.mesh))) return false;
+  if (a.mesh && (a.source->baked != Affine{} || a.source->lengthened || !same_numbers(*a.mesh, *b.mesh))) return false;
   twins[there - 1] = here;
   for (std::size_t i = 0; i < a.children.size(); ++i) {
     if (scene.part(a.children[i]).local != alone.part(b.children[i]).local) return false;
@@ -316,9 +317,10 @@ Result<Bring> bring_of(const Delivery& delivery, const std::filesystem::path& pa
       part.stretched = twin.stretched;
       part.colours = twin.colours;
       part.colour_names = twin.colour_names;
-      part.recoloured = twin.recoloured;
-      part.carried_mesh = twin.carried_mesh;
-      part.geometry_in_metres = twin.geometry_in_metres;
+      PartSource& source = part.source.change();
+      source.recoloured = twin.source->recoloured;
+      source.carried_mesh = twin.source->carried_mesh;
+      source.geometry_in_metres = twin.source->geometry_in_metres;
       part.carried = twin.carried;
     }
     bring.carried = scene.carried();
@@ -336,7 +338,8 @@ Result<Bring> bring_of(const Delivery& delivery, const std::filesystem::path& pa
     for (NamedColour& colour : bring.colours)
       for (int& material : colour.materials) material = merged.shifted(Ref::Material, material);
     for (Part& part : *parts) {
-      if (part.carried_mesh >= 0) part.carried_mesh = merged.shifted(Ref::Mesh, part.carried_mesh);
+      if (const int mesh = part.source->carried_mesh; mesh >= 0)
+        part.source.change().carried_mesh = merged.shifted(Ref::Mesh, mesh);
       if (part.stretched && part.stretched->carried_mesh >= 0) {
         auto from = std::make_shared<StretchedFrom>(*part.stretched);
         from->carried_mesh = merged.shifted(Ref::Mesh, from->carried_mesh);

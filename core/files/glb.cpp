@@ -103,8 +103,11 @@ Result<Glb> read_glb(ByteView bytes, const std::shared_ptr<const void>& keep) {
   return glb;
 }
 
-Result<Bytes> write_glb(const Json& json, ByteView binary) {
-  std::string text = json.dump(-1, ' ', false, Json::error_handler_t::replace);
+std::string json_text(const Json& json) { return json.dump(-1, ' ', false, Json::error_handler_t::replace); }
+
+Result<Bytes> write_glb(const Json& json, ByteView binary) { return glb_around(json_text(json), binary); }
+
+Result<Bytes> glb_around(std::string text, ByteView binary) {
   text.resize((text.size() + 3) / 4 * 4, ' ');
   const std::uint64_t padded = (binary.size() + 3) / 4 * 4;
   const std::uint64_t total = 12 + 8 + text.size() + (binary.empty() ? 0 : 8 + padded);

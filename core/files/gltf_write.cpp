@@ -31,12 +31,20 @@ class DocumentWriter {
     for (const char* key : {"meshes", "accessors", "bufferViews", "materials"})
       if (!json_.contains(key)) json_[key] = Json::array();
     write_changes(json_, scene.colours());
-    for (const PartId id : scene.in_tree_order())
-      if (const MeshPtr& mesh = shared_mesh(scene.part(id))) ++shared_[mesh.get()];
+    // What a mesh takes at most: numbers in single and in double precision, a normal, three indices. Pages that are not
+    // written to cost nothing; growing would copy what is there, again and again.
+    constexpr std::size_t kVertex = 12 + 24 + 12, kTriangle = 12, kMesh = 64;
+    std::size_t room = binary_.size();
+    for (const PartId id : scene.in_tree_order()) {
+      const MeshPtr& mesh = shared_mesh(scene.part(id));
+      if (mesh && shared_[mesh.get()]++ == 0 && scene.part(id).source->carried_mesh < 0)
+        room += kMesh + mesh->positions().size() * kVertex + mesh->triangles().size() * kTriangle;
+    }
+    binary_.reserve(room);
   }
 
   // The document in its two halves; with a record, if that can be kept: what keeps it from being so is put in `note`.
-  std::pair<Json, Bytes> write(const KeptRecord* record, std::string* note) {
+  WrittenGltf write(std::optional<WrittenRecord> record, std::string* note) {
     number_nodes();
     write_nodes();
     drop_what_moved_what_is_gone();
@@ -46,9 +54,11 @@ class DocumentWriter {
         record_ = std::move(*put);
       else if (note)
         *note = put.error().what;
+      record.reset();
     }
-    Json json = assemble();
-    return {std::move(json), std::move(binary_)};
+    std::vector<std::size_t> cuts = cuts_of(json_, binary_.size());
+    std::string text = assemble();
+    return {std::move(text), std::move(binary_), std::move(cuts)};
   }
 
  private:
@@ -70,7 +80,9 @@ class DocumentWriter {
   };
 
   // Everything that has been taken into the part since its file was made.
-  static Affine taken_into(const Part& part) { return part.carried ? part.baked * part.carried->taken : part.baked; }
+  static Affine taken_into(const Part& part) {
+    return part.carried ? part.source->baked * part.carried->taken : part.source->baked;
+  }
 
   static bool is_animated(const Part& part) { return part.carried && part.carried->animated; }
 
@@ -121,12 +133,11 @@ class DocumentWriter {
   // behind. Where what had a number is gone, an empty node holds its place.
   void number_nodes() {
     const int limit = scene_.carried() ? scene_.carried()->node_limit : 0;
-    nodes_ = Json::array();
-    for (int i = 0; i < limit; ++i) nodes_.push_back(Json::object());
+    nodes_.assign(static_cast<std::size_t>(limit), "{}");
     std::vector<bool> used(static_cast<std::size_t>(limit), false);
     if (scene_.carried())
       for (const auto& [number, other] : scene_.carried()->other_nodes) {
-        nodes_[static_cast<std::size_t>(number)] = other;
+        nodes_[static_cast<std::size_t>(number)] = json_text(other);
         used[static_cast<std::size_t>(number)] = true;
       }
     int next = limit;
@@ -162,12 +173,12 @@ class DocumentWriter {
       number(n.skinned, part.skin != nullptr);
       numbers_[id] = n;
     }
-    while (static_cast<int>(nodes_.size()) < next) nodes_.push_back(Json::object());
+    nodes_.resize(static_cast<std::size_t>(next), "{}");
     for (std::size_t i = 0; i < used.size(); ++i)
       if (!used[i]) gone_.insert(static_cast<int>(i));
   }
 
-  void put(int number, Json node) { nodes_[static_cast<std::size_t>(number)] = std::move(node); }
+  void put(int number, const Json& node) { nodes_[static_cast<std::size_t>(number)] = json_text(node); }
 
   void write_nodes() {
     Json root{{"name", "Millimetres, Z up"}};
@@ -177,7 +188,7 @@ class DocumentWriter {
     Json children = Json::array();
     for (const PartId id : scene_.roots()) children.push_back(numbers_.at(id).head);
     if (!children.empty()) root["children"] = children;
-    put(root_, std::move(root));
+    put(root_, root);
     for (const PartId id : scene_.in_tree_order()) write_part(id);
   }
 
@@ -201,15 +212,16 @@ class DocumentWriter {
     HeadNodes heads = head_of(part);
     Json head{{"name", part.name}};
     Json extension = write_part_extension(part);
-    if (part.geometry_in_metres && !is_written_in_metres(part)) extension.erase("metres");
+    if (part.source->geometry_in_metres && !is_written_in_metres(part)) extension.erase("metres");
     if (animated) extension["animated"] = true;
     if (part.stretched && shared_.at(part.stretched->base.get()) > 1) {
       Part base = part;
       base.mesh = part.stretched->base;
-      base.carried_mesh = part.stretched->carried_mesh;
-      base.geometry_in_metres = part.stretched->in_metres;
+      PartSource& source = base.source.change();
+      source.carried_mesh = part.stretched->carried_mesh;
+      source.geometry_in_metres = part.stretched->in_metres;
+      if (!part.stretched->longer) source.lengthened = nullptr;
       base.stretched = nullptr;
-      if (!part.stretched->longer) base.lengthened = nullptr;
       extension["stretch"] = {{"of", meshes_.number_of(base)}, {"lengths", lengths_json(part.stretched->lengths)}};
       if (is_written_in_metres(base)) extension["stretch"]["metres"] = true;
     }
@@ -259,7 +271,7 @@ class DocumentWriter {
       skinned["name"] = part.name;
       write_content(skinned, skinned, part);
       skinned["skin"] = skin_of(part);
-      put(n.skinned, std::move(skinned));
+      put(n.skinned, skinned);
       scene_roots_.push_back(n.skinned);
     } else if (n.geometry >= 0) {
       // What has no mesh of its own, a camera or a light, stays as it stood although the part's frame was turned.
@@ -272,12 +284,12 @@ class DocumentWriter {
         geometry["scale"] = Json::array({1000.0, 1000.0, 1000.0});
       }
       write_content(geometry, geometry, part);
-      put(n.geometry, std::move(geometry));
+      put(n.geometry, geometry);
     } else {
       write_content(chain.back().second, chain[mover].second, part);
     }
     if (animated && n.undone >= 0 && part.mesh) mesh_below_[chain[mover].first] = n.body();
-    for (auto& [number, node] : chain) put(number, std::move(node));
+    for (const auto& [number, node] : chain) put(number, node);
   }
 
   static bool has_targets(const Json& mesh) {
@@ -397,14 +409,15 @@ class DocumentWriter {
     if (std::find(used.begin(), used.end(), name) == used.end()) used.push_back(name);
   }
 
-  // The document in one fixed order of members, so that reading and writing again gives the same bytes.
-  Json assemble() {
+  // The document in one fixed order of members, so that reading and writing again gives the same bytes. Nodes are text
+  // as soon as they are whole: ten thousand of them would be most of what writing takes.
+  std::string assemble() {
     use_extension("TACKPOINT_layout");
     if (scene_.size() > 0) use_extension("TACKPOINT_part");
     for (const Json& mesh : json_["meshes"])
       if (mesh.is_object() && mesh.contains("extensions") && mesh["extensions"].contains("TACKPOINT_mesh"))
         use_extension("TACKPOINT_mesh");
-    const Json all_scenes = scenes();
+    Json all_scenes = scenes();
     Json buffers = Json::array();
     if (!binary_.empty()) {
       Json first = json_.contains("buffers") && !json_["buffers"].empty() ? json_["buffers"][0] : Json::object();
@@ -412,30 +425,37 @@ class DocumentWriter {
       buffers.push_back(std::move(first));
     }
     if (json_.contains("buffers"))
-      for (std::size_t i = 1; i < json_["buffers"].size(); ++i) buffers.push_back(json_["buffers"][i]);
+      for (std::size_t i = 1; i < json_["buffers"].size(); ++i) buffers.push_back(std::move(json_["buffers"][i]));
     json_.erase("buffers");
     json_.erase("TACKPOINT_scene");
 
     Json asset = json_.contains("asset") && json_["asset"].is_object() ? json_["asset"] : Json::object();
     asset["version"] = "2.0";
     asset["generator"] = kGenerator;
-    Json out{{"asset", asset}};
-    const auto take = [&](const char* key) {
-      if (json_.contains(key)) {
-        if (!(json_[key].is_array() && json_[key].empty())) out[key] = json_[key];
-        json_.erase(key);
-      }
-    };
     json_.erase("asset");
+    std::string out = "{\"asset\":" + json_text(asset);
+    const auto member = [&](const std::string& key, const Json& value) {
+      out.append(",").append(json_text(key)).append(":").append(json_text(value));
+    };
+    const auto take = [&](const char* key) {
+      if (!json_.contains(key)) return;
+      if (!(json_[key].is_array() && json_[key].empty())) member(key, json_[key]);
+      json_.erase(key);
+    };
     for (const char* key : {"extensionsUsed", "extensionsRequired", "extensions"}) take(key);
-    out["scene"] = 0;
-    out["scenes"] = all_scenes;
-    out["nodes"] = nodes_;
+    member("scene", 0);
+    member("scenes", all_scenes);
+    out += ",\"nodes\":[";
+    for (const std::string& node : nodes_) out.append(&node == &nodes_.front() ? "" : ",").append(node);
+    out += "]";
     for (const char* key : {"meshes", "accessors", "bufferViews"}) take(key);
-    if (!buffers.empty()) out["buffers"] = buffers;
+    if (!buffers.empty()) member("buffers", buffers);
     for (const char* key : {"materials", "textures", "images", "samplers", "skins", "animations", "cameras", "extras"})
       take(key);
-    for (const auto& [key, value] : json_.items()) out[key] = value;
+    // What came with the file under the names of ours gives way to them.
+    for (const char* key : {"scene", "scenes", "nodes", "buffers"}) json_.erase(key);
+    for (const auto& [key, value] : json_.items()) member(key, value);
+    out += "}";
     return out;
   }
 
@@ -445,7 +465,7 @@ class DocumentWriter {
   Bytes binary_;
   MeshWriter meshes_{json_, binary_, scene_.colours()};
   Json colours_, record_;
-  Json nodes_ = Json::array();
+  std::vector<std::string> nodes_;  // each as text
   std::vector<int> scene_roots_;
   int root_ = 0;
   std::map<PartId, Numbers> numbers_;
@@ -459,16 +479,16 @@ class DocumentWriter {
 
 namespace {
 
-Glb glb_of(const Scene& scene, const DocumentSettings& settings) {
-  auto [json, binary] = DocumentWriter(without_patches(scene), settings).write(nullptr, nullptr);
-  return {std::move(json), Blob(std::move(binary))};
+WrittenGltf written(const Scene& scene, const DocumentSettings& settings) {
+  return DocumentWriter(without_patches(scene), settings).write(std::nullopt, nullptr);
 }
 
 // The steps with all that doing them again takes. A step that is left out, or fails, is written as it was when it last
 // worked: what it is about may not be there now.
-KeptRecord kept(const Record& record, const DocumentSettings& settings) {
-  KeptRecord all;
-  all.scenes.push_back(glb_of(record.start, settings));
+WrittenRecord kept(const Record& record, const DocumentSettings& settings) {
+  WrittenRecord all;
+  all.scenes.push_back(written(record.start, settings));
+  all.steps = "[";
   std::map<const Delivery*, std::size_t> files;
   for (std::size_t i = 0; i < record.steps.size(); ++i) {
     const Step& step = *record.steps[i];
@@ -479,13 +499,14 @@ KeptRecord kept(const Record& record, const DocumentSettings& settings) {
       if (is_new) {
         const auto document = document_of(*bring->source);
         if (!document) throw std::runtime_error(document.error().what);
-        all.scenes.push_back(glb_of(document->scene, document->settings));
+        all.scenes.push_back(written(document->scene, document->settings));
       }
       entry[kKeptScene] = file->second;
       entry["file"] = bring->file;  // where it lay is nobody's business
     }
-    all.steps.push_back(std::move(entry));
+    all.steps.append(i > 0 ? "," : "").append(json_text(entry));
   }
+  all.steps += "]";
   return all;
 }
 
@@ -494,12 +515,13 @@ KeptRecord kept(const Record& record, const DocumentSettings& settings) {
 Result<Bytes> write_document(const Scene& scene, const DocumentSettings& settings, const Record* record,
                              std::string* note) {
   try {
-    std::optional<KeptRecord> steps;
+    std::optional<WrittenRecord> steps;
     if (record && !record->steps.empty()) steps = kept(*record, settings);
-    auto [json, binary] = DocumentWriter(without_patches(scene), settings).write(steps ? &*steps : nullptr, note);
-    auto bytes = write_glb(json, binary);
+    const bool with_steps = steps.has_value();
+    WrittenGltf document = DocumentWriter(without_patches(scene), settings).write(std::move(steps), note);
+    auto bytes = glb_around(std::move(document.json), document.binary);
     if (bytes) seal_record(*bytes);
-    if (bytes || !steps) return bytes;
+    if (bytes || !with_steps) return bytes;
     // Over the most that the container holds: the scene comes before what led to it.
     if (note) *note = "The steps are not kept in the document: it would be over 4 GB with them.";
     return write_document(scene, settings);

@@ -9,10 +9,12 @@
 
 namespace tack {
 
-bool is_changed(const Part& part) { return part.baked != Affine{} || part.lengthened || part.edited; }
+bool is_changed(const Part& part) {
+  return part.source->baked != Affine{} || part.source->lengthened || part.source->edited;
+}
 
 bool is_written_in_metres(const Part& part) {
-  if (!part.geometry_in_metres) return false;
+  if (!part.source->geometry_in_metres) return false;
   return !is_changed(part) || (part.carried && part.carried->content.is_object() && !part.carried->content.empty());
 }
 
@@ -79,14 +81,15 @@ int MeshWriter::carried_mesh(const Part& part) {
   // So does one that morph targets change at rest: with other weights it is another mesh here, and the same there.
   const Json weights =
       part.carried && part.carried->content.is_object() ? part.carried->content.value("weights", Json()) : Json();
-  const auto owner = std::tuple(part.carried_mesh, part.geometry_in_metres, weights.dump());
+  const auto owner = std::tuple(part.source->carried_mesh, part.source->geometry_in_metres, weights.dump());
   const bool apart =
       !part.skin && !changed && carried_owner_.try_emplace(owner, part.mesh.get()).first->second != part.mesh.get();
-  if (!changed && !apart && !part.recoloured) return part.carried_mesh;
-  const auto known = std::find_if(new_meshes_.begin(), new_meshes_.end(),
-                                  [&](const NewMesh& m) { return m.carried == part.carried_mesh && m.shows(part); });
+  if (!changed && !apart && !part.source->recoloured) return part.source->carried_mesh;
+  const auto known = std::find_if(new_meshes_.begin(), new_meshes_.end(), [&](const NewMesh& m) {
+    return m.carried == part.source->carried_mesh && m.shows(part);
+  });
   if (known != new_meshes_.end()) return known->number;
-  Json mesh = json_["meshes"][static_cast<std::size_t>(part.carried_mesh)];
+  Json mesh = json_["meshes"][static_cast<std::size_t>(part.source->carried_mesh)];
   if (changed || apart) {
     auto geometry = geometry_.find(part.mesh.get());
     if (geometry == geometry_.end()) {
@@ -98,10 +101,10 @@ int MeshWriter::carried_mesh(const Part& part) {
       mesh["extensions"]["TACKPOINT_mesh"] = geometry->second["extensions"]["TACKPOINT_mesh"];
     if (mesh.contains("extensions") && mesh["extensions"].empty()) mesh.erase("extensions");
   }
-  if (part.recoloured) colour_primitives(mesh, part, true);
+  if (part.source->recoloured) colour_primitives(mesh, part, true);
   json_["meshes"].push_back(std::move(mesh));
   const int number = static_cast<int>(json_["meshes"].size()) - 1;
-  new_meshes_.push_back({part.mesh.get(), part.colours, part.colour_names, number, part.carried_mesh});
+  new_meshes_.push_back({part.mesh.get(), part.colours, part.colour_names, number, part.source->carried_mesh});
   return number;
 }
 
@@ -194,12 +197,12 @@ int MeshWriter::lengthened_offsets(const Part& part, const Json& primitive, cons
   const auto offsets = data.numbers(number.get<std::uint64_t>(), 3);
   const auto base = attribute_numbers(primitive, "POSITION", 3, data);
   if (!offsets || !base || offsets->size() != base->size()) return -1;
-  const Affine metres = part.geometry_in_metres ? metres_to_millimetres() : Affine{};
+  const Affine metres = part.source->geometry_in_metres ? metres_to_millimetres() : Affine{};
   const Mat3 back = back_to_metres ? inverse(metres_to_millimetres())->linear : Mat3{};
   const auto goes = [&](Vec3 p) {
     p = metres * p;
-    for (const Lengthening& l : *part.lengthened) p = lengthened(l, p);
-    return part.baked * p;
+    for (const Lengthening& l : *part.source->lengthened) p = lengthened(l, p);
+    return part.source->baked * p;
   };
   std::vector<float> out;
   Box box;
@@ -273,8 +276,8 @@ int MeshWriter::unpacked_accessor(const Json& primitive, const std::string& name
 // tangents and the offsets of morph targets go through the same map, everything else is as it came.
 Json MeshWriter::changed_geometry(const Part& part, const Json& carried) {
   const Mat3 metres = metres_to_millimetres().linear;
-  Mat3 map = part.baked.linear;
-  if (part.geometry_in_metres) map = map * metres;
+  Mat3 map = part.source->baked.linear;
+  if (part.source->geometry_in_metres) map = map * metres;
   const bool back_to_metres = is_written_in_metres(part);
   MeshPtr mesh = part.mesh;
   if (back_to_metres) {
@@ -293,8 +296,9 @@ Json MeshWriter::changed_geometry(const Part& part, const Json& carried) {
     for (Json& target : targets) {
       if (!target.is_object()) continue;
       if (target.contains("POSITION"))
-        if (const int mapped = part.lengthened ? lengthened_offsets(part, old, target["POSITION"], back_to_metres)
-                                               : mapped_accessor(target["POSITION"], 3, map, false, true);
+        if (const int mapped = part.source->lengthened
+                                   ? lengthened_offsets(part, old, target["POSITION"], back_to_metres)
+                                   : mapped_accessor(target["POSITION"], 3, map, false, true);
             mapped >= 0)
           target["POSITION"] = mapped;
       // Offsets of directions are to directions that have unit length afterwards.
@@ -338,7 +342,8 @@ Json MeshWriter::changed_geometry(const Part& part, const Json& carried) {
     }
     if (p["attributes"].contains("TANGENT"))
       if (const int tangent = mapped_accessor(p["attributes"]["TANGENT"], 4, map, true, false); tangent >= 0)
-        p["attributes"]["TANGENT"] = part.lengthened || part.edited ? tangents_square_to_normals(tangent, p) : tangent;
+        p["attributes"]["TANGENT"] =
+            part.source->lengthened || part.source->edited ? tangents_square_to_normals(tangent, p) : tangent;
     primitives.push_back(std::move(p));
   }
   written["primitives"] = primitives;

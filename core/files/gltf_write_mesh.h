@@ -24,7 +24,7 @@ class MeshWriter {
 
   /// The number of the mesh that shows the part's geometry in the part's colours; written when it is not there yet. The
   /// part has a mesh.
-  int number_of(const Part& part) { return part.carried_mesh >= 0 ? carried_mesh(part) : new_mesh(part); }
+  int number_of(const Part& part) { return part.source->carried_mesh >= 0 ? carried_mesh(part) : new_mesh(part); }
 
   /// The list of named colours as the layout has it; those that no part has are written as materials, too.
   Json list_of_colours();

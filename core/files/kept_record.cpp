@@ -49,29 +49,6 @@ std::string mark_for(ByteView glb, ByteView text, std::size_t at) {
   return fmt::format("{:016x}", mark_of(glb.subspan(behind), mark));
 }
 
-// The bytes between any two neighbours of these are used by the same buffer views: in this document and in any other
-// that has the same views.
-std::vector<std::size_t> cuts_of(const Json& json, std::size_t size) {
-  std::vector<std::size_t> cuts{0, size};
-  const auto add = [&](const Json& view) {
-    if (!view.is_object() || unsigned_at(view, "buffer", 0) != std::uint64_t{0}) return;
-    const auto at = unsigned_at(view, "byteOffset", 0), length = unsigned_at(view, "byteLength", 0);
-    if (!at || !length || *at > size || *length > size - *at) return;
-    cuts.push_back(*at);
-    cuts.push_back(*at + *length);
-  };
-  if (json.contains("bufferViews") && json["bufferViews"].is_array())
-    for (const Json& view : json["bufferViews"]) {
-      add(view);
-      if (view.is_object() && view.contains("extensions") && view["extensions"].is_object() &&
-          view["extensions"].contains("EXT_meshopt_compression"))
-        add(view["extensions"]["EXT_meshopt_compression"]);
-    }
-  std::sort(cuts.begin(), cuts.end());
-  cuts.erase(std::unique(cuts.begin(), cuts.end()), cuts.end());
-  return cuts;
-}
-
 // Bytes that are in the file already: of the document (0), or of the record (1).
 struct Piece {
   std::size_t from = 0, at = 0, length = 0;
@@ -85,16 +62,14 @@ class Pieces {
     for (std::size_t i = 0; i + 1 < cuts.size(); ++i) know({0, cuts[i], cuts[i + 1] - cuts[i]});
   }
 
-  Json put(const Glb& glb) {
+  Json put(const WrittenGltf& scene) {
     Json list = Json::array();
     Piece last;
     const auto flush = [&] {
       if (last.length > 0) list.push_back(Json::array({last.from, last.at, last.length}));
     };
-    const ByteView binary = glb.binary.view();
-    const std::vector<std::size_t> cuts = cuts_of(glb.json, binary.size());
-    for (std::size_t i = 0; i + 1 < cuts.size(); ++i) {
-      const Piece piece = found(binary.subspan(cuts[i], cuts[i + 1] - cuts[i]));
+    for (std::size_t i = 0; i + 1 < scene.cuts.size(); ++i) {
+      const Piece piece = found(ByteView(scene.binary).subspan(scene.cuts[i], scene.cuts[i + 1] - scene.cuts[i]));
       if (last.length > 0 && last.from == piece.from && last.at + last.length == piece.at) {
         last.length += piece.length;
         continue;
@@ -191,18 +166,40 @@ std::optional<RecordPlace> place_of_record(const Json& record, const Json& json,
 
 }  // namespace
 
-Result<Json> put_record(const KeptRecord& record, Json& json, Bytes& binary) {
+std::vector<std::size_t> cuts_of(const Json& json, std::size_t size) {
+  std::vector<std::size_t> cuts{0, size};
+  const auto add = [&](const Json& view) {
+    if (!view.is_object() || unsigned_at(view, "buffer", 0) != std::uint64_t{0}) return;
+    const auto at = unsigned_at(view, "byteOffset", 0), length = unsigned_at(view, "byteLength", 0);
+    if (!at || !length || *at > size || *length > size - *at) return;
+    cuts.push_back(*at);
+    cuts.push_back(*at + *length);
+  };
+  if (json.contains("bufferViews") && json["bufferViews"].is_array())
+    for (const Json& view : json["bufferViews"]) {
+      add(view);
+      if (view.is_object() && view.contains("extensions") && view["extensions"].is_object() &&
+          view["extensions"].contains("EXT_meshopt_compression"))
+        add(view["extensions"]["EXT_meshopt_compression"]);
+    }
+  std::sort(cuts.begin(), cuts.end());
+  cuts.erase(std::unique(cuts.begin(), cuts.end()), cuts.end());
+  return cuts;
+}
+
+Result<Json> put_record(const WrittenRecord& record, Json& json, Bytes& binary) {
   if (record.scenes.size() > kMostRecordScenes)
     return fail("The steps are not kept in the document: too many files were brought in.");
   Pieces pieces(json, binary);
-  Json scenes = Json::array();
+  std::string text = R"({"scenes":[)";
   std::uint64_t whole = 0;
-  for (const Glb& scene : record.scenes) {
-    scenes.push_back({{"gltf", scene.json}, {"pieces", pieces.put(scene)}});
+  for (const WrittenGltf& scene : record.scenes) {
+    if (&scene != &record.scenes.front()) text += ',';
+    text.append(R"({"gltf":)").append(scene.json);
+    text.append(R"(,"pieces":)").append(json_text(pieces.put(scene))).append("}");
     whole += scene.binary.size();
   }
-  std::string text =
-      Json{{"scenes", std::move(scenes)}, {"steps", record.steps}}.dump(-1, ' ', false, Json::error_handler_t::replace);
+  text.append(R"(],"steps":)").append(record.steps).append("}");
   text.resize((text.size() + 7) / 8 * 8, ' ');
   if (text.size() > kMostRecordText || whole > kFreeBytes + kMostTimes * (binary.size() + pieces.own().size()))
     return fail("The steps are not kept in the document: there are too many of them, of too many parts.");

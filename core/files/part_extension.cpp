@@ -257,7 +257,7 @@ Json write_part_extension(const Part& part) {
   if (part.hidden) e["hidden"] = true;
   if (part.locked) e["locked"] = true;
   if (part.see_through) e["see_through"] = true;
-  if (part.geometry_in_metres) e["metres"] = true;
+  if (part.source->geometry_in_metres) e["metres"] = true;
   return e;
 }
 

@@ -125,8 +125,8 @@ void Scene::place(PartId id, const Placement& placement) {
   update_matrix(changed, before, changed.local.linear);
 }
 
-void Scene::place(PartId id, const Placement& placement, const std::optional<QuarterTurns>& quarters) {
-  own_part(id).quarters = quarters;
+void Scene::place(PartId id, const Placement& placement, QuarterTurnsPtr quarters) {
+  own_part(id).quarters = std::move(quarters);
   place(id, placement);
 }
 

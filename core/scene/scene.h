@@ -16,6 +16,7 @@
 #include "core/scene/patch.h"
 #include "core/scene/placement.h"
 #include "core/scene/plane.h"
+#include "core/scene/seldom.h"
 #include "core/scene/skin.h"
 #include "core/scene/tie.h"
 
@@ -52,6 +53,7 @@ struct QuarterTurns {
 
   friend bool operator==(const QuarterTurns&, const QuarterTurns&) = default;
 };
+using QuarterTurnsPtr = std::shared_ptr<const QuarterTurns>;  ///< null: none are counted
 
 /// What a guide is, in its own coordinates: its origin, the z axis through it, the plane of x and y.
 enum class GuideKind : std::uint8_t { None, Point, Line, Plane };
@@ -71,7 +73,26 @@ struct KeptTack {
 };
 using KeptTacks = std::vector<KeptTack>;
 
-/// Anything that can be placed. A part without a mesh is a group, or a guide.
+/// What ties a part to the file it came from, beside what its node had.
+struct PartSource {
+  int carried_mesh = -1;            ///< the carried mesh that holds its geometry; −1: none, it is written anew
+  bool geometry_in_metres = false;  ///< that geometry is in metres, Y up
+  bool recoloured = false;          ///< its colours are no longer those of the carried mesh's materials
+  bool animated = false;            ///< an animation of its file, or a mesh's joints, refer to its own numbers
+  bool frame_used = false;          ///< its node has a camera, a light, copies or more in the frame of its mesh
+  /// Vertices have been moved since it was read, so the mesh is no longer what `lengthened` and `baked` make of that of
+  /// the file.
+  bool edited = false;
+  /// From the part's frame when it was read to its present one: what verbs have taken into its mesh, and into what
+  /// hangs below it, since.
+  Affine baked;
+  /// What made its mesh longer since it was read, in turn; in the coordinates that the mesh had then. Null: nothing.
+  /// The present mesh is that of the file, lengthened by these, taken through `baked`.
+  std::shared_ptr<const std::vector<Lengthening>> lengthened;
+};
+
+/// Anything that can be placed. A part without a mesh is a group, or a guide. Every step copies the parts that it
+/// changes, ten thousand of them when it moves all: what few parts have is held by a pointer.
 struct Part {
   std::string name;
   PartId parent = kNoPart;
@@ -79,7 +100,7 @@ struct Part {
   Placement placement;
   Affine local;           ///< matrix_of(placement); kept by Scene
   TypedNumbersPtr typed;  ///< null when nothing was
-  std::optional<QuarterTurns> quarters;
+  QuarterTurnsPtr quarters;
   MeshPtr mesh;
   std::shared_ptr<const KeptTacks> kept;   ///< null when it has none
   LiveShapePtr shape;                      ///< null, or the dimensions that its mesh is made from
@@ -96,23 +117,9 @@ struct Part {
   bool hidden = false;
   bool locked = false;
   bool see_through = false;  ///< drawn so that what is behind it shows, and what is behind it can be caught and picked
-  /// Ties to the file it came from: the carried mesh that holds its geometry (−1: none, written anew), whether that
-  /// geometry is in metres, Y up, and everything else its node had.
-  int carried_mesh = -1;
-  bool geometry_in_metres = false;
-  bool recoloured = false;  ///< its colours are no longer those of the carried mesh's materials
-  SkinPtr skin;             ///< null, or the joints that bend its mesh, which therefore takes nothing in
-  bool animated = false;    ///< an animation of its file, or a mesh's joints, refer to its own numbers
-  bool frame_used = false;  ///< its node has a camera, a light, copies or more in the frame of its mesh
-  /// From the part's frame when it was read to its present one: what verbs have taken into its mesh, and into what
-  /// hangs below it, since.
-  Affine baked;
-  /// What made its mesh longer since it was read, in turn; in the coordinates that the mesh had then. Null: nothing.
-  /// The present mesh is that of the file, lengthened by these, taken through `baked`.
-  std::shared_ptr<const std::vector<Lengthening>> lengthened;
-  bool edited =
-      false;  ///< vertices have been moved since, so the mesh is no longer what these make of that of the file
-  std::shared_ptr<const CarriedNode> carried;
+  SkinPtr skin;              ///< null, or the joints that bend its mesh, which therefore takes nothing in
+  Seldom<PartSource> source;
+  std::shared_ptr<const CarriedNode> carried;  ///< everything else that its node had
 };
 
 /// The mesh that instances of a part share: its own, or the one that its own is a longer copy of. Null for a group.
@@ -142,7 +149,7 @@ class Scene {
   /// Changes only the placement.
   void place(PartId id, const Placement& placement);
   /// Changes the placement and the quarter turns counted beside its angles.
-  void place(PartId id, const Placement& placement, const std::optional<QuarterTurns>& quarters);
+  void place(PartId id, const Placement& placement, QuarterTurnsPtr quarters);
   /// Hangs a part below another (kNoPart: at the top), as its last child; its numbers stay. Nothing happens when that
   /// would make a circle.
   void reparent(PartId id, PartId parent);

@@ -111,7 +111,7 @@ std::optional<std::vector<Affine>> pose_of(const Scene& scene, PartId id) {
       down = *known->second * down;
     }
     // What verbs have taken into the joint's frame is no part of what glTF calls the joint.
-    pose.push_back(down * scene.part(part.skin->joints[j]).baked * part.skin->shape->inverse_bind[j]);
+    pose.push_back(down * scene.part(part.skin->joints[j]).source->baked * part.skin->shape->inverse_bind[j]);
   }
   return pose;
 }

@@ -128,7 +128,7 @@ Result<Scene> apply(const EditColour& edit, const Scene& scene) {
       colours.erase(at);
       change_parts(result, edit.named, [&](Part& part, std::size_t, std::string& name) {
         name.clear();
-        part.recoloured |= changed;
+        if (changed) part.source.change().recoloured = true;
       });
       break;
     }

@@ -211,7 +211,7 @@ std::optional<StretchBand> own_band(const Part& part, const Affine& world, const
 Result<void> lengthen_part(Scene& scene, PartId id, const Lengthening& l, Links links) {
   Part part = scene.part(id);
   if (part.skin) return fail(fmt::format("\"{}\" is bent by its joints, so its mesh cannot be changed.", part.name));
-  if (part.frame_used)
+  if (part.source->frame_used)
     return fail(
         fmt::format("\"{}\" has more than its mesh in the mesh's frame (a camera, a light, copies), which would "
                     "not go along.",
@@ -244,14 +244,14 @@ Result<void> lengthen_part(Scene& scene, PartId id, const Lengthening& l, Links 
       p.bands = std::move(bands);
     }
     // As the file's own mesh sees it, for what else stands beside its vertices there.
-    auto since = p.lengthened ? *p.lengthened : std::vector<Lengthening>{};
+    auto since = p.source->lengthened ? *p.source->lengthened : std::vector<Lengthening>{};
     Lengthening own = l;
-    if (const auto back = inverse(p.baked)) {
+    if (const auto back = inverse(p.source->baked)) {
       own.band = carried_along(l.band, *back);
       own.by *= (own.band.high - own.band.low) / (l.band.high - l.band.low);
     }
     since.push_back(own);
-    p.lengthened = std::make_shared<const std::vector<Lengthening>>(std::move(since));
+    p.source.change().lengthened = std::make_shared<const std::vector<Lengthening>>(std::move(since));
   };
   if (links == Links::All)
     for (const PartId other : others) {
@@ -278,7 +278,8 @@ Result<void> lengthen_part(Scene& scene, PartId id, const Lengthening& l, Links 
   if (links == Links::Separate) part.stretched = nullptr;
   if (links == Links::Own && !others.empty()) {
     auto from = std::make_shared<StretchedFrom>(
-        part.stretched ? *part.stretched : StretchedFrom{part.mesh, {}, part.carried_mesh, part.geometry_in_metres});
+        part.stretched ? *part.stretched
+                       : StretchedFrom{part.mesh, {}, part.source->carried_mesh, part.source->geometry_in_metres});
     from->lengths.push_back(l);
     part.stretched = std::move(from);
   } else if (links == Links::Own) {

@@ -63,7 +63,7 @@ Result<Scene> with_dimensions(const Scene& scene, PartId id, const LiveShape& ne
     part.stretched = nullptr;
     part.mesh = *mesh;
     part.shape = live;
-    part.carried_mesh = -1;
+    part.source.change().carried_mesh = -1;
     result.replace(one, std::move(part));
     readdress(result, scene, one, map);
   }

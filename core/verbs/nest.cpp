@@ -163,7 +163,7 @@ Result<Scene> apply(const Paint& paint, const Scene& scene) {
       c = named ? named->colour : Colour{paint.colour.r, paint.colour.g, paint.colour.b, c.a};
     part.colour_names =
         named ? std::make_shared<const std::vector<std::string>>(part.colours.size(), named->name) : nullptr;
-    part.recoloured = true;
+    part.source.change().recoloured = true;
     result.replace(id, std::move(part));
     any = true;
   }

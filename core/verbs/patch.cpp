@@ -172,7 +172,7 @@ Result<void> give_edited_mesh(Scene& scene, PartId id, const MeshPtr& mesh, cons
       continue;
     }
     part.shape = nullptr;
-    part.edited = true;
+    part.source.change().edited = true;
     if (part.kept) {
       auto kept = std::make_shared<KeptTacks>(*part.kept);
       for (KeptTack& tack : *kept) {

@@ -21,7 +21,7 @@ Result<void> change_children(Scene& scene, PartId id, const Affine& change) {
     Part part = scene.part(child);
     // What an animation has made flat at rest has a size that cannot be seen here: only a turn can be taken in by it.
     const bool flat = unflattened(part.placement) != part.placement;
-    if (flat && part.animated && !is_rotation(change.linear))
+    if (flat && part.source->animated && !is_rotation(change.linear))
       return fail(
           fmt::format("\"{}\" is flattened by its animation, so what it stands in can take no size in.", part.name));
     const Affine local = change * matrix_of(unflattened(part.placement));
@@ -41,7 +41,7 @@ Result<void> change_children(Scene& scene, PartId id, const Affine& change) {
 // is not known here standing in their frame; beside a mesh those cannot be turned back, and alone not be unskewed.
 Result<void> can_take_in(const Part& part, const Mat3& change) {
   if (part.skin) return fail(fmt::format("\"{}\" is bent by its joints, so its mesh cannot be changed.", part.name));
-  if (part.frame_used && (part.mesh || !is_similarity(change)))
+  if (part.source->frame_used && (part.mesh || !is_similarity(change)))
     return fail(
         fmt::format("\"{}\" has more than its mesh in the mesh's frame (a camera, a light, copies), which would be "
                     "turned with it.",
@@ -69,7 +69,7 @@ Result<void> take_in(Part& part, const Affine& change, const MeshPtr& shared, co
     part.mesh = shared;
   }
   part.shape = live;
-  part.baked = change * part.baked;
+  part.source.change().baked = change * part.source->baked;
   part.kept = carried_along(part.kept, change);
   if (part.bands) {
     auto bands = std::make_shared<KeptBands>(*part.bands);
@@ -127,7 +127,7 @@ Result<Scene> with_placement(const Scene& scene, PartId id, const Placement& wan
     }
     if (auto ok = take_in(part, change, *mesh, live); !ok) return tl::unexpected(ok.error());
   } else {
-    part.baked = change * part.baked;
+    part.source.change().baked = change * part.source->baked;
     part.kept = carried_along(part.kept, change);
     part.quarters.reset();
   }

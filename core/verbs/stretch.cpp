@@ -312,11 +312,12 @@ std::string left_of(const Stretch& s, const Scene& before, const Scene& after, c
 // How many slopes of a part's mesh were cut by the planes between which it has been lengthened; of a mesh that several
 // share, once.
 std::size_t slopes_cut(const Part& was, const Part& is, std::set<std::uint64_t>& seen) {
-  if (!was.mesh || was.shape || was.mesh == is.mesh || !is.lengthened) return 0;
+  if (!was.mesh || was.shape || was.mesh == is.mesh || !is.source->lengthened) return 0;
   if (!seen.insert(was.mesh->number()).second) return 0;
   std::size_t count = 0;
-  for (std::size_t i = was.lengthened ? was.lengthened->size() : 0; i < is.lengthened->size(); ++i)
-    count += crossing_slopes(*was.mesh, carried_along((*is.lengthened)[i].band, is.baked));
+  for (std::size_t i = was.source->lengthened ? was.source->lengthened->size() : 0; i < is.source->lengthened->size();
+       ++i)
+    count += crossing_slopes(*was.mesh, carried_along((*is.source->lengthened)[i].band, is.source->baked));
   return count;
 }
 

@@ -45,7 +45,7 @@ Result<MeshPtr> thickened(const Mesh& mesh, const Vec3& shift) {
 Result<Scene> thickened_part(const Scene& scene, PartId id, const Vec3& direction, double by, double held,
                              MeshLinks links) {
   const Part& part = scene.part(id);
-  if (part.skin || part.frame_used)
+  if (part.skin || part.source->frame_used)
     return fail(fmt::format("\"{}\" has joints, a camera or a light that go with its mesh, so it cannot be changed.",
                             part.name));
   if (!(by > 0) || !std::isfinite(by)) return fail("A thickness is more than 0 mm.", "to");
@@ -67,9 +67,10 @@ Result<Scene> thickened_part(const Scene& scene, PartId id, const Vec3& directio
     thick.mesh = *mesh;
     thick.shape = nullptr;
     thick.stretched = nullptr;
-    thick.lengthened = nullptr;
-    thick.carried_mesh = -1;
-    thick.geometry_in_metres = false;
+    PartSource& source = thick.source.change();
+    source.lengthened = nullptr;
+    source.carried_mesh = -1;
+    source.geometry_in_metres = false;
     // One mesh again: the colour of most of it.
     if (thick.colours.size() > 1) thick.colours.resize(1);
     if (thick.colour_names && thick.colour_names->size() > 1)

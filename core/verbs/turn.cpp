@@ -118,7 +118,7 @@ Result<TurnedPlacement> turned(const Scene& scene, PartId id, const Turn& turn) 
                                               : squared_up(in_parent * rotation));
     if (exact) {
       quarters.now = placement.rotation;
-      result.quarters = quarters;
+      result.quarters = std::make_shared<const QuarterTurns>(quarters);
     }
     return result;
   }

@@ -15,7 +15,7 @@ struct Turn {
 /// A placement, and the quarter turns counted beside its angles.
 struct TurnedPlacement {
   Placement placement;
-  std::optional<QuarterTurns> quarters;
+  QuarterTurnsPtr quarters;
 };
 
 /// `part`'s placement after the turn about its own pivot; position and pivot are not touched. Scale and skew stay to

@@ -103,7 +103,7 @@ Result<void> check_reach(const Scene& before, const Scene& after) {
     for (int i = 0; i < 3; ++i) {
       const bool zero = limited.scale[i] == 0;
       if (zero && (!was || was->placement.scale[i] == 0)) limited.scale[i] = 1;
-      if (!zero && was && was->placement.scale[i] == 0 && is->animated)
+      if (!zero && was && was->placement.scale[i] == 0 && is->source->animated)
         return fail(fmt::format("\"{}\" is flattened along {} by its animation.", is->name, "XYZ"[i]));
     }
     if (const std::string what = beyond_limits(limited); !what.empty())

@@ -3,9 +3,11 @@
 
 #include "app/application.h"
 #include "app/graphics.h"
+#include "app/memory.h"
 #include "app/theme.h"
 
 int main(int argc, char** argv) {
+  tack::share_memory_pools();
   tack::prepare_graphics();
   // The helper stands beside the program, not beside the tests.
   qputenv("TACKPOINT_HELPER", TACK_BIN_DIR "/tackpoint-import-helper");

@@ -40,6 +40,24 @@ TEST_CASE("a scene is a value: a copy does not see later changes") {
   CHECK(before.unlike(Scene{}) == std::vector<PartId>{1, 2, 3, 4, 5, 6});
 }
 
+TEST_CASE("what few parts have is shared by copies until it is changed, and takes little room") {
+  Part part = part_of("Scoop", cube(2));
+  CHECK(part.source->carried_mesh == -1);
+  CHECK(part.source->baked == Affine{});
+  const Part before = part;
+  CHECK(&*before.source == &*part.source);
+  part.source.change().carried_mesh = 3;
+  const Part copy = part;
+  CHECK(before.source->carried_mesh == -1);
+  CHECK(copy.source->carried_mesh == 3);
+  CHECK(&*copy.source == &*part.source);
+  part.source.change().edited = true;
+  CHECK_FALSE(copy.source->edited);
+  CHECK(part.source->carried_mesh == 3);
+  // Ten thousand of them are copied by a step that moves all.
+  CHECK(sizeof(Part) <= 576);
+}
+
 TEST_CASE("parts are found by path, by the end of a path, and not by a guess") {
   const Scene s = lift();
   CHECK(path_of(s, 3) == "Lift/Carriage/Scoop");

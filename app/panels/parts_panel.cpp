@@ -7,9 +7,10 @@
 #include <QLabel>
 #include <QMenu>
 #include <QMimeData>
+#include <QScrollBar>
 #include <QToolButton>
-#include <QTreeWidgetItemIterator>
 #include <QVBoxLayout>
+#include <map>
 
 #include "app/panels/colours_panel.h"
 #include "app/text.h"
@@ -18,34 +19,22 @@
 namespace tack {
 namespace {
 
-constexpr int kId = Qt::UserRole;
-
-PartId part_in(const QTreeWidgetItem* item) { return item ? item->data(0, kId).toUInt() : kNoPart; }
-
-// Groups have none; what is see-through is half filled.
-QIcon swatch_of(const Part& part) {
-  if (!part.mesh) {
-    QPixmap none(22, 22);
-    none.fill(Qt::transparent);
-    none.setDevicePixelRatio(2);
-    return QIcon(none);
-  }
-  const Colour c = part.colours.empty() ? Colour{} : part.colours.front();
-  return swatch(QColor::fromRgbF(c.r, c.g, c.b), part.see_through);
-}
+// A tree of more parts than this is not unfolded when it is opened, nor are groups of more than these.
+constexpr std::size_t kMany = 400;
+constexpr int kFew = 8;
 
 }  // namespace
 
 PartsTree::PartsTree(Store& store, Workbench& bench, QWidget* parent)
-    : QTreeWidget(parent), store_(store), bench_(bench) {
+    : QTreeView(parent), store_(store), bench_(bench), model_(new PartsModel(this)) {
   setObjectName("parts tree");
   setAccessibleName("Parts");
   setHeaderHidden(true);
-  setColumnCount(3);
+  setModel(model_);
   header()->setStretchLastSection(false);
   header()->setMinimumSectionSize(20);
-  header()->setSectionResizeMode(0, QHeaderView::Stretch);
-  for (const int column : {1, 2}) {
+  header()->setSectionResizeMode(PartsModel::Name, QHeaderView::Stretch);
+  for (const int column : {PartsModel::Shown, PartsModel::Locked}) {
     header()->setSectionResizeMode(column, QHeaderView::Fixed);
     header()->resizeSection(column, 22);
   }
@@ -53,225 +42,161 @@ PartsTree::PartsTree(Store& store, Workbench& bench, QWidget* parent)
   setUniformRowHeights(true);
   setSelectionMode(QAbstractItemView::ExtendedSelection);
   setEditTriggers(QAbstractItemView::EditKeyPressed);
+  setDragEnabled(true);
   setDragDropMode(QAbstractItemView::InternalMove);
   setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   setFrameShape(QFrame::NoFrame);
-  connect(&store_, &Store::scene_changed, this, &PartsTree::rebuild);
-  connect(&store_, &Store::look_changed, this, [this] {
-    busy_ = true;
-    for (const auto& [id, item] : items_) dress(*item, shown_.part(id));
-    busy_ = false;
+  connect(&store_, &Store::scene_changed, this, [this] { model_->show(store_.scene()); });
+  connect(&store_, &Store::look_changed, viewport(), qOverload<>(&QWidget::update));
+  connect(&store_, &Store::picked_changed, this, [this] { show_picked(); });
+  connect(model_, &QAbstractItemModel::modelAboutToBeReset, this, &PartsTree::before_reset);
+  connect(model_, &QAbstractItemModel::modelReset, this, &PartsTree::after_reset);
+  // Once the field is closed: with a search, the new name may take the row away under it.
+  const auto rename = [this](PartId part, const QString& name) { store_.perform(Rename{part, name.toStdString()}); };
+  connect(model_, &PartsModel::renamed, this, rename, Qt::QueuedConnection);
+  connect(this, &QTreeView::doubleClicked, this, [this](const QModelIndex& index) {
+    if (index.column() == PartsModel::Name) edit(index);
   });
-  connect(&store_, &Store::picked_changed, this, &PartsTree::show_picked);
-  connect(this, &QTreeWidget::itemSelectionChanged, this, [this] {
-    if (busy_) return;
-    std::vector<PartId> picked;
-    for (const QTreeWidgetItem* item : selectedItems()) picked.push_back(part_in(item));
-    busy_ = true;
-    store_.pick(std::move(picked));
-    busy_ = false;
-  });
-  connect(this, &QTreeWidget::itemDoubleClicked, this, [this](QTreeWidgetItem* item, int column) {
-    if (column == 0) editItem(item, 0);
-  });
-  connect(this, &QTreeWidget::itemClicked, this, [this](QTreeWidgetItem* item, int column) {
-    const Part* part = store_.scene().find(part_in(item));
-    if (!part) return;
-    if (column == 1) store_.perform(Show{{part_in(item)}, part->hidden});
-    if (column == 2) store_.perform(Lock{{part_in(item)}, !part->locked});
-  });
-  connect(this, &QTreeWidget::itemChanged, this, [this](QTreeWidgetItem* item, int column) {
-    if (busy_ || column != 0) return;
-    const PartId id = part_in(item);
+  connect(this, &QTreeView::clicked, this, [this](const QModelIndex& index) {
+    const PartId id = PartsModel::part_of(index);
     const Part* part = store_.scene().find(id);
-    const std::string name = item->text(0).trimmed().toStdString();
-    if (!part || part->name == name) return;
-    if (!store_.perform(Rename{id, name})) {
-      busy_ = true;
-      item->setText(0, label_of(part->name));
-      busy_ = false;
-    }
+    if (!part) return;
+    if (index.column() == PartsModel::Shown) store_.perform(Show{{id}, part->hidden});
+    if (index.column() == PartsModel::Locked) store_.perform(Lock{{id}, !part->locked});
   });
 }
 
-void PartsTree::dress(QTreeWidgetItem& item, const Part& part) const {
-  const QString name = label_of(part.name);
-  item.setText(0, name);
-  item.setToolTip(0, part.see_through ? name + " · see-through" : name);
-  item.setIcon(0, swatch_of(part));
-  item.setData(0, Qt::AccessibleDescriptionRole, part.see_through ? "see-through" : "");
-  item.setForeground(0, part.hidden ? QBrush(theme().soft) : QBrush());
-  // The everyday state needs no mark: only what is hidden or locked shows one; a click in the column changes it.
-  item.setIcon(1, part.hidden ? line_icon("hidden", theme().soft, 14) : QIcon());
-  item.setIcon(2, part.locked ? line_icon("locked", theme().soft, 14) : QIcon());
-  item.setToolTip(1, part.hidden ? "Hidden: click to show" : "Shown: click to hide");
-  item.setToolTip(2, part.locked ? "Locked: click to unlock" : "Free: click to lock");
-  item.setData(1, Qt::AccessibleTextRole, part.hidden ? "hidden" : "shown");
-  item.setData(2, Qt::AccessibleTextRole, part.locked ? "locked" : "free");
+// What is unfolded while something is looked for is everything: it says nothing of what was before.
+void PartsTree::before_reset() {
+  was_empty_ = model_->rowCount() == 0 && model_->looked_for().isEmpty();
+  scrolled_ = verticalScrollBar()->value();
+  if (!model_->looked_for().isEmpty()) return;
+  unfolded_.clear();
+  const Scene& scene = model_->scene();
+  for (const PartId id : scene.in_tree_order())
+    if (!scene.part(id).children.empty() && isExpanded(index_of(id))) unfolded_.insert(id);
 }
 
-// Most steps only move things, and parts that no step touched are the same objects as before: only what differs is
-// looked at, and the tree is made anew only when a part has come, gone or got another parent.
-void PartsTree::rebuild() {
-  const Scene& scene = store_.scene();
-  std::vector<PartId> order = scene.in_tree_order();
-  bool same_tree = order == order_;
-  std::vector<PartId> changed;
-  for (const PartId id : order) {
-    const Part* before = shown_.find(id);
-    const Part& part = scene.part(id);
-    if (before == &part) continue;
-    same_tree = same_tree && before && before->parent == part.parent;
-    if (!same_tree) break;
-    const bool alike = before->name == part.name && before->hidden == part.hidden && before->locked == part.locked &&
-                       before->colours == part.colours && before->see_through == part.see_through &&
-                       !before->mesh == !part.mesh;
-    if (!alike) changed.push_back(id);
+void PartsTree::after_reset() {
+  const Scene& scene = model_->scene();
+  if (!model_->looked_for().isEmpty()) {
+    expandAll();
+  } else {
+    for (const PartId id : scene.in_tree_order()) {
+      const auto rows = static_cast<int>(scene.part(id).children.size());
+      if (rows > 0 && (was_empty_ ? scene.size() <= kMany && rows <= kFew : unfolded_.contains(id)))
+        expand(index_of(id));
+    }
   }
-  shown_ = scene;
-  const bool was_busy = busy_;
-  busy_ = true;
-  if (same_tree) {
-    for (const PartId id : changed) dress(*items_.at(id), scene.part(id));
-    busy_ = was_busy;
-    if (!changed.empty() && !search_.isEmpty()) filter(search_);
-    return;
-  }
-  order_ = std::move(order);
-  plant();
-  busy_ = was_busy;
-  if (!search_.isEmpty()) filter(search_);
-  show_picked();
+  executeDelayedItemsLayout();
+  verticalScrollBar()->setValue(scrolled_);
+  show_picked(false);
 }
 
-void PartsTree::plant() {
-  constexpr std::size_t kMany = 400;  // more parts than one wants to see unfolded at once
-  constexpr int kFew = 8;
-  setUpdatesEnabled(false);
-  std::set<PartId> open;
-  for (const auto& [id, item] : items_)
-    if (item->isExpanded()) open.insert(id);
-  const bool first = items_.empty();
-  clear();
-  items_.clear();
-  QList<QTreeWidgetItem*> tops;
-  for (const PartId id : order_) {
-    const Part& part = shown_.part(id);
-    auto* item = part.parent == kNoPart ? new QTreeWidgetItem : new QTreeWidgetItem(items_[part.parent]);
-    if (part.parent == kNoPart) tops << item;
-    item->setData(0, kId, id);
-    item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsEditable | Qt::ItemIsDragEnabled |
-                   Qt::ItemIsDropEnabled);
-    dress(*item, part);
-    items_[id] = item;
-  }
-  addTopLevelItems(tops);
-  for (const auto& [id, item] : items_)
-    if (item->childCount() > 0)
-      item->setExpanded(first ? order_.size() <= kMany && item->childCount() <= kFew : open.contains(id));
-  setUpdatesEnabled(true);
-}
-
-void PartsTree::show_picked() {
+void PartsTree::show_picked(bool scrolls) {
   if (busy_) return;
   busy_ = true;
   QItemSelection selection;
-  QTreeWidgetItem* last = nullptr;
-  std::map<QTreeWidgetItem*, std::vector<int>> rows;  // by parent
+  QModelIndex last;
+  std::map<PartId, std::vector<int>> rows;  // by parent
   for (const PartId id : store_.picked())
-    if (QTreeWidgetItem* item = item_of(id)) {
-      rows[item->parent()].push_back(indexFromItem(item).row());
-      last = item;
+    if (const QModelIndex index = index_of(id); index.isValid()) {
+      rows[PartsModel::part_of(index.parent())].push_back(index.row());
+      last = index;
     }
   // Rows that follow each other are one range: what is selected is gone through range by range, again and again.
   for (auto& [parent, numbers] : rows) {
-    const QModelIndex above = parent ? indexFromItem(parent) : QModelIndex();
+    const QModelIndex above = index_of(parent);
     std::sort(numbers.begin(), numbers.end());
     for (std::size_t i = 0, end = 0; i < numbers.size(); i = end) {
       for (end = i + 1; end < numbers.size() && numbers[end] == numbers[end - 1] + 1;) ++end;
-      selection.append(QItemSelectionRange(model()->index(numbers[i], 0, above),
-                                           model()->index(numbers[end - 1], columnCount() - 1, above)));
+      selection.append(QItemSelectionRange(model_->index(numbers[i], PartsModel::Name, above),
+                                           model_->index(numbers[end - 1], PartsModel::Locked, above)));
     }
   }
   selectionModel()->select(selection, QItemSelectionModel::ClearAndSelect);
-  if (last) {
-    setCurrentItem(last, 0, QItemSelectionModel::NoUpdate);
-    scrollToItem(last);
+  if (last.isValid()) {
+    selectionModel()->setCurrentIndex(last, QItemSelectionModel::NoUpdate);
+    if (scrolls) scrollTo(last);
   }
   busy_ = false;
 }
 
-QTreeWidgetItem* PartsTree::item_of(PartId id) const {
-  const auto item = items_.find(id);
-  return item == items_.end() ? nullptr : item->second;
+QItemSelectionModel::SelectionFlags PartsTree::selectionCommand(const QModelIndex& index, const QEvent* event) const {
+  const auto flags = QTreeView::selectionCommand(index, event);
+  adds_ = !(flags & QItemSelectionModel::Clear);
+  return flags;
 }
 
-void PartsTree::filter(const QString& text) {
-  search_ = text;
-  // A part is shown when its name fits, or that of something below it.
-  const std::function<bool(QTreeWidgetItem*)> show = [&](QTreeWidgetItem* item) {
-    bool any = text.isEmpty() || item->text(0).contains(text, Qt::CaseInsensitive);
-    for (int i = 0; i < item->childCount(); ++i) any |= show(item->child(i));
-    item->setHidden(!any);
-    if (!text.isEmpty() && any && item->childCount() > 0) item->setExpanded(true);
-    return any;
-  };
-  for (int i = 0; i < topLevelItemCount(); ++i) show(topLevelItem(i));
+void PartsTree::selectionChanged(const QItemSelection& selected, const QItemSelection& deselected) {
+  QTreeView::selectionChanged(selected, deselected);
+  if (busy_) return;
+  std::vector<PartId> picked;
+  // What the search leaves out stays picked when more is picked.
+  if (std::exchange(adds_, false))
+    for (const PartId id : store_.picked())
+      if (!index_of(id).isValid()) picked.push_back(id);
+  for (const QItemSelectionRange& range : selectionModel()->selection())
+    for (int row = range.left() == PartsModel::Name ? range.top() : range.bottom() + 1; row <= range.bottom(); ++row)
+      picked.push_back(PartsModel::part_of(model_->index(row, PartsModel::Name, range.parent())));
+  busy_ = true;
+  store_.pick(std::move(picked));
+  busy_ = false;
 }
+
+void PartsTree::filter(const QString& text) { model_->find(text); }
 
 void PartsTree::pick_found() {
-  if (search_.isEmpty()) return setFocus();
-  for (QTreeWidgetItemIterator it(this); *it; ++it) {
-    if ((*it)->isHidden() || !(*it)->text(0).contains(search_, Qt::CaseInsensitive)) continue;
-    store_.pick({part_in(*it)});
-    return setFocus();
-  }
-  store_.say(QString("No part is called “%1”.").arg(search_), Tone::Wrong);
+  if (model_->looked_for().isEmpty()) return setFocus();
+  const PartId found = model_->first_found();
+  if (found == kNoPart) return store_.say(QString("No part is called “%1”.").arg(model_->looked_for()), Tone::Wrong);
+  store_.pick({found});
+  setFocus();
 }
 
 void PartsTree::keyPressEvent(QKeyEvent* event) {
   const bool walks = event->key() >= Qt::Key_Left && event->key() <= Qt::Key_Down;
   if (!walks && event->key() != Qt::Key_F2 && bench_.key_press(*event)) return;
-  QTreeWidget::keyPressEvent(event);
+  QTreeView::keyPressEvent(event);
 }
 
 void PartsTree::keyReleaseEvent(QKeyEvent* event) {
-  if (!bench_.key_release(*event)) QTreeWidget::keyReleaseEvent(event);
+  if (!bench_.key_release(*event)) QTreeView::keyReleaseEvent(event);
 }
 
 // A click answers a blank that waits, as on the stage: a part, or a place with the part's pivot. With Ctrl or Shift it
 // picks all the same.
 void PartsTree::mousePressEvent(QMouseEvent* event) {
-  const QTreeWidgetItem* item = itemAt(event->position().toPoint());
+  const QModelIndex at = indexAt(event->position().toPoint());
   answered_ = false;
   const bool plain = event->button() == Qt::LeftButton && event->modifiers() == Qt::NoModifier;
-  if (plain && item && columnAt(event->position().toPoint().x()) == 0 && bench_.answer_with(part_in(item))) {
+  if (plain && at.isValid() && at.column() == PartsModel::Name && bench_.answer_with(PartsModel::part_of(at))) {
     answered_ = true;
     return event->accept();
   }
-  QTreeWidget::mousePressEvent(event);
+  QTreeView::mousePressEvent(event);
 }
 
 void PartsTree::mouseReleaseEvent(QMouseEvent* event) {
   if (std::exchange(answered_, false)) return event->accept();
-  QTreeWidget::mouseReleaseEvent(event);
+  QTreeView::mouseReleaseEvent(event);
 }
 
 // A colour of the list is dropped on a part, as on the stage; anything else that is dragged here is a part.
 void PartsTree::dragEnterEvent(QDragEnterEvent* event) {
   if (!dragged_colour(*event->mimeData()).empty()) return event->acceptProposedAction();
-  QTreeWidget::dragEnterEvent(event);
+  QTreeView::dragEnterEvent(event);
 }
 
 void PartsTree::dragMoveEvent(QDragMoveEvent* event) {
-  if (dragged_colour(*event->mimeData()).empty()) return QTreeWidget::dragMoveEvent(event);
-  event->setAccepted(itemAt(event->position().toPoint()) != nullptr);
+  if (dragged_colour(*event->mimeData()).empty()) return QTreeView::dragMoveEvent(event);
+  event->setAccepted(indexAt(event->position().toPoint()).isValid());
 }
 
 void PartsTree::dropEvent(QDropEvent* event) {
   if (const std::string colour = dragged_colour(*event->mimeData()); !colour.empty()) {
     event->acceptProposedAction();
-    if (const PartId part = part_in(itemAt(event->position().toPoint())); part != kNoPart) {
+    if (const PartId part = PartsModel::part_of(indexAt(event->position().toPoint())); part != kNoPart) {
       Paint paint;
       paint.what = {part};
       paint.named = colour;
@@ -279,15 +204,16 @@ void PartsTree::dropEvent(QDropEvent* event) {
     }
     return;
   }
-  // The tree is rebuilt from the scene: Qt itself must not move anything.
-  QTreeWidgetItem* target = itemAt(event->position().toPoint());
-  if (target && dropIndicatorPosition() != OnItem) target = target->parent();
+  // The rows are those of the scene: Qt itself must not move anything.
+  QModelIndex target = indexAt(event->position().toPoint());
+  if (target.isValid() && dropIndicatorPosition() != OnItem) target = target.parent();
   const bool numbers = event->modifiers() & Qt::ShiftModifier;
   const std::vector<PartId> what = store_.picked();
   event->setDropAction(Qt::IgnoreAction);
   event->accept();
   if (what.empty()) return;
-  store_.perform(Reparent{what, part_in(target), numbers ? Reparent::Keeps::Numbers : Reparent::Keeps::Place});
+  store_.perform(
+      Reparent{what, PartsModel::part_of(target), numbers ? Reparent::Keeps::Numbers : Reparent::Keeps::Place});
 }
 
 void PartsTree::contextMenuEvent(QContextMenuEvent* event) {
@@ -311,7 +237,8 @@ void PartsTree::contextMenuEvent(QContextMenuEvent* event) {
               });
   menu.addSeparator();
   add("Put at the top of the tree", Reparent{picked, kNoPart, Reparent::Keeps::Place});
-  connect(menu.addAction("Rename"), &QAction::triggered, this, [this] { editItem(currentItem(), 0); });
+  connect(menu.addAction("Rename"), &QAction::triggered, this,
+          [this] { edit(currentIndex().siblingAtColumn(PartsModel::Name)); });
   add("Delete", Delete{picked});
   menu.exec(event->globalPos());
 }

@@ -2,23 +2,25 @@
 #pragma once
 
 #include <QLineEdit>
-#include <QTreeWidget>
-#include <set>
-#include <unordered_map>
+#include <QTreeView>
+#include <unordered_set>
 
+#include "app/panels/parts_model.h"
 #include "app/workbench.h"
 
 namespace tack {
 
-class PartsTree : public QTreeWidget {
+class PartsTree : public QTreeView {
   Q_OBJECT
 
  public:
   PartsTree(Store& store, Workbench& bench, QWidget* parent);
+  /// Shows only what has `text` in its name, unfolded; empty: everything, unfolded as it was before.
   void filter(const QString& text);
   /// Picks the first part that the search has found.
   void pick_found();
-  QTreeWidgetItem* item_of(PartId id) const;
+  /// The row of a part; not valid for one that the search leaves out.
+  QModelIndex index_of(PartId part) const { return model_->index_of(part); }
 
  protected:
   void keyPressEvent(QKeyEvent* event) override;
@@ -29,20 +31,22 @@ class PartsTree : public QTreeWidget {
   void mousePressEvent(QMouseEvent* event) override;
   void mouseReleaseEvent(QMouseEvent* event) override;
   void contextMenuEvent(QContextMenuEvent* event) override;
+  void selectionChanged(const QItemSelection& selected, const QItemSelection& deselected) override;
+  QItemSelectionModel::SelectionFlags selectionCommand(const QModelIndex& index, const QEvent* event) const override;
 
  private:
-  void rebuild();
-  void plant();
-  void dress(QTreeWidgetItem& item, const Part& part) const;
-  void show_picked();
+  void before_reset();
+  void after_reset();
+  void show_picked(bool scrolls = true);
 
   Store& store_;
   Workbench& bench_;
-  std::unordered_map<PartId, QTreeWidgetItem*> items_;
-  std::vector<PartId> order_;  // in the tree
-  Scene shown_;                // what the tree shows
-  QString search_;
+  PartsModel* model_;
+  std::unordered_set<PartId> unfolded_;  // noted before a reset, and before a search
+  int scrolled_ = 0;                     // rows, before a reset
+  bool was_empty_ = true;                // nothing was shown before it
   bool busy_ = false, answered_ = false;
+  mutable bool adds_ = false;  // what is being selected comes to what was
 };
 
 class PartsPanel : public QWidget {

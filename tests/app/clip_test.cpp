@@ -222,10 +222,10 @@ TEST_CASE("a click in Parts answers a blank that waits, and picks when none does
   Desk desk;
   auto& tree = desk.window().parts().tree();
   const auto click_row = [&](const char* name) {
-    QTreeWidgetItem* item = tree.item_of(desk.part(name));
-    tree.scrollToItem(item);
+    const QModelIndex row = tree.index_of(desk.part(name));
+    tree.scrollTo(row);
     desk.settle();
-    desk.click(tree.viewport()->mapTo(&desk.window(), tree.visualItemRect(item).center()));
+    desk.click(tree.viewport()->mapTo(&desk.window(), tree.visualRect(row).center()));
   };
   click_row("Funnel");
   CHECK(desk.store().picked() == std::vector<PartId>{desk.part("Funnel")});

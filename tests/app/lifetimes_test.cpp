@@ -7,7 +7,6 @@
 #include <QLineEdit>
 #include <QMessageBox>
 #include <QPushButton>
-#include <QTreeWidget>
 #include <fstream>
 
 #include "tests/app/desk.h"
@@ -262,7 +261,9 @@ TEST_CASE("the Parts tree keeps its search, and shows a new colour", "[life]") {
   Desk desk;
   auto& tree = desk.window().parts().tree();
   const PartId funnel = desk.part("Funnel");
-  const auto dot = [&] { return tree.item_of(funnel)->icon(0).pixmap(22, 22).toImage().pixelColor(5, 5); };
+  const auto dot = [&] {
+    return tree.index_of(funnel).data(Qt::DecorationRole).value<QIcon>().pixmap(22, 22).toImage().pixelColor(5, 5);
+  };
   const QColor before = dot();
   Paint paint;
   paint.what = {funnel};
@@ -270,10 +271,10 @@ TEST_CASE("the Parts tree keeps its search, and shows a new colour", "[life]") {
   REQUIRE(desk.store().perform(paint));
   CHECK(dot() != before);
   tree.filter("post");
-  CHECK(tree.item_of(funnel)->isHidden());
+  CHECK_FALSE(tree.index_of(funnel).isValid());
   REQUIRE(desk.store().perform(Delete{{desk.part("Catch basin")}}));
-  CHECK(tree.item_of(funnel)->isHidden());
-  CHECK_FALSE(tree.item_of(desk.part("Post 1"))->isHidden());
+  CHECK_FALSE(tree.index_of(funnel).isValid());
+  CHECK(tree.index_of(desk.part("Post 1")).isValid());
 }
 
 TEST_CASE("Enter on a blank that was not touched leaves its value as it is, to the last bit", "[life]") {

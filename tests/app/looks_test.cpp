@@ -119,9 +119,9 @@ TEST_CASE("a colour of the list is dragged onto a part, on the stage and in Part
   CHECK(colour_of(desk, "Base board") == "Steel");
   CHECK(desk.sentence() == "Coloured Base board Steel.");
   auto& tree = *desk.window().findChild<PartsTree*>("parts tree");
-  QTreeWidgetItem* post = tree.item_of(desk.part("Post 4"));
-  tree.scrollToItem(post);
-  let_go_over(*tree.viewport(), tree.visualItemRect(post).center(), "Coral");
+  const QModelIndex post = tree.index_of(desk.part("Post 4"));
+  tree.scrollTo(post);
+  let_go_over(*tree.viewport(), tree.visualRect(post).center(), "Coral");
   desk.settle();
   CHECK(colour_of(desk, "Post 4") == "Coral");
   CHECK(steps(desk) == 2);

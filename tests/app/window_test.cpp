@@ -6,7 +6,6 @@
 #include <QMessageBox>
 #include <QSettings>
 #include <QTimer>
-#include <QTreeWidget>
 #include <catch2/catch.hpp>
 #include <cstdlib>
 #include <fstream>
@@ -167,8 +166,8 @@ TEST_CASE("picking by click, Ctrl-click, rectangle and tree", "[pick]") {
   CHECK(desk.store().picked() == std::vector<PartId>{loose});
   // The tree shows it, and picks too.
   auto& tree = desk.window().parts().tree();
-  CHECK(tree.item_of(loose)->isSelected());
-  tree.item_of(drum)->setSelected(true);
+  CHECK(tree.selectionModel()->isSelected(tree.index_of(loose)));
+  tree.selectionModel()->select(tree.index_of(drum), QItemSelectionModel::Select | QItemSelectionModel::Rows);
   desk.settle();
   CHECK(desk.store().is_picked(drum));
   desk.key(Qt::Key_Escape);
@@ -307,7 +306,7 @@ TEST_CASE("names, visibility and locks are changed in the tree and can be undone
   Desk desk;
   auto& tree = desk.window().parts().tree();
   const PartId funnel = desk.part("Funnel");
-  tree.item_of(funnel)->setText(0, "Hopper");
+  REQUIRE(tree.model()->setData(tree.index_of(funnel), "Hopper"));
   desk.settle();
   CHECK(desk.scene().part(funnel).name == "Hopper");
   desk.store().pick({funnel});

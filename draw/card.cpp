@@ -226,7 +226,7 @@ CardFrame Renderer::Card::prepare(const DrawFrame& settings, const std::vector<b
   if (settings.grid.shown) frame.jobs.push_back({CardJob::Kind::Grid});
   each([&](std::uint32_t b, const Batch& batch) {
     // Those of what is picked come later, and thicker.
-    if (!is(batch, Batch::What::Ghost))
+    if (!is(batch, Batch::What::Ghost) && !batch.toned)
       add_edges(frame, CardJob::Kind::Edges, b, batch.picked, batch.count - batch.picked);
   });
   if (frame.plan.any_picked()) {
@@ -236,7 +236,8 @@ CardFrame Renderer::Card::prepare(const DrawFrame& settings, const std::vector<b
     });
     frame.jobs.push_back({CardJob::Kind::Outline});
     each([&](std::uint32_t b, const Batch& batch) {
-      if (!is(batch, Batch::What::Ghost)) add_edges(frame, CardJob::Kind::PickedEdges, b, 0, batch.picked);
+      if (!is(batch, Batch::What::Ghost) && !batch.toned)
+        add_edges(frame, CardJob::Kind::PickedEdges, b, 0, batch.picked);
     });
   }
   for (const CardJob::Kind kind : {CardJob::Kind::Ghosts, CardJob::Kind::GhostEdges})

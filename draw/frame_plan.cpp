@@ -44,12 +44,18 @@ std::array<float, 12> directions(const Mat3& normals) {
   return map;
 }
 
-// How a part's own colour is changed: a little warmer when picked, the ghost's colour for ghosts.
-Colour shown_colour(const DrawFrame& frame, const DrawItem& item, std::size_t primitive) {
+// How a part's own colour is changed: a little warmer when picked, the ghost's colour for ghosts; and by its edges,
+// where `tone` of its faces is covered by them.
+Colour shown_colour(const DrawFrame& frame, const DrawItem& item, std::size_t primitive, double tone) {
   if (item.ghost) return frame.theme.ghost;
   Colour c = item.colours && primitive < item.colours->size() ? (*item.colours)[primitive] : Colour{};
   if (item.picked) c = {std::min(1.0f, c.r * 1.06f + 0.03f), c.g * 0.99f, c.b * 0.90f, c.a};
   if (frame.style == DrawStyle::SeeThrough || item.see_through) c.a *= 0.30f;
+  if (tone > 0) {
+    const Colour& line = item.picked ? frame.theme.outline : frame.theme.edge;
+    const auto share = static_cast<float>(tone) * line.a;
+    c = {c.r + (line.r - c.r) * share, c.g + (line.g - c.g) * share, c.b + (line.b - c.b) * share, c.a};
+  }
   return c;
 }
 
@@ -63,6 +69,7 @@ struct Seen {
   double thickness = 0;             // pixels across its box, where that is thinnest
   std::uint32_t mesh_number = 0, level = 0;
   bool box = false;
+  bool toned = false;
 };
 
 // What a picture shows of the world.
@@ -146,11 +153,26 @@ std::size_t cost_of(const Seen& seen) {
   return level.triangles() + level.edge_count;
 }
 
-PartOnCard on_card(const DrawFrame& frame, const DrawItem& item, const Vec3& origin, const Vec3* box) {
+// How much of a part's faces its edges cover as lines of one pixel that lie at random.
+double tone_of(const DrawFrame& frame, const Seen& seen) {
+  return seen.toned ? 1 - std::exp(-seen.mesh->edge_density / seen.pixels * frame.pixel_ratio) : 0;
+}
+
+// Boxes have no edges, and so have parts whose edges are too many to be drawn and too close to be told apart. What is
+// seen through shows its edges through others, and keeps them.
+bool is_toned(const DrawFrame& frame, const Seen& seen, bool crowded) {
+  const DrawItem& item = frame.items[seen.item];
+  if (item.ghost || item.see_through || !(seen.mesh->edge_density > 0)) return false;
+  if (frame.style == DrawStyle::SeeThrough || frame.style == DrawStyle::EdgesOnly) return false;
+  return seen.box || (crowded && seen.pixels < seen.mesh->edge_density * frame.toned_below);
+}
+
+PartOnCard on_card(const DrawFrame& frame, const DrawItem& item, const Seen& seen) {
+  const Vec3& origin = seen.mesh->origin;
   Mat3 linear = frame.view.to_eye * item.world.linear;
   const Vec3 offset = frame.view.to_eye * (item.world * origin - frame.view.eye);
-  if (box)
-    for (std::size_t c = 0; c < 3; ++c) linear.column[c] = linear.column[c] * (*box)[static_cast<int>(c)];
+  if (seen.box)
+    for (std::size_t c = 0; c < 3; ++c) linear.column[c] = linear.column[c] * seen.mesh->half[static_cast<int>(c)];
   PartOnCard part{};
   for (std::size_t r = 0; r < 3; ++r) {
     const int row = static_cast<int>(r);
@@ -158,7 +180,7 @@ PartOnCard on_card(const DrawFrame& frame, const DrawItem& item, const Vec3& ori
     part.rows[4 * r + 3] = static_cast<float>(offset[row]);
   }
   part.normals = directions(normal_map(linear));
-  part.colour = shown_colour(frame, item, 0);
+  part.colour = shown_colour(frame, item, 0, tone_of(frame, seen));
   return part;
 }
 
@@ -190,7 +212,7 @@ void make_box(const DrawFrame& frame, const PartOnCard& part, BoxCorner* corners
 
 // What a batch has alike; parts come by it, then what is picked first, then what is nearer: what hides others before
 // them, what they are seen through behind.
-using Alike = std::tuple<Batch::What, std::uint32_t, std::uint32_t, bool, bool, bool, bool>;
+using Alike = std::tuple<Batch::What, std::uint32_t, std::uint32_t, bool, bool, bool, bool, bool>;
 using Place = std::tuple<Alike, bool, double, std::uint32_t>;
 
 Place place_of(const DrawFrame& frame, const Seen& s, double near, std::uint32_t number) {
@@ -201,7 +223,7 @@ Place place_of(const DrawFrame& frame, const Seen& s, double near, std::uint32_t
   // The far side is not left out where the eye is in the part or something of it is cut off: then the inside shows.
   const bool culled = what == Batch::What::Solid && s.mesh->solid && !s.box && !frame.cut_at_eye && s.near >= near;
   return {{what, s.box ? 0 : s.mesh_number, s.box ? 0 : s.level, determinant(item.world.linear) < 0,
-           s.pixels * 2 * s.mesh->radius < kThinFrom, !item.see_through, culled},
+           s.pixels * 2 * s.mesh->radius < kThinFrom, !item.see_through, culled, s.toned},
           !item.picked,
           what == Batch::What::Solid ? s.depth : -s.depth,
           number};
@@ -270,8 +292,9 @@ FramePlan plan_frame(const DrawFrame& frame, const std::function<const KnownMesh
   plan.projection = projection_of(view, near, far);
 
   plan.off = frame.off;
+  std::size_t cost = 0;
   while (true) {
-    std::size_t cost = 0;
+    cost = 0;
     for (Seen& seen : all) {
       choose(seen, plan.off, frame.style);
       cost += cost_of(seen);
@@ -279,6 +302,8 @@ FramePlan plan_frame(const DrawFrame& frame, const std::function<const KnownMesh
     if (frame.most == 0 || cost <= frame.most || plan.off >= frame.most_off) break;
     plan.off = std::min(frame.most_off, std::max(0.25, plan.off * std::numbers::sqrt2));
   }
+  const bool crowded = frame.most > 0 && cost > frame.most;
+  for (Seen& seen : all) seen.toned = is_toned(frame, seen, crowded);
 
   std::vector<Place> order(all.size());
   side_by_side(all.size(),
@@ -295,7 +320,8 @@ FramePlan plan_frame(const DrawFrame& frame, const std::function<const KnownMesh
     const Alike& alike = std::get<0>(order[i]);
     const Seen& begin = nth(i);
     Batch batch;
-    std::tie(batch.what, std::ignore, batch.level, batch.mirrored, batch.thin, batch.hatched, batch.culled) = alike;
+    std::tie(batch.what, std::ignore, batch.level, batch.mirrored, batch.thin, batch.hatched, batch.culled,
+             batch.toned) = alike;
     batch.mesh = begin.box ? nullptr : frame.items[begin.item].mesh.get();
     batch.first = static_cast<std::uint32_t>(i);
     batch.first_colour = static_cast<std::uint32_t>(plan.colours.size());
@@ -307,19 +333,20 @@ FramePlan plan_frame(const DrawFrame& frame, const std::function<const KnownMesh
       batch.picked += frame.items[s.item].picked;
       batch.thickness = std::min(batch.thickness, s.thickness);
       plan.triangles += s.box ? kBoxTriangles : s.mesh->levels[s.level].triangles();
-      plan.edges += s.box ? 0 : s.mesh->levels[s.level].edge_count;
+      plan.edges += s.box || s.toned ? 0 : s.mesh->levels[s.level].edge_count;
     }
     batch.count = static_cast<std::uint32_t>(end - i);
     if (begin.box) boxes += batch.count;
     const std::size_t primitives = begin.box ? 1 : begin.mesh->levels.front().primitives.size();
     for (std::size_t p = 0; p < primitives; ++p)
-      for (std::size_t k = i; k < end; ++k) plan.colours.push_back(shown_colour(frame, frame.items[plan.items[k]], p));
+      for (std::size_t k = i; k < end; ++k)
+        plan.colours.push_back(shown_colour(frame, frame.items[plan.items[k]], p, tone_of(frame, nth(k))));
     plan.batches.push_back(batch);
     i = end;
   }
   side_by_side(order.size(), [&](std::size_t i) {
     const Seen& s = nth(i);
-    plan.parts[i] = on_card(frame, frame.items[s.item], s.mesh->origin, s.box ? &s.mesh->half : nullptr);
+    plan.parts[i] = on_card(frame, frame.items[s.item], s);
   });
   plan.corners.resize(std::size_t{boxes} * kCornersOfBox);
   for (const Batch& batch : plan.batches)

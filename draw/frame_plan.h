@@ -14,6 +14,7 @@ struct KnownMesh {
   bool solid = false;                     ///< nothing of its inside shows from outside
   std::vector<MeshArrays::Level> levels;  ///< none: it is drawn as a box
   std::vector<MeshArrays::Run> runs, edge_runs;
+  double edge_density = 0;  ///< see edge_density_of()
 };
 
 /// A part as the shaders take it, in fours: the rows of its matrix to eye coordinates, the columns of its map of
@@ -44,6 +45,7 @@ struct Batch {
   bool culled = false;                 ///< faces that are seen from behind are left out: they are behind others
   bool thin = false;                   ///< so small that edges are lines of one pixel
   double thickness = 1e30;             ///< pixels across the box of a part, where that is thinnest: the least of all
+  bool toned = false;                  ///< faces have the tone of their edges, which are not drawn
   bool hatched = true;                 ///< faces seen from behind are (DrawStyle::Facing)
   std::uint32_t first = 0, count = 0;  ///< in FramePlan::parts
   std::uint32_t picked = 0;            ///< so many of them, the first, are picked
@@ -69,10 +71,12 @@ struct FramePlan {
 bool may_show(const DrawFrame& frame, const PartOnCard& part, const MeshArrays::Run& run);
 
 /// Parts out of the picture are left out; of each other one the coarsest level that is off by at most frame.off pixels
-/// where it is nearest to the eye, and a box in its first colour where it is smaller than a few of those. With a limit
-/// (frame.most) `off` grows by the root of two until no more is drawn, at most to frame.most_off. `known` gives what
-/// the card has of a mesh, or null. Items that are `hidden`, by number, are left out; that may be empty. The
-/// memory of `spent`, a plan that is needed no more, is used again. O(parts log parts), on all processors.
+/// where it is nearest to the eye, and a box in its first colour, with the tone of its edges, where it is smaller than
+/// a few of those. With a limit (frame.most) `off` grows by the root of two until no more is drawn, at most to
+/// frame.most_off; where that is still too much, edges that lie closer together than frame.toned_below give way to
+/// their tone. `known` gives what the card has of a mesh, or null. Items that are `hidden`, by number, are left out;
+/// that may be empty. The memory of `spent`, a plan that is needed no more, is used again. O(parts log parts), on all
+/// processors.
 FramePlan plan_frame(const DrawFrame& frame, const std::function<const KnownMesh*(const Mesh&)>& known,
                      const std::vector<bool>& hidden = {}, FramePlan spent = {});
 

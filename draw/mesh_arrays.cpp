@@ -1,5 +1,6 @@
 #include "draw/mesh_arrays.h"
 
+#include <numbers>
 #include <numeric>
 
 #include "core/mesh/features.h"
@@ -120,9 +121,19 @@ MeshArrays arrays_with_edges(const Mesh& mesh, const std::vector<FeatureEdge>& e
 
 }  // namespace
 
+double edge_density_of(const Mesh& mesh) {
+  const auto& places = mesh.positions();
+  double area = 0, edges = 0;
+  for (const Triangle& t : mesh.triangles())
+    area += length(cross(places[t[1]] - places[t[0]], places[t[2]] - places[t[0]])) / 2;
+  for (const FeatureEdge& e : mesh.features().edges) edges += distance(places[e.a], places[e.b]);
+  return area > 0 ? std::numbers::pi / 2 * edges / area : 0;
+}
+
 MeshArrays make_mesh_arrays(const Mesh& mesh) {
   MeshArrays arrays = arrays_with_edges(mesh, mesh.features().edges);
   arrays.solid = is_solid(mesh);
+  arrays.edge_density = edge_density_of(mesh);
   make_runs(arrays);
   return arrays;
 }

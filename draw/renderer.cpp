@@ -120,7 +120,8 @@ void Renderer::upload(const MeshPtr& mesh, const MeshArrays& arrays) {
   }
   GpuMesh gpu;
   gpu.mesh = mesh;
-  gpu.known = {arrays.origin, arrays.half, arrays.radius, arrays.solid, arrays.levels, arrays.runs, arrays.edge_runs};
+  gpu.known = {arrays.origin, arrays.half, arrays.radius,    arrays.solid,
+               arrays.levels, arrays.runs, arrays.edge_runs, arrays.edge_density};
   glGenVertexArrays(1, &gpu.faces_array);
   glGenBuffers(1, &gpu.vertices);
   glGenBuffers(1, &gpu.indices);

@@ -336,7 +336,7 @@ std::vector<DrawFrame> Stage::frames_of_panes(bool finished) {
   // What is drawn at most, triangles and edges: while things move some thirtieth of a second for a card that is none,
   // at rest half a second.
   constexpr std::size_t kMostMoving = 120'000, kMostFinished = 400'000;
-  constexpr double kOffMoving = 0.7, kMostOffFinished = 1.5;
+  constexpr double kOffMoving = 0.7, kMostOffFinished = 1.5, kTonedBelow = 1.5;
   const double ratio = devicePixelRatioF();
   std::vector<DrawFrame> frames;
   const std::vector<int> all = panes();
@@ -346,6 +346,7 @@ std::vector<DrawFrame> Stage::frames_of_panes(bool finished) {
     frame.pixel_ratio = ratio;
     frame.samples = finished && memory_ == Memory::Plenty ? kStageSamples : 0;
     frame.most = (finished ? kMostFinished : kMostMoving) / all.size();
+    frame.toned_below = kTonedBelow;
     if (finished)
       frame.most_off = kMostOffFinished;
     else

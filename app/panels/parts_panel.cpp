@@ -66,11 +66,12 @@ PartsTree::PartsTree(Store& store, Workbench& bench, QWidget* parent)
   });
 }
 
-// What is unfolded while something is looked for is everything: it says nothing of what was before.
+// What is unfolded and scrolled to while something is looked for says nothing of what was before.
 void PartsTree::before_reset() {
-  was_empty_ = model_->rowCount() == 0 && model_->looked_for().isEmpty();
+  searched_ = !model_->looked_for().isEmpty();
+  if (searched_) return;
+  was_empty_ = model_->rowCount() == 0;
   scrolled_ = verticalScrollBar()->value();
-  if (!model_->looked_for().isEmpty()) return;
   unfolded_.clear();
   const Scene& scene = model_->scene();
   for (const PartId id : scene.in_tree_order())
@@ -79,7 +80,8 @@ void PartsTree::before_reset() {
 
 void PartsTree::after_reset() {
   const Scene& scene = model_->scene();
-  if (!model_->looked_for().isEmpty()) {
+  const bool searches = !model_->looked_for().isEmpty();
+  if (searches) {
     expandAll();
   } else {
     for (const PartId id : scene.in_tree_order()) {
@@ -88,9 +90,11 @@ void PartsTree::after_reset() {
         expand(index_of(id));
     }
   }
-  executeDelayedItemsLayout();
-  verticalScrollBar()->setValue(scrolled_);
   show_picked(false);
+  executeDelayedItemsLayout();
+  verticalScrollBar()->setValue(searches ? 0 : scrolled_);
+  // What was picked in a search is seen where it is among the others.
+  if (searched_ && !searches) show_picked();
 }
 
 void PartsTree::show_picked(bool scrolls) {

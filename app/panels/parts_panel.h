@@ -42,9 +42,9 @@ class PartsTree : public QTreeView {
   Store& store_;
   Workbench& bench_;
   PartsModel* model_;
-  std::unordered_set<PartId> unfolded_;  // noted before a reset, and before a search
-  int scrolled_ = 0;                     // rows, before a reset
-  bool was_empty_ = true;                // nothing was shown before it
+  std::unordered_set<PartId> unfolded_;       // noted before a reset, and before a search
+  int scrolled_ = 0;                          // likewise
+  bool was_empty_ = true, searched_ = false;  // before a reset
   bool busy_ = false, answered_ = false;
   mutable bool adds_ = false;  // what is being selected comes to what was
 };

@@ -129,10 +129,22 @@ TEST_CASE("Parts stays unfolded and scrolled as it was, through steps and a sear
   desk.settle();
   auto* bar = tree.verticalScrollBar();
   REQUIRE(bar->maximum() > 0);
+  desk.store().pick({desk.part("Foot 1")});  // far up
   bar->setValue(bar->maximum());
   const int at = bar->value();
   REQUIRE(desk.store().perform(Delete{{desk.part("Funnel")}}));
   CHECK(bar->value() >= at - 1);
+  // Nor does a search that was given up; what was picked in it is shown.
+  tree.filter("foot");
+  CHECK(bar->value() == 0);
+  tree.filter("post");
+  desk.store().pick({});
+  tree.filter({});
+  CHECK(bar->value() >= at - 1);
+  tree.filter("foot");
+  desk.store().pick({desk.part("Foot 2")});
+  tree.filter({});
+  CHECK(tree.viewport()->rect().contains(tree.visualRect(tree.index_of(desk.part("Foot 2")))));
 }
 
 TEST_CASE("in a search of Parts, Ctrl-click adds to what is picked out of sight, and a name can be changed",

@@ -5,8 +5,8 @@
 
 namespace tack {
 
-/// Bytes that the process may still take: the least of what is left of its address space, of what its control
-/// groups may hold, and of what the machine has available. Some 0.1 ms.
+/// Bytes that the process may still take: the least of what is left of its address space, of what its control groups
+/// (version 2) may hold, and of what the machine has available. 0.03 ms where no group has a limit.
 std::size_t memory_left();
 
 /// Bytes that are never planned with: the driver of OpenGL ends the process when it finds no memory for a picture.

@@ -153,10 +153,10 @@ std::size_t cost_of(const Seen& seen) {
   return level.triangles() + level.edge_count;
 }
 
-// How much of a part's faces its edges cover as lines of one pixel that lie at random.
-double tone_of(const DrawFrame& frame, const Seen& seen) {
-  return seen.toned ? 1 - std::exp(-seen.mesh->edge_density / seen.pixels * frame.pixel_ratio) : 0;
-}
+bool is_thin(const Seen& seen) { return seen.pixels * 2 * seen.mesh->radius < kThinFrom; }
+
+// How much of a part's faces its edges cover: lines of one pixel, as those of small parts are, that lie at random.
+double tone_of(const Seen& seen) { return seen.toned ? 1 - std::exp(-seen.mesh->edge_density / seen.pixels) : 0; }
 
 // Boxes have no edges, and so have parts whose edges are too many to be drawn and too close to be told apart. What is
 // seen through shows its edges through others, and keeps them.
@@ -164,7 +164,7 @@ bool is_toned(const DrawFrame& frame, const Seen& seen, bool crowded) {
   const DrawItem& item = frame.items[seen.item];
   if (item.ghost || item.see_through || !(seen.mesh->edge_density > 0)) return false;
   if (frame.style == DrawStyle::SeeThrough || frame.style == DrawStyle::EdgesOnly) return false;
-  return seen.box || (crowded && seen.pixels < seen.mesh->edge_density * frame.toned_below);
+  return seen.box || (crowded && is_thin(seen) && seen.pixels < seen.mesh->edge_density * frame.toned_below);
 }
 
 PartOnCard on_card(const DrawFrame& frame, const DrawItem& item, const Seen& seen) {
@@ -180,7 +180,7 @@ PartOnCard on_card(const DrawFrame& frame, const DrawItem& item, const Seen& see
     part.rows[4 * r + 3] = static_cast<float>(offset[row]);
   }
   part.normals = directions(normal_map(linear));
-  part.colour = shown_colour(frame, item, 0, tone_of(frame, seen));
+  part.colour = shown_colour(frame, item, 0, tone_of(seen));
   return part;
 }
 
@@ -222,8 +222,8 @@ Place place_of(const DrawFrame& frame, const Seen& s, double near, std::uint32_t
                                                                                       : Batch::What::Solid;
   // The far side is not left out where the eye is in the part or something of it is cut off: then the inside shows.
   const bool culled = what == Batch::What::Solid && s.mesh->solid && !s.box && !frame.cut_at_eye && s.near >= near;
-  return {{what, s.box ? 0 : s.mesh_number, s.box ? 0 : s.level, determinant(item.world.linear) < 0,
-           s.pixels * 2 * s.mesh->radius < kThinFrom, !item.see_through, culled, s.toned},
+  return {{what, s.box ? 0 : s.mesh_number, s.box ? 0 : s.level, determinant(item.world.linear) < 0, is_thin(s),
+           !item.see_through, culled, s.toned},
           !item.picked,
           what == Batch::What::Solid ? s.depth : -s.depth,
           number};
@@ -340,7 +340,7 @@ FramePlan plan_frame(const DrawFrame& frame, const std::function<const KnownMesh
     const std::size_t primitives = begin.box ? 1 : begin.mesh->levels.front().primitives.size();
     for (std::size_t p = 0; p < primitives; ++p)
       for (std::size_t k = i; k < end; ++k)
-        plan.colours.push_back(shown_colour(frame, frame.items[plan.items[k]], p, tone_of(frame, nth(k))));
+        plan.colours.push_back(shown_colour(frame, frame.items[plan.items[k]], p, tone_of(nth(k))));
     plan.batches.push_back(batch);
     i = end;
   }

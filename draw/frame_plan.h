@@ -73,10 +73,10 @@ bool may_show(const DrawFrame& frame, const PartOnCard& part, const MeshArrays::
 /// Parts out of the picture are left out; of each other one the coarsest level that is off by at most frame.off pixels
 /// where it is nearest to the eye, and a box in its first colour, with the tone of its edges, where it is smaller than
 /// a few of those. With a limit (frame.most) `off` grows by the root of two until no more is drawn, at most to
-/// frame.most_off; where that is still too much, edges that lie closer together than frame.toned_below give way to
-/// their tone. `known` gives what the card has of a mesh, or null. Items that are `hidden`, by number, are left out;
-/// that may be empty. The memory of `spent`, a plan that is needed no more, is used again. O(parts log parts), on all
-/// processors.
+/// frame.most_off; where that is still too much, edges of small parts that lie closer together than
+/// frame.toned_below give way to their tone. `known` gives what the card has of a mesh, or null. Items that are
+/// `hidden`, by number, are left out; that may be empty. The memory of `spent`, a plan that is needed no more, is used
+/// again. O(parts log parts), on all processors.
 FramePlan plan_frame(const DrawFrame& frame, const std::function<const KnownMesh*(const Mesh&)>& known,
                      const std::vector<bool>& hidden = {}, FramePlan spent = {});
 

@@ -70,8 +70,9 @@ struct DrawFrame {
   /// Triangles and edges that are drawn at most, by letting `off` grow, but no further than `most_off`; 0: all.
   std::size_t most = 0;
   double most_off = 16;
-  /// Where even with that more than `most` would be drawn: edges that lie closer together than so many pixels, in the
-  /// mean over the part, are drawn as the tone that they give its faces. 0: none are.
+  /// Where even with that more than `most` would be drawn: edges of small parts (under 60 pixels) that lie closer
+  /// together than so many pixels, in the mean over the part, are drawn as the tone that they give its faces. 0: none
+  /// are.
   double toned_below = 0;
   int left = 0, bottom = 0;  ///< where in the framebuffer the picture begins, in its pixels
 };

@@ -46,6 +46,8 @@ PartsTree::PartsTree(Store& store, Workbench& bench, QWidget* parent)
   setDragDropMode(QAbstractItemView::InternalMove);
   setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   setFrameShape(QFrame::NoFrame);
+  // Another document begins with nothing that was unfolded in the one before.
+  connect(&store_, &Store::started, this, [this] { model_->show({}); });
   connect(&store_, &Store::scene_changed, this, [this] { model_->show(store_.scene()); });
   connect(&store_, &Store::look_changed, viewport(), qOverload<>(&QWidget::update));
   connect(&store_, &Store::picked_changed, this, [this] { show_picked(); });
@@ -128,7 +130,7 @@ void PartsTree::show_picked(bool scrolls) {
 
 QItemSelectionModel::SelectionFlags PartsTree::selectionCommand(const QModelIndex& index, const QEvent* event) const {
   const auto flags = QTreeView::selectionCommand(index, event);
-  adds_ = !(flags & QItemSelectionModel::Clear);
+  adds_ = flags.testFlag(QItemSelectionModel::Toggle);
   return flags;
 }
 
@@ -258,6 +260,7 @@ PartsPanel::PartsPanel(Store& store, Workbench& bench, QWidget* parent)
   search_->setClearButtonEnabled(true);
   search_->setFont(ui_font(0.95));
   connect(search_, &QLineEdit::textChanged, tree_, &PartsTree::filter);
+  connect(&store, &Store::started, search_, &QLineEdit::clear);
   // Enter picks the first that was found, and the keys go on in the tree.
   connect(search_, &QLineEdit::returnPressed, tree_, &PartsTree::pick_found);
   auto* top = new QHBoxLayout;

@@ -75,12 +75,13 @@ class Stage : public QOpenGLWidget {
   QImage picture_of(const Scene& scene, const QSize& size);
   /// What the active view shows, without marks; null before OpenGL is there.
   QImage picture(const QSize& size);
-  /// A close-up for the loupe, `size` device pixels square; null before OpenGL is there, and with too little memory.
-  /// `at_once`: of very many triangles coarser levels are drawn; then it is not exact.
+  /// A picture for the loupe, and whether it shows the meshes as they are.
   struct CloseUp {
     QImage image;
     bool exact = true;
   };
+  /// A close-up, `size` device pixels square; null before OpenGL is there, and with too little memory. `at_once`: of
+  /// very many triangles coarser levels are drawn.
   CloseUp close_up(const View& view, int size, bool at_once);
 
   /// Where a world point is on the stage, for tests and marks; nullopt behind the eye.

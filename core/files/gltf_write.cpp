@@ -31,8 +31,8 @@ class DocumentWriter {
     for (const char* key : {"meshes", "accessors", "bufferViews", "materials"})
       if (!json_.contains(key)) json_[key] = Json::array();
     write_changes(json_, scene.colours());
-    // What a mesh takes at most: numbers in single and in double precision, a normal, three indices. Pages that are not
-    // written to cost nothing; growing would copy what is there, again and again.
+    // Room for new meshes: places in single and in double precision, normals, indices. Pages that are not written to
+    // cost nothing; growing would copy what is there, again and again.
     constexpr std::size_t kVertex = 12 + 24 + 12, kTriangle = 12, kMesh = 64;
     std::size_t room = binary_.size();
     for (const PartId id : scene.in_tree_order()) {

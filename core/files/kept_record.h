@@ -18,7 +18,7 @@ inline constexpr std::uint64_t kMostRecordText = std::uint64_t{64} << 20;
 /// Scenes beyond this are not kept.
 inline constexpr std::size_t kMostRecordScenes = 1000;
 
-/// A glTF as it goes into a file. As text it takes a tenth of the memory that its values take.
+/// A glTF as it goes into a file. As text it takes a quarter of the memory that its values take.
 struct WrittenGltf {
   std::string json;
   Bytes binary;

@@ -1,38 +1,15 @@
 // Big scenes are drawn coarser from afar: by how much, and that what is finished looks as the mesh itself does.
-#include <catch2/catch.hpp>
 #include <map>
 
 #include "core/math/nearest.h"
-#include "core/mesh/shape.h"
 #include "core/mesh/transform.h"
-#include "draw/frame_plan.h"
-#include "draw/offscreen.h"
+#include "tests/app/drawing.h"
 #include "tests/meshes.h"
-#include "tests/support.h"
 
 using namespace tack;
 using namespace tack::test;
 
 namespace {
-
-MeshPtr shape_mesh(ShapeKind kind, double sides) {
-  Shape shape = usual_shape(kind);
-  shape[Dimension::Sides] = sides;
-  MeshData data = mesh_data_of(shape, {});
-  data.known = nullptr;
-  return *make_mesh(std::move(data));
-}
-
-std::vector<MeshPtr> meshes() {
-  return {shape_mesh(ShapeKind::Sphere, 160), shape_mesh(ShapeKind::Cylinder, 900), shape_mesh(ShapeKind::Torus, 120),
-          shape_mesh(ShapeKind::Tube, 400)};
-}
-
-MeshArrays arrays_of(const MeshPtr& mesh) {
-  MeshArrays arrays = make_mesh_arrays(*mesh);
-  add_levels(*mesh, arrays);
-  return arrays;
-}
 
 Vec3 place(const MeshArrays& arrays, std::uint32_t v) {
   return {arrays.vertices[v].x, arrays.vertices[v].y, arrays.vertices[v].z};
@@ -50,177 +27,7 @@ double off_level(const MeshArrays& arrays, const MeshArrays::Level& level, const
   return best;
 }
 
-// A renderer without a window.
-struct Easel {
-  Offscreen context;
-  std::unique_ptr<Renderer> renderer = std::make_unique<Renderer>();
-
-  Easel() {
-    REQUIRE(context.error().empty());
-    REQUIRE(renderer->create().empty());
-  }
-  ~Easel() { renderer->release(); }
-};
-
-constexpr int kWidth = 640, kHeight = 480;
-
-struct Drawing {
-  std::vector<DrawItem> items;
-  std::vector<Colour> colours{{0.3f, 0.5f, 0.6f, 1}};
-  DrawFrame frame;
-};
-
-// A lattice of parts, seen so that each is about `pixels` large.
-void lattice(Drawing& d, const std::vector<MeshPtr>& all, int side, double pixels, bool perspective) {
-  for (int i = 0; i < side * side; ++i) {
-    DrawItem item;
-    item.mesh = all[static_cast<std::size_t>(i) % all.size()];
-    item.world = matrix_of({{120.0 * (i % side), 0, 120.0 * (i / side)}, {10.0 * i, 7.0 * i, 3.0 * i}});
-    item.colours = &d.colours;
-    d.items.push_back(item);
-  }
-  Camera camera = turned_to({}, Side::Front);
-  camera.perspective = perspective;
-  camera.turn = 20, camera.tilt = 15;
-  const double middle = 60.0 * (side - 1);
-  camera.target = {middle, 0, middle};
-  camera.distance = 1000;
-  const View once = view_of(camera, kWidth, kHeight);
-  camera.distance *= once.pixels_per_mm(camera.target) * 70 / pixels;
-  d.frame.view = view_of(camera, kWidth, kHeight);
-  d.frame.items = d.items;
-  d.frame.theme = day_theme();
-  d.frame.grid.shown = false;
-  d.frame.samples = 4;
-}
-
-// How many pixels of one picture show what no pixel within `reach` shows in the other; what is off by less comes to no
-// more.
-struct Compared {
-  std::size_t other = 0, painted = 0;
-};
-Compared compared(const std::vector<unsigned char>& a, const std::vector<unsigned char>& b, int reach = 1) {
-  constexpr int kTone = 40;
-  Compared all;
-  const auto at = [](const std::vector<unsigned char>& p, int x, int y, int c) {
-    return int(p[static_cast<std::size_t>((y * kWidth + x) * 4 + c)]);
-  };
-  for (int y = reach; y + reach < kHeight; ++y)
-    for (int x = reach; x + reach < kWidth; ++x) {
-      int best = 255;
-      for (int dy = -reach; dy <= reach; ++dy)
-        for (int dx = -reach; dx <= reach; ++dx) {
-          int worst = 0;
-          for (int c = 0; c < 3; ++c) worst = std::max(worst, std::abs(at(a, x, y, c) - at(b, x + dx, y + dy, c)));
-          best = std::min(best, worst);
-        }
-      all.painted += std::abs(at(b, x, y, 0) - at(b, x, 0, 0)) > 8;
-      all.other += best > kTone;
-    }
-  return all;
-}
-
-// The mean colour of squares of `side` pixels, one behind another.
-std::vector<std::array<double, 3>> means(const std::vector<unsigned char>& picture, int side) {
-  std::vector<std::array<double, 3>> all;
-  for (int top = 0; top + side <= kHeight; top += side)
-    for (int left = 0; left + side <= kWidth; left += side) {
-      std::array<double, 3> sum{};
-      for (int y = top; y < top + side; ++y)
-        for (int x = left; x < left + side; ++x)
-          for (std::size_t c = 0; c < 3; ++c)
-            sum[c] += picture[static_cast<std::size_t>(y * kWidth + x) * 4 + c] / double(side * side);
-      all.push_back(sum);
-    }
-  return all;
-}
-
-// How far the brightness of such squares is apart, in the mean over those that are painted: first with its sign.
-std::pair<double, double> apart(const std::vector<unsigned char>& a, const std::vector<unsigned char>& b,
-                                const std::vector<unsigned char>& empty) {
-  constexpr int kSide = 32;
-  const auto first = means(a, kSide), second = means(b, kSide), none = means(empty, kSide);
-  double sum = 0, size = 0;
-  int count = 0;
-  for (std::size_t i = 0; i < first.size(); ++i) {
-    const auto grey = [](const std::array<double, 3>& c) { return (c[0] + c[1] + c[2]) / 3; };
-    if (std::abs(grey(second[i]) - grey(none[i])) < 8) continue;
-    sum += grey(first[i]) - grey(second[i]);
-    size += std::abs(grey(first[i]) - grey(second[i]));
-    ++count;
-  }
-  REQUIRE(count > 20);
-  return {sum / count, size / count};
-}
-
 }  // namespace
-
-TEST_CASE("edges that are too close to be told apart give way to their tone, and only where too many are drawn",
-          "[levels]") {
-  // Of a cube of side a: 12 edges of a, six faces of a².
-  const MeshPtr cube = *make_mesh(mesh_data_of(usual_shape(ShapeKind::Box), {}));
-  const Vec3 side = cube->box().size();
-  const double edges = 4 * (side.x + side.y + side.z), area = 2 * (side.x * side.y + side.y * side.z + side.z * side.x);
-  CHECK(edge_density_of(*cube) == Approx(std::acos(-1.0) / 2 * edges / area));
-  const Easel easel;
-  Renderer& renderer = *easel.renderer;
-  // Balls and rings of few sides, every one of whose edges is a sharp one; small plates, mirrored and skewed.
-  const std::vector<MeshPtr> all{shape_mesh(ShapeKind::Sphere, 10), shape_mesh(ShapeKind::Torus, 10),
-                                 shape_mesh(ShapeKind::Tube, 14), cube};
-  for (const MeshPtr& mesh : all) renderer.upload(mesh, arrays_of(mesh));
-  for (const double pixels : {5.0, 8.0, 12.0})
-    for (const bool picked : {false, true}) {
-      Drawing d;
-      lattice(d, all, 24, pixels, true);
-      for (std::size_t i = 0; i < d.items.size(); ++i) {
-        d.items[i].picked = picked;
-        if (i % 3 == 0) d.items[i].world.linear.column[1] = d.items[i].world.linear.column[1] * -1.0;
-        if (i % 5 == 0) d.items[i].world.linear.column[2] += d.items[i].world.linear.column[0] * 0.4;
-      }
-      d.frame.items = {};
-      const auto empty = renderer.draw_to_memory(d.frame);
-      d.frame.items = d.items;
-      d.frame.off = 0;
-      const auto exact = renderer.draw_to_memory(d.frame);
-      REQUIRE(renderer.drawn().edges > 10'000);
-      // Not while no more is drawn than may be.
-      d.frame.toned_below = 1.5;
-      d.frame.most_off = 0.25;
-      d.frame.most = 1'000'000;
-      CHECK(renderer.draw_to_memory(d.frame) == exact);
-      d.frame.most = 1000;
-      const auto toned = renderer.draw_to_memory(d.frame);
-      const std::size_t left = renderer.drawn().edges;
-      // Without the tone the faces alone are far too bright.
-      d.frame.theme.edge.a = d.frame.theme.outline.a = 0;
-      const auto faces = renderer.draw_to_memory(d.frame);
-      const auto [bias, off] = apart(toned, exact, empty);
-      const auto [bare_bias, bare_off] = apart(faces, exact, empty);
-      INFO(pixels << " pixels, " << left << " edges left, off by " << off << ", bias " << bias << "; without tone "
-                  << bare_off);
-      CHECK(left < 5000);
-      // Lines round a part stand half a pixel beyond it, which the tone of its faces does not: of a few pixels that is
-      // much.
-      CHECK(std::abs(bias) < 60 / pixels);
-      CHECK(off < 60 / pixels);
-      CHECK(bare_off > (pixels < 6 ? 1.2 : 1.5) * off);
-    }
-  // What is seen through, edges alone, and a part that is large enough keep theirs.
-  Drawing d;
-  lattice(d, all, 6, 70, true);
-  d.frame.most = 1;
-  d.frame.toned_below = 1.5;
-  renderer.draw_to_memory(d.frame);
-  CHECK(renderer.drawn().edges > 0);
-  lattice(d, all, 6, 8, true);
-  d.frame.items = d.items;
-  for (const DrawStyle style : {DrawStyle::SeeThrough, DrawStyle::EdgesOnly}) {
-    d.frame.style = style;
-    d.frame.most_off = 0.5;
-    renderer.draw_to_memory(d.frame);
-    CHECK(renderer.drawn().edges > 0);
-  }
-}
 
 TEST_CASE("coarser levels have fewer triangles and stay within their error", "[levels]") {
   for (const MeshPtr& mesh : meshes()) {

@@ -218,3 +218,37 @@ TEST_CASE("a click in a column of Parts hides and locks, and a drop hangs a part
   CHECK(desk.scene().part(nested).parent == basin);
   CHECK(tree.index_of(nested).parent() == tree.index_of(basin));
 }
+
+TEST_CASE("another document begins without the search, and without what was unfolded in the one before", "[parts]") {
+  Desk desk;
+  auto& tree = desk.window().parts().tree();
+  tree.expandAll();
+  desk.key(Qt::Key_F, Qt::ControlModifier);
+  desk.type("post");
+  desk.settle();
+  auto* search = desk.window().findChild<QLineEdit*>("search parts");
+  REQUIRE(search->text() == "post");
+  // Five hundred parts below one with the same number as a group of the demo: too many to be unfolded.
+  Document other;
+  for (int i = 0; i < 500; ++i) {
+    Part part;
+    part.name = "Slat " + std::to_string(i);
+    if (i > 0) part.parent = 1;
+    other.scene.add(std::move(part));
+  }
+  desk.store().start(other, {});
+  desk.settle();
+  CHECK(search->text().isEmpty());
+  CHECK(rows_of(*tree.model()) == desk.scene().in_tree_order());
+  CHECK_FALSE(tree.isExpanded(tree.index_of(1)));
+  CHECK(tree.verticalScrollBar()->value() == 0);
+  // A small one is unfolded.
+  Document few;
+  Part group, slat;
+  group.name = "Rack";
+  slat.name = "Slat";
+  slat.parent = few.scene.add(std::move(group));
+  few.scene.add(std::move(slat));
+  desk.store().start(few, {});
+  CHECK(tree.isExpanded(tree.index_of(1)));
+}

@@ -4,6 +4,7 @@
 
 #include "core/math/degrees.h"
 #include "core/verbs/journal.h"
+#include "tests/core/doing.h"
 #include "tests/support.h"
 
 using namespace tack;
@@ -31,6 +32,14 @@ Amounts xyz(std::optional<double> x, std::optional<double> y, std::optional<doub
   if (y) a[1] = Amount{*y};
   if (z) a[2] = Amount{*z};
   return a;
+}
+
+// Along x, the first part.
+Move moved_by(double x) {
+  Move move;
+  move.what = {1};
+  move.by[0] = x;
+  return move;
 }
 
 }  // namespace
@@ -223,14 +232,9 @@ TEST_CASE("undo and redo give back the same bits") {
 }
 
 TEST_CASE("a changed step replaces the last one, and undo takes back the change") {
-  Scene s;
-  s.add(part_of("A", cube(10)));
-  Journal journal(s);
-  Move move;
-  move.what = {1};
-  move.by[0] = 10;
-  REQUIRE(journal.add(move));
-  move.by[0] = 25;
+  Journal journal(one_part({}));
+  REQUIRE(journal.add(moved_by(10)));
+  Move move = moved_by(25);
   REQUIRE(journal.amend_last(move));
   CHECK(journal.record().steps.size() == 1);
   CHECK(journal.scene().part(1).placement.position.x == 25);
@@ -245,20 +249,14 @@ TEST_CASE("a changed step replaces the last one, and undo takes back the change"
 }
 
 TEST_CASE("no two states of records have the same number, whether copied, begun anew or gone back to") {
-  Scene s;
-  s.add(part_of("A", cube(10)));
-  Journal journal(s);
-  Journal other(s);
+  const Scene s = one_part({});
+  Journal journal(s), other(s);
   CHECK(journal.position() != other.position());
   Journal copy = journal;
   const std::size_t begin = journal.position();
   CHECK(copy.position() == begin);
-  Move move;
-  move.what = {1};
-  move.by[0] = 10;
-  REQUIRE(journal.add(move));
-  move.by[0] = 20;
-  REQUIRE(copy.add(move));
+  REQUIRE(journal.add(moved_by(10)));
+  REQUIRE(copy.add(moved_by(20)));
   CHECK(journal.position() != copy.position());
   const std::size_t moved = journal.position();
   journal.undo();

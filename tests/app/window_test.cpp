@@ -363,10 +363,10 @@ TEST_CASE("of several views only the one that changes is drawn again", "[view]")
     return before.copy(rect) == now.copy(rect);
   };
   stage.setFocus();
-  desk.key(Qt::Key_Right);
-  REQUIRE_FALSE(stage.is_still());
-  // While it is coarse the others stay as they were finished.
+  // While it is coarse the others stay as they were finished. It is grabbed before the program comes to finish it.
+  QTest::keyClick(desk.window().windowHandle(), Qt::Key_Right);
   const QImage coarse = stage.grabFramebuffer();
+  REQUIRE_FALSE(stage.is_still());
   for (const int pane : {0, 1, 2}) CHECK(alike(pane, coarse));
   CHECK_FALSE(alike(3, coarse));
   rest();
@@ -396,8 +396,11 @@ TEST_CASE("what rests is not drawn again", "[idle]") {
   Desk desk;
   desk.wait([&] { return desk.stage().is_still(); });
   desk.settle();
-  int painted = 0;
-  QObject::connect(&desk.stage(), &Stage::painted, [&] { ++painted; });
+  int painted = 0, coarse = 0;
+  QObject::connect(&desk.stage(), &Stage::painted, [&] {
+    ++painted;
+    if (!desk.stage().is_still()) ++coarse;
+  });
   QElapsedTimer timer;
   timer.start();
   while (timer.elapsed() < 900) QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents, 50);
@@ -405,8 +408,8 @@ TEST_CASE("what rests is not drawn again", "[idle]") {
   CHECK(desk.stage().is_still());
   // A change is shown coarsely at once, finished once it rests.
   desk.key(Qt::Key_Right);
-  CHECK_FALSE(desk.stage().is_still());
   desk.wait([&] { return desk.stage().is_still(); });
   desk.settle();
-  CHECK(painted >= 2);
+  CHECK(coarse >= 1);
+  CHECK(painted > coarse);
 }

@@ -6,13 +6,13 @@
 namespace tack {
 namespace {
 
-struct Place {
+struct RefPlace {
   std::string_view path;  // members and elements from the document, or from a node, down; * is any of them
   Ref kind;
 };
 
 // clang-format off
-constexpr Place kInDocument[] = {
+constexpr RefPlace kInDocument[] = {
     {"accessors/*/bufferView", Ref::BufferView},
     {"accessors/*/sparse/indices/bufferView", Ref::BufferView},
     {"accessors/*/sparse/values/bufferView", Ref::BufferView},
@@ -63,7 +63,7 @@ constexpr Place kInDocument[] = {
     {"extensions/VRMC_vrm_animation/expressions/*/*/node", Ref::Node},
     {"extensions/VRMC_vrm_animation/lookAt/node", Ref::Node},
 };
-constexpr Place kInNode[] = {
+constexpr RefPlace kInNode[] = {
     {"mesh", Ref::Mesh},
     {"camera", Ref::Camera},
     {"skin", Ref::Skin},
@@ -199,12 +199,12 @@ std::optional<PointerParts> parts_of_pointer(const std::string& pointer) {
 }  // namespace
 
 void each_reference_of_node(Json& node, const OnReference& f) {
-  for (const Place& place : kInNode) walk(node, place.path, place.kind, f);
+  for (const RefPlace& place : kInNode) walk(node, place.path, place.kind, f);
   walk_packets(node, f);
 }
 
 void each_reference(Json& document, const OnReference& f) {
-  for (const Place& place : kInDocument) walk(document, place.path, place.kind, f);
+  for (const RefPlace& place : kInDocument) walk(document, place.path, place.kind, f);
   if (document.contains("materials")) walk_textures(document["materials"], f);
   if (document.contains("nodes") && document["nodes"].is_array())
     for (Json& node : document["nodes"]) each_reference_of_node(node, f);

@@ -86,11 +86,11 @@ Result<Ring> ring_of(const Distribute& d, const Scene& scene) {
   const Mat3 frame = row_frame(d, scene);
   const auto a = static_cast<std::size_t>(d.axis);
   const Vec3 axis = frame.column[a], x = frame.column[(a + 1) % 3], y = frame.column[(a + 2) % 3];
-  struct At {
+  struct OnRing {
     PartId part;
     double angle;  // on from the first, the way round, in [0, 360)
   };
-  std::vector<At> all;
+  std::vector<OnRing> all;
   std::optional<double> first;
   for (const PartId id : parts) {
     const Vec3 way = pivot_in_world(scene, id) - *centre;
@@ -105,7 +105,7 @@ Result<Ring> ring_of(const Distribute& d, const Scene& scene) {
     while (on >= 360) on -= 360;
     all.push_back({id, on});
   }
-  std::stable_sort(all.begin() + 1, all.end(), [](const At& p, const At& q) { return p.angle < q.angle; });
+  std::stable_sort(all.begin() + 1, all.end(), [](const OnRing& p, const OnRing& q) { return p.angle < q.angle; });
   Ring ring{*centre, axis, {}, {}};
   const double gaps = gaps_round(*over, static_cast<int>(all.size()));
   const double sign = *over > 0 ? 1 : -1;

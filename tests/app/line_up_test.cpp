@@ -8,37 +8,12 @@
 #include "app/panels/standing_list.h"
 #include "app/sentence_bar.h"
 #include "core/hands/spacing.h"
-#include "tests/app/desk.h"
+#include "tests/app/handles.h"
 
 using namespace tack;
 using namespace tack::test;
 
 namespace {
-
-Box world_box(Desk& desk, const std::string& part) { return box_along(desk.scene(), desk.part(part), Mat3{}); }
-
-void pick_these(Desk& desk, const std::vector<std::string>& names) {
-  std::vector<PartId> parts;
-  for (const std::string& name : names) parts.push_back(desk.part(name));
-  desk.store().pick(parts);
-  desk.settle();
-  desk.stage().setFocus();
-}
-
-// The pixel of a handle that the stage offers now.
-template <class F>
-QPoint handle_pixel(Desk& desk, F&& wanted, double along = 0.5) {
-  const View view = desk.stage().view();
-  for (const Handle& h : desk.window().bench().draft().handles(view)) {
-    if (!wanted(h)) continue;
-    const Vec3 at = h.line.size() < 2 ? h.at : h.line.front() + (h.line.back() - h.line.front()) * along;
-    const auto px = view.project(h.kind == Handle::Kind::Pad ? h.at : at);
-    REQUIRE(px);
-    return desk.stage().mapTo(&desk.window(), QPointF(px->x, px->y).toPoint());
-  }
-  FAIL("no such handle");
-  return {};
-}
 
 QPoint square(Desk& desk, int box, const Vec3& fraction) {
   return handle_pixel(

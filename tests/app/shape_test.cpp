@@ -8,37 +8,12 @@
 #include "core/fit/ties.h"
 #include "core/math/degrees.h"
 #include "core/verbs/about.h"
-#include "tests/app/desk.h"
+#include "tests/app/handles.h"
 
 using namespace tack;
 using namespace tack::test;
 
 namespace {
-
-void pick_these(Desk& desk, const std::vector<std::string>& names) {
-  std::vector<PartId> parts;
-  for (const std::string& name : names) parts.push_back(desk.part(name));
-  desk.store().pick(parts);
-  desk.settle();
-  desk.stage().setFocus();
-}
-
-Box world_box(Desk& desk, const std::string& part) { return box_along(desk.scene(), {desk.part(part)}, Mat3{}); }
-
-// The pixel of a handle that the stage offers now.
-template <class F>
-QPoint handle_pixel(Desk& desk, F&& wanted, double along = 0.5) {
-  const View view = desk.stage().view();
-  for (const Handle& h : desk.window().bench().draft().handles(view)) {
-    if (!wanted(h)) continue;
-    const Vec3 at = h.line.size() < 2 ? h.at : h.line.front() + (h.line[1] - h.line.front()) * along;
-    const auto px = view.project(at);
-    REQUIRE(px);
-    return desk.stage().mapTo(&desk.window(), QPointF(px->x, px->y).toPoint());
-  }
-  FAIL("no such handle");
-  return {};
-}
 
 void perform(Desk& desk, const Json& json) {
   const auto verb = verb_from_json(json, desk.scene());

@@ -43,7 +43,7 @@ Scene planes_scene() {
   return s;
 }
 
-PartId named(const Scene& scene, const std::string& path) {
+PartId at_path(const Scene& scene, const std::string& path) {
   const auto id = find_by_path(scene, path);
   REQUIRE(id);
   return *id;
@@ -72,7 +72,7 @@ TEST_CASE("a plane survives saving and opening: numbers, grid, use, what it foll
   CHECK(back.notes.empty());
   CHECK(difference_between(scene, back.scene).empty());
   for (const PartId id : scene.in_tree_order()) {
-    const PartId there = named(back.scene, path_of(scene, id));
+    const PartId there = at_path(back.scene, path_of(scene, id));
     CHECK(back.scene.part(there).placement == scene.part(id).placement);
     CHECK(back.scene.part(there).guide == scene.part(id).guide);
     CHECK(grid_of(back.scene, there) == grid_of(scene, id));
@@ -90,10 +90,10 @@ TEST_CASE("a plane survives saving and opening: numbers, grid, use, what it foll
   CHECK(back.scene.views() == scene.views());
   // They go on following.
   Move move;
-  move.what = {named(back.scene, "Post")};
+  move.what = {at_path(back.scene, "Post")};
   move.by[2] = Amount{9};
   const Scene moved = done(move, back.scene);
-  const PartId beside = named(moved, "Deck + 16");
+  const PartId beside = at_path(moved, "Deck + 16");
   CHECK(distance(plane_frame(moved, beside).translation, plane_frame(back.scene, beside).translation + Vec3{0, 0, 9}) <
         1e-12);
   // Written again it is the same to the byte.
@@ -111,7 +111,7 @@ TEST_CASE("a plane that another program has moved stands where that left it, and
   });
   const Document back = read_back(moved);
   CHECK(back.notes.size() == 1);
-  CHECK(plane_frame(back.scene, named(back.scene, "Deck + 16")).translation == Vec3{1, 2, 3});
+  CHECK(plane_frame(back.scene, at_path(back.scene, "Deck + 16")).translation == Vec3{1, 2, 3});
 }
 
 TEST_CASE("damaged planes, grids and views are left out, each said, and the rest is read", "[plane]") {
@@ -135,7 +135,7 @@ TEST_CASE("damaged planes, grids and views are left out, each said, and the rest
             {{{"guide", "Deck"}, {"places", {"\"Post\" vertex 0"}}, {"by", "at"}, {"round", 7}, {"offset", "x"}}})}) {
     INFO(bad.dump());
     const Document d = read([&](Json& l) { l["follows"] = bad; });
-    CHECK_FALSE(d.scene.part(named(d.scene, "Post/Deck")).law);
+    CHECK_FALSE(d.scene.part(at_path(d.scene, "Post/Deck")).law);
     CHECK(d.notes.size() == 1);
   }
   const Document views = read([](Json& l) {
@@ -161,10 +161,10 @@ TEST_CASE("guides that follow each other in a circle come to rest", "[plane]") {
                      {{"guide", "Deck + 16"}, {"places", {"\"Post/Deck\" pivot"}}, {"by", "at"}, {"offset", 5}}});
   }));
   Move move;
-  move.what = {named(circle.scene, "Post")};
+  move.what = {at_path(circle.scene, "Post")};
   move.by[0] = Amount{3};
   const Scene moved = done(move, circle.scene);
-  CHECK(is_finite(plane_frame(moved, named(moved, "Post/Deck"))));
+  CHECK(is_finite(plane_frame(moved, at_path(moved, "Post/Deck"))));
 }
 
 TEST_CASE("what is brought in goes on following what came with it", "[plane]") {
@@ -177,7 +177,7 @@ TEST_CASE("what is brought in goes on following what came with it", "[plane]") {
   REQUIRE(bring);
   const Scene both = done(*bring, here);
   // The names at the top may have changed; the laws name what came in.
-  const PartId line = named(both, "Post\\/line"), board = named(both, "Board");
+  const PartId line = at_path(both, "Post\\/line"), board = at_path(both, "Board");
   REQUIRE(both.part(line).law);
   CHECK(both.part(line).law->places.front().part == board);
   Move move;

@@ -44,7 +44,7 @@ Document opened_again(const Bytes& bytes) {
   return document;
 }
 
-void check_same(const Scene& a, const Scene& b) {
+void check_same_parts(const Scene& a, const Scene& b) {
   CHECK(difference_between(a, b).empty());
   const std::vector<PartId> ours = a.in_tree_order(), theirs = b.in_tree_order();
   REQUIRE(ours.size() == theirs.size());
@@ -88,7 +88,7 @@ TEST_CASE("the demo's steps come back with the document, and one of them is chan
     CHECK(plain_text(was.words) == plain_text(is.words));
     CHECK(was.remark == is.remark);
   }
-  check_same(journal.scene(), again.scene());
+  check_same_parts(journal.scene(), again.scene());
   // Written again: the same bytes.
   const auto twice = write_document(again.scene(), document.settings, &again.record());
   REQUIRE(twice);
@@ -97,15 +97,15 @@ TEST_CASE("the demo's steps come back with the document, and one of them is chan
   for (const std::size_t step : {std::size_t{0}, std::size_t{3}, journal.record().steps.size() / 2}) {
     journal.leave_out(step, true);
     again.leave_out(step, true);
-    check_same(journal.scene(), again.scene());
+    check_same_parts(journal.scene(), again.scene());
     CHECK(journal.problems() == again.problems());
     journal.leave_out(step, false);
     again.leave_out(step, false);
   }
-  check_same(journal.scene(), again.scene());
+  check_same_parts(journal.scene(), again.scene());
   while (again.can_undo()) again.undo();
   CHECK(again.record().steps.empty());
-  check_same(journal.record().start, again.scene());
+  check_same_parts(journal.record().start, again.scene());
 }
 
 TEST_CASE("every example of the steps' page is kept and done again", "[record]") {
@@ -146,7 +146,7 @@ TEST_CASE("a file that was brought in is kept with its step, also when it is gon
   const std::string text(bytes.begin(), bytes.end());
   CHECK(text.find(folder.path()) == std::string::npos);
   Document document = opened_again(bytes);
-  check_same(journal.scene(), document.past->scene());
+  check_same_parts(journal.scene(), document.past->scene());
   // The earlier step is changed: what came in goes elsewhere, and the later one follows.
   auto verb = std::get<Bring>(document.past->record().steps[0]->verb);
   verb.at = Vec3{110, 20, 30};
@@ -154,7 +154,7 @@ TEST_CASE("a file that was brought in is kept with its step, also when it is gon
   REQUIRE(document.past->amend(0, Verb(verb)));
   CHECK(world_box_of(document.past->scene()).high.x == Approx(before + 100));
   // And it can be kept once more.
-  check_same(document.past->scene(), opened_again(kept(*document.past)).past->scene());
+  check_same_parts(document.past->scene(), opened_again(kept(*document.past)).past->scene());
 }
 
 TEST_CASE("steps that are left out, and those that fail without them, come back so", "[record]") {
@@ -172,12 +172,12 @@ TEST_CASE("steps that are left out, and those that fail without them, come back 
   CHECK(again.record().steps[0]->left_out);
   CHECK(again.record().steps[1]->problem.has_value());
   CHECK(again.record().steps[2]->problem == std::nullopt);
-  check_same(journal.scene(), again.scene());
+  check_same_parts(journal.scene(), again.scene());
   CHECK((*write_document(again.scene(), document.settings, &again.record()) == bytes));
   journal.leave_out(0, false);
   again.leave_out(0, false);
   CHECK(again.problems() == 0);
-  check_same(journal.scene(), again.scene());
+  check_same_parts(journal.scene(), again.scene());
 }
 
 TEST_CASE("what was taken of a mesh is there again", "[record]") {
@@ -186,7 +186,7 @@ TEST_CASE("what was taken of a mesh is there again", "[record]") {
     {"verb": "take", "of": [{"part": "Base board", "faces": "0"}], "name": "Lid"},
     {"verb": "move", "what": ["Lid"], "by": [0, 0, 4]}])"));
   Document document = opened_again(kept(journal));
-  check_same(without_patches(journal.scene()), without_patches(document.past->scene()));
+  check_same_parts(without_patches(journal.scene()), without_patches(document.past->scene()));
   const auto lid = find_by_path(document.past->scene(), "Lid");
   REQUIRE(lid);
   REQUIRE(document.past->scene().part(*lid).patch);

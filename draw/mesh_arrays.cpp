@@ -7,7 +7,6 @@
 #include "core/mesh/topology.h"
 
 namespace tack {
-namespace {
 
 MeshArrays::Vertex vertex_of(const Vec3& p, const Vec3& normal) {
   const auto pack = [](double v) { return static_cast<std::int8_t>(std::lround(std::clamp(v, -1.0, 1.0) * 127)); };
@@ -19,6 +18,8 @@ MeshArrays::Vertex vertex_of(const Vec3& p, const Vec3& normal) {
           pack(normal.z),
           0};
 }
+
+namespace {
 
 // One vertex for each place and each distinct normal there: corners whose faces fold less than 30° share theirs.
 void smooth(const Mesh& mesh, MeshArrays& arrays) {

@@ -46,6 +46,9 @@ struct MeshArrays {
   std::size_t bytes() const;           ///< that the card is given of it
 };
 
+/// A place relative to the origin, mm, with a normal of length 1, which is kept to 1/254 of that.
+MeshArrays::Vertex vertex_of(const Vec3& place, const Vec3& normal);
+
 /// Whether nothing of the inside of a mesh shows to an eye outside: it is closed – every edge is gone along as often
 /// one way as the other –, and each of its pieces looks outwards. Faces that are seen from behind need not be drawn
 /// then. False for hollows, whose inner pieces look inwards, for sheets back to back, and without triangles. O(n).
@@ -53,8 +56,9 @@ bool is_solid(const Mesh& mesh);
 
 /// Levels for the distances from which a part looks from 1200 down to 4 pixels large, half a pixel off there, as far as
 /// each has at most two thirds of the triangles of the one before. What is caught, measured or picked is never a level.
-/// Faces by meshoptimizer (Garland & Heckbert 1997, with seams and borders kept), edges by leaving out of each chain
-/// what lies within the error. About a second for a million triangles.
+/// Faces by meshoptimizer (Garland & Heckbert 1997, with seams and borders kept); of small levels, where seams leave
+/// nothing to take away, without regard to them, and flat. Edges by leaving out of each chain what lies within the
+/// error. About a second for a million triangles.
 void add_levels(const Mesh& mesh, MeshArrays& arrays);
 
 /// How many feature edges lie side by side on a mm of a mesh as it is seen, in the mean over all directions: a convex

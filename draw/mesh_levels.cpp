@@ -15,7 +15,11 @@ namespace {
 // The size in pixels from which down a level is meant, and how much of a pixel it may be off there.
 constexpr double kSizes[] = {1200, 600, 300, 150, 80, 45, 25, 14, 8, 4};
 constexpr double kOff = 0.5;
-constexpr std::size_t kFewest = 40;  // triangles and edges: no coarser level follows, and none of so few triangles
+constexpr std::size_t kFewest = 12;     // triangles: no coarser level follows
+constexpr std::size_t kFewEdges = 40;   // likewise
+constexpr std::size_t kMostFlat = 400;  // triangles that a level may have which get vertices of their own
+
+Vec3 place_of(const MeshArrays::Vertex& v) { return {v.x, v.y, v.z}; }
 
 // Chains of edges from one place where they branch or end to the next, each as its places in turn.
 std::vector<std::vector<Vec3>> chains_of(const Mesh& mesh, const MeshArrays& arrays) {
@@ -83,9 +87,7 @@ std::vector<Vec3> thinned(const std::vector<Vec3>& chain, double error) {
 bool stands_for(const MeshArrays& arrays, std::span<const std::uint32_t> indices, double error) {
   constexpr std::size_t kFewTriangles = 200, kSamples = 64;
   if (indices.size() > 3 * kFewTriangles) return true;
-  const auto place = [&](std::size_t v) {
-    return Vec3{arrays.vertices[v].x, arrays.vertices[v].y, arrays.vertices[v].z};
-  };
+  const auto place = [&](std::size_t v) { return place_of(arrays.vertices[v]); };
   const std::size_t step = std::max<std::size_t>(1, arrays.vertices.size() / kSamples);
   for (std::size_t v = 0; v < arrays.vertices.size(); v += step) {
     double nearest = 1e30;
@@ -99,32 +101,91 @@ bool stands_for(const MeshArrays& arrays, std::span<const std::uint32_t> indices
   return true;
 }
 
+// How a level gets fewer triangles. Where corners have several normals, as at a sharp edge, they are kept, and only
+// places along the edge or between edges can go; where every edge is sharp that leaves none. `Places` is for
+// those.
+enum class By : std::uint8_t { Corners, Places };
+
+// The triangles of `from` that are left where faces may be off by `error` mm.
+std::vector<std::uint32_t> fewer(const MeshArrays& arrays, std::span<const std::uint32_t> from, double error, By by) {
+  constexpr std::size_t kStride = sizeof(MeshArrays::Vertex), kPlace = 3 * sizeof(float);
+  const auto simplified = [&](std::span<const std::uint32_t> indices, const float* places, std::size_t count,
+                              std::size_t stride) {
+    std::vector<std::uint32_t> left(indices.size());
+    // It takes the error as a share of the size.
+    const double share = error / std::max(1e-30f, meshopt_simplifyScale(places, count, stride));
+    left.resize(meshopt_simplify(left.data(), indices.data(), indices.size(), places, count, stride, 0,
+                                 static_cast<float>(share), 0, nullptr));
+    return left;
+  };
+  const float* all = &arrays.vertices.front().x;
+  if (from.empty()) return {};
+  if (by == By::Corners) return simplified(from, all, arrays.vertices.size(), kStride);
+  // A vertex for each place, of those alone that are in use: others at the same place would count as a seam.
+  std::vector<std::uint32_t> indices(from.size()), vertices, number(arrays.vertices.size());
+  meshopt_generateShadowIndexBuffer(indices.data(), from.data(), from.size(), all, arrays.vertices.size(), kPlace,
+                                    kStride);
+  std::vector<bool> seen(arrays.vertices.size());
+  std::vector<std::array<float, 3>> places;
+  for (std::uint32_t& i : indices) {
+    if (!seen[i]) {
+      seen[i] = true;
+      number[i] = static_cast<std::uint32_t>(places.size());
+      places.push_back({arrays.vertices[i].x, arrays.vertices[i].y, arrays.vertices[i].z});
+      vertices.push_back(i);
+    }
+    i = number[i];
+  }
+  std::vector<std::uint32_t> left = simplified(indices, places.front().data(), places.size(), kPlace);
+  for (std::uint32_t& i : left) i = vertices[i];
+  return left;
+}
+
+// Corners of triangles found by their places have no normal that is theirs: each gets a vertex with that of its face.
+void make_flat(MeshArrays& arrays, std::span<std::uint32_t> indices) {
+  for (std::size_t i = 0; i + 2 < indices.size(); i += 3) {
+    std::array<Vec3, 3> corners;
+    for (std::size_t c = 0; c < 3; ++c) corners[c] = place_of(arrays.vertices[indices[i + c]]);
+    const Vec3 normal = normalized(cross(corners[1] - corners[0], corners[2] - corners[0]));
+    for (std::size_t c = 0; c < 3; ++c) {
+      indices[i + c] = static_cast<std::uint32_t>(arrays.vertices.size());
+      arrays.vertices.push_back(vertex_of(corners[c], normal));
+    }
+  }
+}
+
 }  // namespace
 
 void add_levels(const Mesh& mesh, MeshArrays& arrays) {
   const double extent = mesh.box().empty() ? 0 : mesh.box().extent();
   if (!(extent > 0) || arrays.levels.size() != 1 || arrays.vertices.empty()) return;
   const std::size_t edges = arrays.levels.front().edge_count;
-  if (arrays.levels.front().triangles() < kFewest && edges < kFewest) return;
-  const auto* positions = &arrays.vertices.front().x;
-  constexpr std::size_t kStride = sizeof(MeshArrays::Vertex);
-  const double scale = meshopt_simplifyScale(positions, arrays.vertices.size(), kStride);
+  if (arrays.levels.front().triangles() < kFewest && edges < kFewEdges) return;
   const std::vector<std::vector<Vec3>> chains = edges > 0 ? chains_of(mesh, arrays) : std::vector<std::vector<Vec3>>{};
   for (const double size : kSizes) {
     const MeshArrays::Level& finer = arrays.levels.back();
     MeshArrays::Level level;
     level.error = extent * kOff / size;
     std::vector<std::uint32_t> indices;
-    for (const auto& [first, count] : finer.primitives) {
-      std::vector<std::uint32_t> thinned(count);
-      const std::span<const std::uint32_t> from(arrays.indices.data() + first, count);
-      // It counts from the level before, whose own error comes on top.
-      const double left = level.error - finer.error;
-      const std::size_t kept = meshopt_simplify(thinned.data(), from.data(), count, positions, arrays.vertices.size(),
-                                                kStride, 0, static_cast<float>(left / scale), 0, nullptr);
-      level.primitives.push_back(
-          {static_cast<std::uint32_t>(arrays.indices.size() + indices.size()), static_cast<std::uint32_t>(kept)});
-      indices.insert(indices.end(), thinned.begin(), thinned.begin() + static_cast<std::ptrdiff_t>(kept));
+    const auto simplify = [&](By by) {
+      indices.clear();
+      level.primitives.clear();
+      for (const auto& [first, count] : finer.primitives) {
+        // It counts from the level before, whose own error comes on top.
+        const std::vector<std::uint32_t> left =
+            fewer(arrays, {arrays.indices.data() + first, count}, level.error - finer.error, by);
+        level.primitives.push_back({static_cast<std::uint32_t>(arrays.indices.size() + indices.size()),
+                                    static_cast<std::uint32_t>(left.size())});
+        indices.insert(indices.end(), left.begin(), left.end());
+      }
+    };
+    const auto is_less = [](std::size_t now, std::size_t before) { return 3 * now <= 2 * before; };
+    simplify(By::Corners);
+    bool flat = false;
+    if (!is_less(indices.size() / 3, finer.triangles()) && finer.triangles() <= kMostFlat) {
+      simplify(By::Places);
+      flat = is_less(indices.size() / 3, finer.triangles());
+      if (!flat) simplify(By::Corners);
     }
     if (finer.triangles() > 0 && !stands_for(arrays, indices, level.error)) continue;
     std::vector<MeshArrays::Edge> lines;
@@ -136,13 +197,18 @@ void add_levels(const Mesh& mesh, MeshArrays& arrays) {
                          static_cast<float>(left[i].y), static_cast<float>(left[i].z)});
     }
     const std::size_t before = finer.triangles() + finer.edge_count, now = indices.size() / 3 + lines.size();
-    if (3 * now > 2 * before) continue;
-    level.first_edge = static_cast<std::uint32_t>(arrays.edges.size());
+    if (!is_less(now, before) && !is_less(indices.size() / 3, finer.triangles())) continue;
+    if (flat) make_flat(arrays, indices);
     level.edge_count = static_cast<std::uint32_t>(lines.size());
+    if (level.edge_count == finer.edge_count) {
+      level.first_edge = finer.first_edge;
+    } else {
+      level.first_edge = static_cast<std::uint32_t>(arrays.edges.size());
+      arrays.edges.insert(arrays.edges.end(), lines.begin(), lines.end());
+    }
     arrays.indices.insert(arrays.indices.end(), indices.begin(), indices.end());
-    arrays.edges.insert(arrays.edges.end(), lines.begin(), lines.end());
     arrays.levels.push_back(std::move(level));
-    if (now < kFewest) break;
+    if (indices.size() / 3 < kFewest && lines.size() < kFewEdges) break;
   }
 }
 

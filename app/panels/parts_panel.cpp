@@ -1,5 +1,6 @@
 #include "app/panels/parts_panel.h"
 
+#include <QAccessible>
 #include <QContextMenuEvent>
 #include <QDropEvent>
 #include <QHBoxLayout>
@@ -126,6 +127,14 @@ void PartsTree::show_picked(bool scrolls) {
     if (scrolls) scrollTo(last);
   }
   busy_ = false;
+}
+
+// For a note about many rows the view would look where each of them stands.
+void PartsTree::dataChanged(const QModelIndex& first, const QModelIndex& last, const QList<int>& roles) {
+  constexpr int kManyRows = 64;
+  if (last.row() - first.row() < kManyRows || state() == EditingState || QAccessible::isActive())
+    return QTreeView::dataChanged(first, last, roles);
+  viewport()->update();
 }
 
 QItemSelectionModel::SelectionFlags PartsTree::selectionCommand(const QModelIndex& index, const QEvent* event) const {

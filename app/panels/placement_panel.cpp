@@ -334,46 +334,42 @@ void PlacementPanel::refresh() {
   empty_->setStyleSheet("color: " + theme().soft.name());
   skew_->hide();
   if (picked.empty()) return;
-  std::array<std::array<std::vector<double>, 3>, kRows> values;
-  std::array<std::array<std::vector<std::string>, 3>, kRows> texts;
+  std::array<std::array<Shared, 3>, kRows> values;
   bool skewed = false;
   for (const PartId id : picked) {
     PlacedNumbers n = numbers_in(scene, id, store_.axes());
     if (of_) n.position = position_of(scene, id, store_.axes(), of_).value_or(n.position), n.position_text = {};
     skewed |= largest_component(n.skew) > 1e-12;
     const Vec3 size = size_of(scene, id, {id}, AxesKind::Local, false);
-    const Vec3& pivot = scene.part(id).placement.pivot;
-    for (int axis = 0; axis < 3; ++axis) {
-      const auto i = at(axis);
-      values[Position][i].push_back(n.position[axis]);
-      values[Rotation][i].push_back(n.rotation[axis]);
-      values[Factor][i].push_back(n.scale[axis]);
-      values[Skew][i].push_back(n.skew[axis]);
-      values[Size][i].push_back(size[axis]);
-      values[PivotAt][i].push_back(pivot[axis]);
-      texts[Position][i].push_back(n.position_text[i]);
-      texts[Rotation][i].push_back(n.rotation_text[i]);
-      texts[Factor][i].push_back(n.scale_text[i]);
+    const std::array<Vec3, kRows> own{n.position, n.rotation, size, n.scale, scene.part(id).placement.pivot, n.skew};
+    for (int row = 0; row < kRows; ++row)
+      for (int axis = 0; axis < 3; ++axis) values[at(row)][at(axis)].add(own[at(row)][axis]);
+    if (picked.size() > 1) continue;
+    for (std::size_t axis = 0; axis < 3; ++axis) {
+      values[Position][axis].typed = n.position_text[axis];
+      values[Rotation][axis].typed = n.rotation_text[axis];
+      values[Factor][axis].typed = n.scale_text[axis];
     }
   }
   for (QWidget* w : row_widgets_[Skew]) w->setVisible(skewed);
   for (int row = 0; row < kRows; ++row)
-    for (int axis = 0; axis < 3; ++axis)
-      show_field(static_cast<Row>(row), axis, values[at(row)][at(axis)], texts[at(row)][at(axis)]);
+    for (int axis = 0; axis < 3; ++axis) show_field(static_cast<Row>(row), axis, values[at(row)][at(axis)]);
   skew_->setVisible(skewed);
   skew_->setStyleSheet("color: " + theme().drifting.name());
   skew_->setText("Skewed in these axes. Reset it, or bake it into the mesh.");
 }
 
-void PlacementPanel::show_field(Row row, int axis, const std::vector<double>& values,
-                                const std::vector<std::string>& texts) {
+void PlacementPanel::Shared::add(double v) {
+  if (!first) first = v;
+  same = same && std::abs(v - *first) <= 1e-9 * (1 + std::abs(v));
+}
+
+void PlacementPanel::show_field(Row row, int axis, const Shared& value) {
   Field& field = fields_[at(row)][at(axis)];
   if (field.edit->hasFocus() && field.edit->text() != field.shown && field.edit->isModified()) return;  // being typed
-  const bool same = std::all_of(values.begin(), values.end(),
-                                [&](double v) { return std::abs(v - values.front()) <= 1e-9 * (1 + std::abs(v)); });
   QString text;
   QString tip;
-  if (!same) {
+  if (!value.same) {
     text = "several";
   } else {
     const EntryKind kind = kind_of(row);
@@ -382,16 +378,16 @@ void PlacementPanel::show_field(Row row, int axis, const std::vector<double>& va
     const int room = field.edit->width() - 24;
     const QFontMetrics metrics(field.edit->font());
     for (int decimals = store_.decimals(); decimals >= 0; --decimals) {
-      const Shown shown = show_number(values.front() / unit, decimals);
+      const Shown shown = show_number(*value.first / unit, decimals);
       text = (shown.exact ? QString() : QStringLiteral("≈")) + QString::fromStdString(shown.text) +
              (kind == EntryKind::Angle ? "°" : "");
-      if (!shown.exact) tip = QString("In full: %1").arg(QString::fromStdString(full_digits(values.front() / unit)));
+      if (!shown.exact) tip = QString("In full: %1").arg(QString::fromStdString(full_digits(*value.first / unit)));
       if (metrics.horizontalAdvance(text) <= room) break;
     }
-    if (!texts.empty() && !texts.front().empty() && values.size() == 1) {
+    if (!value.typed.empty()) {
       // As it was typed where there is room for it, with what it comes to in the tooltip; else the other way round.
       // A plain number is shown like any other.
-      const QString typed = QString::fromStdString(texts.front());
+      const QString typed = QString::fromStdString(value.typed);
       const bool plain = QRegularExpression("^[-+]?[0-9.]*$").match(typed).hasMatch();
       if (!plain)
         tip = metrics.horizontalAdvance(typed) <= room ? QString("That is %1").arg(text)

@@ -8,6 +8,8 @@
 #include <QTimer>
 #include <QToolButton>
 #include <QWidget>
+#include <array>
+#include <optional>
 
 #include "app/entry_edit.h"
 #include "app/workbench.h"
@@ -37,10 +39,17 @@ class PlacementPanel : public QWidget {
   };
 
   void make_row(QGridLayout* grid, int row);
+  // A number of all parts that are picked.
+  struct Shared {
+    std::optional<double> first;
+    bool same = true;   // for all
+    std::string typed;  // as it was typed; empty where that is not known, or there are several
+    void add(double v);
+  };
   QMenu* row_menu(Row row);
   QMenu* panel_menu();
   void refresh();
-  void show_field(Row row, int axis, const std::vector<double>& values, const std::vector<std::string>& texts);
+  void show_field(Row row, int axis, const Shared& value);
   void commit(Row row, int axis);
   void nudge(Row row, int axis, int steps);
   /// The amount by which a number goes on by so many increments.

@@ -1,2 +1,3 @@
-#define CATCH_CONFIG_MAIN
-#include <catch2/catch.hpp>
+#include "tests/runner.h"
+
+int main(int argc, char** argv) { return tack::test::run_catch(argc, argv); }

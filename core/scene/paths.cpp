@@ -51,13 +51,13 @@ bool ends_in_path(const std::string& path, std::string_view end) {
 }
 
 // One name of a path, and which of the parts of that name it is; the path goes on at `rest`.
-struct Step {
+struct PathStep {
   std::string name;
   int nth = 1;
   std::string_view rest;
 };
-Step first_step(std::string_view path) {
-  Step step;
+PathStep first_step(std::string_view path) {
+  PathStep step;
   std::size_t i = 0;
   bool numbered = false;
   for (; i < path.size() && path[i] != '/'; ++i) {
@@ -82,7 +82,7 @@ Step first_step(std::string_view path) {
 PartId by_whole_path(const Scene& scene, std::string_view path) {
   PartId at = kNoPart;
   do {
-    const Step step = first_step(path);
+    const PathStep step = first_step(path);
     int nth = 0;
     PartId found = kNoPart;
     for (const PartId id : siblings_of(scene, at))

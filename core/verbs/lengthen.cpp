@@ -19,7 +19,7 @@ Vec3 snapped(Vec3 v) {
   return v;
 }
 
-std::string length_words(double mm) { return show_length(mm, kMillimetres, 4).text; }
+std::string in_millimetres(double mm) { return show_length(mm, kMillimetres, 4).text; }
 
 // --- one direction
 
@@ -101,7 +101,7 @@ class OneWay {
       const double by = by_ * (high - low) / per_height;
       if (!(by > -(own->high - own->low)))
         return fail(fmt::format("\"{}\" cannot be shorter by {}: its band is {} long.", part.name,
-                                length_words(-by * per_height), length_words((own->high - own->low) * per_height)),
+                                in_millimetres(-by * per_height), in_millimetres((own->high - own->low) * per_height)),
                     "to");
       if (auto ok = has_been ? Result<void>() : lengthen_part(result_, id, {*own, by}, links_); !ok)
         return tl::unexpected(ok.error());
@@ -128,8 +128,8 @@ class OneWay {
       next.shape[d] += by;
       next.typed[static_cast<std::size_t>(d)].clear();
       if (!(next.shape[d] > 0))
-        return fail(fmt::format("\"{}\" cannot be shorter by {}: it is {} long.", part.name, length_words(-by * was),
-                                length_words(live.shape[d] * was)),
+        return fail(fmt::format("\"{}\" cannot be shorter by {}: it is {} long.", part.name, in_millimetres(-by * was),
+                                in_millimetres(live.shape[d] * was)),
                     "to");
       const auto given = with_dimensions(result_, id, next, links_ == Links::All ? Copies::All : Copies::Separate);
       if (!given) return tl::unexpected(given.error());

@@ -1,10 +1,8 @@
-#define CATCH_CONFIG_RUNNER
-#include <catch2/catch.hpp>
-
 #include "app/application.h"
 #include "app/graphics.h"
 #include "app/memory.h"
 #include "app/theme.h"
+#include "tests/runner.h"
 
 int main(int argc, char** argv) {
   tack::share_memory_pools();
@@ -16,5 +14,5 @@ int main(int argc, char** argv) {
   QApplication::setApplicationName("tackpoint-tests");
   QApplication::setStyle("Fusion");
   tack::load_fonts();
-  return Catch::Session().run(argc, argv);
+  return tack::test::run_catch(argc, argv);
 }

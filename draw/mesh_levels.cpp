@@ -17,7 +17,7 @@ constexpr double kSizes[] = {1200, 600, 300, 150, 80, 45, 25, 14, 8, 4};
 constexpr double kOff = 0.5;
 constexpr std::size_t kFewest = 12;     // triangles: no coarser level follows
 constexpr std::size_t kFewEdges = 40;   // likewise
-constexpr std::size_t kMostFlat = 400;  // triangles that a level may have which get vertices of their own
+constexpr std::size_t kMostFlat = 400;  // triangles of a level from which one by the places is made
 
 Vec3 place_of(const MeshArrays::Vertex& v) { return {v.x, v.y, v.z}; }
 
@@ -101,9 +101,8 @@ bool stands_for(const MeshArrays& arrays, std::span<const std::uint32_t> indices
   return true;
 }
 
-// How a level gets fewer triangles. Where corners have several normals, as at a sharp edge, they are kept, and only
-// places along the edge or between edges can go; where every edge is sharp that leaves none. `Places` is for
-// those.
+// How a level gets fewer triangles. Where a place has several corners, one for each normal as at a sharp edge, it can
+// go along that edge alone; where every edge is sharp that leaves none. Then the places alone count.
 enum class By : std::uint8_t { Corners, Places };
 
 // The triangles of `from` that are left where faces may be off by `error` mm.

@@ -3,7 +3,10 @@
 
 #include <algorithm>
 #include <numeric>
+#include <optional>
+#include <span>
 #include <unordered_map>
+#include <utility>
 
 #include "core/math/nearest.h"
 #include "core/mesh/features.h"
@@ -15,9 +18,9 @@ namespace {
 // The size in pixels from which down a level is meant, and how much of a pixel it may be off there.
 constexpr double kSizes[] = {1200, 600, 300, 150, 80, 45, 25, 14, 8, 4};
 constexpr double kOff = 0.5;
-constexpr std::size_t kFewest = 12;     // triangles: no coarser level follows
-constexpr std::size_t kFewEdges = 40;   // likewise
-constexpr std::size_t kMostFlat = 400;  // triangles of a level from which one by the places is made
+constexpr std::size_t kFewest = 12;    // triangles: no coarser level follows
+constexpr std::size_t kFewEdges = 40;  // likewise
+constexpr double kMostOff = 2.5;       // a vertex may miss a level by so many times what it was made for
 
 Vec3 place_of(const MeshArrays::Vertex& v) { return {v.x, v.y, v.z}; }
 
@@ -82,76 +85,140 @@ std::vector<Vec3> thinned(const std::vector<Vec3>& chain, double error) {
   return left;
 }
 
-// Whether what is left of the faces stands for the mesh. Quadrics are a mean over the faces around: where few triangles
-// are left a place may be much farther off than they say, as on a ring that is as thin as the error.
-bool stands_for(const MeshArrays& arrays, std::span<const std::uint32_t> indices, double error) {
+// How far a vertex of the mesh is from what is left of the faces: the farthest of a sample that misses it by more than
+// `error`, else 0. Quadrics are a mean over the faces around: where few triangles are left a place may be much farther
+// off than they say, as on a ring that is as thin as the error. 0 where many are left: there it is the mean that shows.
+double farthest(const MeshArrays& arrays, std::size_t own, std::span<const std::uint32_t> indices, double error) {
   constexpr std::size_t kFewTriangles = 200, kSamples = 64;
-  if (indices.size() > 3 * kFewTriangles) return true;
+  if (indices.size() > 3 * kFewTriangles) return 0;
   const auto place = [&](std::size_t v) { return place_of(arrays.vertices[v]); };
-  const std::size_t step = std::max<std::size_t>(1, arrays.vertices.size() / kSamples);
-  for (std::size_t v = 0; v < arrays.vertices.size(); v += step) {
+  double worst = 0;
+  for (std::size_t v = 0; v < own; v += std::max<std::size_t>(1, own / kSamples)) {
     double nearest = 1e30;
     for (std::size_t i = 0; i + 2 < indices.size() && nearest > error; i += 3)
       nearest = std::min(
           nearest,
           distance(nearest_on_triangle({place(indices[i]), place(indices[i + 1]), place(indices[i + 2])}, place(v)),
                    place(v)));
-    if (nearest > 2.5 * error) return false;
+    if (nearest > error) worst = std::max(worst, nearest);
   }
-  return true;
+  return worst;
 }
 
-// How a level gets fewer triangles. Where a place has several corners, one for each normal as at a sharp edge, it can
-// go along that edge alone; where every edge is sharp that leaves none. Then the places alone count.
-enum class By : std::uint8_t { Corners, Places };
+// Leaves triangles out. A place has a corner for each normal there, as at a sharp edge; by the corners it can go along
+// that edge alone, and where every edge is sharp nowhere. By the places all can go, and corners are found for what is
+// left.
+class Thinner {
+ public:
+  explicit Thinner(MeshArrays& arrays) : arrays_(arrays), own_(arrays.vertices.size()), place_(own_) {
+    const meshopt_Stream stream{&arrays.vertices.front().x, kPlace, sizeof(MeshArrays::Vertex)};
+    corners_.resize(meshopt_generateVertexRemapMulti(place_.data(), arrays.indices.data(), arrays.indices.size(), own_,
+                                                     &stream, 1));
+    // A vertex that no triangle has is at no place.
+    for (const std::uint32_t p : place_)
+      if (p < corners_.size()) ++corners_[p], ++all_corners_;
+    local_.assign(own_, kNone);
+    used_.assign(corners_.size(), 0);
+  }
 
-// The triangles of `from` that are left where faces may be off by `error` mm.
-std::vector<std::uint32_t> fewer(const MeshArrays& arrays, std::span<const std::uint32_t> from, double error, By by) {
-  constexpr std::size_t kStride = sizeof(MeshArrays::Vertex), kPlace = 3 * sizeof(float);
-  const auto simplified = [&](std::span<const std::uint32_t> indices, const float* places, std::size_t count,
-                              std::size_t stride) {
+  /// Vertices of the mesh itself; what comes behind them was made for levels.
+  std::size_t own() const { return own_; }
+  bool has_seams() const { return corners_.size() < all_corners_; }
+  /// Whether most edges are seams, so that there is nothing to be had by the corners.
+  bool is_faceted() const { return 2 * all_corners_ > 5 * corners_.size(); }
+
+  enum class By : std::uint8_t { Corners, Places };
+  /// What is left of the triangles where faces may be off by `error` mm; by the places with any of a place's corners,
+  /// see find_corners(). It looks at their vertices alone: a mesh may have hundreds of primitives.
+  std::vector<std::uint32_t> fewer(std::span<const std::uint32_t> from, double error, By by) {
+    if (from.empty()) return {};
+    std::vector<std::uint32_t> indices, vertices;
+    std::vector<std::array<float, 3>> places;
+    const auto add = [&](std::uint32_t v) {
+      places.push_back({arrays_.vertices[v].x, arrays_.vertices[v].y, arrays_.vertices[v].z});
+      vertices.push_back(v);
+    };
+    indices.reserve(from.size());
+    for (const std::uint32_t v : from) {
+      std::uint32_t& number = local_[by == By::Places ? place_[v] : v];
+      if (number == kNone) {
+        number = static_cast<std::uint32_t>(places.size());
+        add(v);
+      }
+      indices.push_back(number);
+    }
+    for (const std::uint32_t v : vertices) local_[by == By::Places ? place_[v] : v] = kNone;
+    if (by == By::Corners) {
+      // A place whose other corners belong to other primitives stays: it gets one more, that no triangle has.
+      const std::size_t count = vertices.size();
+      for (std::size_t i = 0; i < count; ++i) ++used_[place_[vertices[i]]];
+      for (std::size_t i = 0; i < count; ++i) {
+        const std::uint32_t v = vertices[i];
+        if (const std::uint32_t used = std::exchange(used_[place_[v]], 0); used > 0 && used < corners_[place_[v]])
+          add(v);
+      }
+    }
+    const double scale = meshopt_simplifyScale(places.front().data(), places.size(), kPlace);
     std::vector<std::uint32_t> left(indices.size());
-    // It takes the error as a share of the size.
-    const double share = error / std::max(1e-30f, meshopt_simplifyScale(places, count, stride));
-    left.resize(meshopt_simplify(left.data(), indices.data(), indices.size(), places, count, stride, 0,
-                                 static_cast<float>(share), 0, nullptr));
+    left.resize(scale > 0 ? meshopt_simplify(left.data(), indices.data(), indices.size(), places.front().data(),
+                                             places.size(), kPlace, 0, static_cast<float>(error / scale), 0, nullptr)
+                          : 0);
+    // Where it would be gone altogether others do not cover what is behind it.
+    if (left.empty()) return {from.begin(), from.end()};
+    for (std::uint32_t& i : left) i = vertices[i];
     return left;
-  };
-  const float* all = &arrays.vertices.front().x;
-  if (from.empty()) return {};
-  if (by == By::Corners) return simplified(from, all, arrays.vertices.size(), kStride);
-  // A vertex for each place, of those alone that are in use: others at the same place would count as a seam.
-  std::vector<std::uint32_t> indices(from.size()), vertices, number(arrays.vertices.size());
-  meshopt_generateShadowIndexBuffer(indices.data(), from.data(), from.size(), all, arrays.vertices.size(), kPlace,
-                                    kStride);
-  std::vector<bool> seen(arrays.vertices.size());
-  std::vector<std::array<float, 3>> places;
-  for (std::uint32_t& i : indices) {
-    if (!seen[i]) {
-      seen[i] = true;
-      number[i] = static_cast<std::uint32_t>(places.size());
-      places.push_back({arrays.vertices[i].x, arrays.vertices[i].y, arrays.vertices[i].z});
-      vertices.push_back(i);
-    }
-    i = number[i];
   }
-  std::vector<std::uint32_t> left = simplified(indices, places.front().data(), places.size(), kPlace);
-  for (std::uint32_t& i : left) i = vertices[i];
-  return left;
-}
 
-// Corners of triangles found by their places have no normal that is theirs: each gets a vertex with that of its face.
-void make_flat(MeshArrays& arrays, std::span<std::uint32_t> indices) {
-  for (std::size_t i = 0; i + 2 < indices.size(); i += 3) {
-    std::array<Vec3, 3> corners;
-    for (std::size_t c = 0; c < 3; ++c) corners[c] = place_of(arrays.vertices[indices[i + c]]);
-    const Vec3 normal = normalized(cross(corners[1] - corners[0], corners[2] - corners[0]));
-    for (std::size_t c = 0; c < 3; ++c) {
-      indices[i + c] = static_cast<std::uint32_t>(arrays.vertices.size());
-      arrays.vertices.push_back(vertex_of(corners[c], normal));
+  /// Of triangles that were found by their places: gives each the corners there that are lit most like its face, and
+  /// makes one where all of them lean away from it.
+  void find_corners(std::span<std::uint32_t> indices) {
+    constexpr double kAlike = 0.866;    // cos 30°, as where corners are made
+    constexpr std::uint32_t kFan = 64;  // corners of a place, likewise: the face's own normal is as good
+    if (of_place_.empty()) list_corners();
+    for (std::size_t i = 0; i + 2 < indices.size(); i += 3) {
+      std::array<Vec3, 3> at;
+      for (std::size_t c = 0; c < 3; ++c) at[c] = place_of(arrays_.vertices[indices[i + c]]);
+      const Vec3 face = normalized(cross(at[1] - at[0], at[2] - at[0]));
+      for (std::size_t c = 0; c < 3; ++c) {
+        const std::uint32_t place = place_[indices[i + c]];
+        double best = kAlike;
+        std::optional<std::uint32_t> found;
+        const std::uint32_t end = first_[place + 1] - first_[place] <= kFan ? first_[place + 1] : first_[place];
+        for (std::uint32_t k = first_[place]; k < end; ++k) {
+          const MeshArrays::Vertex& v = arrays_.vertices[of_place_[k]];
+          const double alike = dot(face, normalized({double(v.nx), double(v.ny), double(v.nz)}));
+          if (alike > best) best = alike, found = of_place_[k];
+        }
+        if (!found) {
+          found = static_cast<std::uint32_t>(arrays_.vertices.size());
+          arrays_.vertices.push_back(vertex_of(at[c], face));
+          place_.push_back(place);
+          local_.push_back(kNone);
+        }
+        indices[i + c] = *found;
+      }
     }
   }
-}
+
+ private:
+  void list_corners() {
+    first_.assign(corners_.size() + 1, 0);
+    std::partial_sum(corners_.begin(), corners_.end(), first_.begin() + 1);
+    of_place_.resize(all_corners_);
+    std::vector<std::uint32_t> fill(first_.begin(), first_.end() - 1);
+    for (std::uint32_t v = 0; v < own_; ++v)
+      if (place_[v] < corners_.size()) of_place_[fill[place_[v]]++] = v;
+  }
+
+  static constexpr std::size_t kPlace = 3 * sizeof(float);
+  static constexpr std::uint32_t kNone = 0xFFFFFFFF;
+
+  MeshArrays& arrays_;
+  std::size_t own_, all_corners_ = 0;
+  std::vector<std::uint32_t> place_, corners_;   // of each vertex its place; of each place how many corners it has
+  std::vector<std::uint32_t> local_, used_;      // by corner or place, and by place; for one call
+  std::vector<std::uint32_t> of_place_, first_;  // the corners of each place, one place behind another
+};
 
 }  // namespace
 
@@ -161,32 +228,35 @@ void add_levels(const Mesh& mesh, MeshArrays& arrays) {
   const std::size_t edges = arrays.levels.front().edge_count;
   if (arrays.levels.front().triangles() < kFewest && edges < kFewEdges) return;
   const std::vector<std::vector<Vec3>> chains = edges > 0 ? chains_of(mesh, arrays) : std::vector<std::vector<Vec3>>{};
+  const auto is_less = [](std::size_t now, std::size_t before) { return 3 * now <= 2 * before; };
+  Thinner thinner(arrays);
+  using By = Thinner::By;
+  By by = thinner.is_faceted() ? By::Places : By::Corners;
+  double faces_off = 0;  // of the last level; its edges may be coarser
   for (const double size : kSizes) {
     const MeshArrays::Level& finer = arrays.levels.back();
     MeshArrays::Level level;
     level.error = extent * kOff / size;
+    if (level.error <= finer.error) continue;
     std::vector<std::uint32_t> indices;
-    const auto simplify = [&](By by) {
+    const auto thin = [&](By way) {
       indices.clear();
       level.primitives.clear();
       for (const auto& [first, count] : finer.primitives) {
-        // It counts from the level before, whose own error comes on top.
+        // It counts from the faces before, which are off themselves.
         const std::vector<std::uint32_t> left =
-            fewer(arrays, {arrays.indices.data() + first, count}, level.error - finer.error, by);
+            thinner.fewer({arrays.indices.data() + first, count}, level.error - faces_off, way);
         level.primitives.push_back({static_cast<std::uint32_t>(arrays.indices.size() + indices.size()),
                                     static_cast<std::uint32_t>(left.size())});
         indices.insert(indices.end(), left.begin(), left.end());
       }
+      return finer.triangles() > 0 && is_less(indices.size() / 3, finer.triangles());
     };
-    const auto is_less = [](std::size_t now, std::size_t before) { return 3 * now <= 2 * before; };
-    simplify(By::Corners);
-    bool flat = false;
-    if (!is_less(indices.size() / 3, finer.triangles()) && finer.triangles() <= kMostFlat) {
-      simplify(By::Places);
-      flat = is_less(indices.size() / 3, finer.triangles());
-      if (!flat) simplify(By::Corners);
-    }
-    if (finer.triangles() > 0 && !stands_for(arrays, indices, level.error)) continue;
+    By way = by;
+    bool fewer = thin(way);
+    if (!fewer && way == By::Corners && thinner.has_seams()) fewer = thin(way = By::Places);
+    const double off = fewer ? farthest(arrays, thinner.own(), indices, level.error) : 0;
+    fewer = fewer && off <= kMostOff * level.error;
     std::vector<MeshArrays::Edge> lines;
     for (const auto& chain : chains) {
       const std::vector<Vec3> left = thinned(chain, level.error);
@@ -195,9 +265,16 @@ void add_levels(const Mesh& mesh, MeshArrays& arrays) {
                          static_cast<float>(left[i - 1].z), static_cast<float>(left[i].x),
                          static_cast<float>(left[i].y), static_cast<float>(left[i].z)});
     }
-    const std::size_t before = finer.triangles() + finer.edge_count, now = indices.size() / 3 + lines.size();
-    if (!is_less(now, before) && !is_less(indices.size() / 3, finer.triangles())) continue;
-    if (flat) make_flat(arrays, indices);
+    const std::size_t triangles = fewer ? indices.size() / 3 : finer.triangles();
+    if (!fewer && !is_less(triangles + lines.size(), finer.triangles() + finer.edge_count)) continue;
+    if (fewer) {
+      by = way;  // seams that were given up do not come back
+      if (by == By::Places) thinner.find_corners(indices);
+      arrays.indices.insert(arrays.indices.end(), indices.begin(), indices.end());
+      level.error = faces_off = std::max(level.error, off);
+    } else {
+      level.primitives = finer.primitives;
+    }
     level.edge_count = static_cast<std::uint32_t>(lines.size());
     if (level.edge_count == finer.edge_count) {
       level.first_edge = finer.first_edge;
@@ -205,9 +282,8 @@ void add_levels(const Mesh& mesh, MeshArrays& arrays) {
       level.first_edge = static_cast<std::uint32_t>(arrays.edges.size());
       arrays.edges.insert(arrays.edges.end(), lines.begin(), lines.end());
     }
-    arrays.indices.insert(arrays.indices.end(), indices.begin(), indices.end());
     arrays.levels.push_back(std::move(level));
-    if (indices.size() / 3 < kFewest && lines.size() < kFewEdges) break;
+    if (triangles < kFewest && lines.size() < kFewEdges) break;
   }
 }
 

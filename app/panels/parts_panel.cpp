@@ -129,7 +129,7 @@ void PartsTree::show_picked(bool scrolls) {
   busy_ = false;
 }
 
-// For a note about many rows the view would look where each of them stands.
+// Told that many rows have changed, the view would work out where each of them is drawn.
 void PartsTree::dataChanged(const QModelIndex& first, const QModelIndex& last, const QList<int>& roles) {
   constexpr int kManyRows = 64;
   if (last.row() - first.row() < kManyRows || state() == EditingState || QAccessible::isActive())

@@ -8,6 +8,7 @@
 #include <catch2/catch.hpp>
 
 #include "app/choice_row.h"
+#include "app/panels/loupe.h"
 #include "app/panels/shelf_panel.h"
 #include "core/mesh/features.h"
 #include "tests/app/desk.h"
@@ -32,7 +33,13 @@ struct Looks {
 };
 
 void take(Desk& desk, const char* name) {
-  QTest::qWait(600);  // until the picture is refined
+  QTest::qWait(600);
+  // Until the picture is refined, and a loupe that has nothing to show has given its room to Placement.
+  desk.wait([&] {
+    for (const LoupeView* view : desk.loupe_views())
+      if (view->isVisible() && !view->view()) return false;
+    return desk.stage().is_still();
+  });
   desk.settle();
   QApplication::primaryScreen()->grabWindow(0).save(folder() + "/" + name + ".png");
 }

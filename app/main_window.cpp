@@ -231,7 +231,7 @@ void MainWindow::show_message(const QString& text, Tone tone) {
   message_->setAccessibleName(shown);
   const QColor& colour = tone == Tone::Wrong ? theme().wrong : tone == Tone::Good ? theme().good : theme().ink;
   // Setting a style costs more than all else here, and the line is told something at every move of the pointer.
-  if (const QString style = "color: " + colour.name(); style != message_->styleSheet()) message_->setStyleSheet(style);
+  set_style(*message_, "color: " + colour.name());
 }
 
 void MainWindow::show_title() {

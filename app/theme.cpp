@@ -276,6 +276,10 @@ QIcon made_line_icon(const QString& name, const QColor& colour, int size) {
 
 }  // namespace
 
+void set_style(QWidget& widget, const QString& style) {
+  if (widget.styleSheet() != style) widget.setStyleSheet(style);
+}
+
 QIcon swatch(const QColor& colour, bool clear) {
   const QString key = QString("swatch %1 %2 %3").arg(colour.rgba()).arg(clear).arg(theme().soft.rgba());
   return known_icon(key, [&] { return made_swatch(colour, clear); });

@@ -32,6 +32,9 @@ int text_percent();
 QFont ui_font(double factor = 1, QFont::Weight weight = QFont::Normal);
 QFont number_font(double factor = 1);
 
+/// Gives a widget a style sheet unless it has that one: Qt polishes everything below it anew even then.
+void set_style(QWidget& widget, const QString& style);
+
 /// A small square of a colour, for lists and menus; `clear`: with only its lower half filled, for what is see-through.
 QIcon swatch(const QColor& colour, bool clear = false);
 /// One of our line icons (theme.cpp), in a colour.

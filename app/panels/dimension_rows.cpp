@@ -94,7 +94,7 @@ void DimensionRows::refresh(const Scene& scene) {
   if (parts.empty() || !scene.contains(parts.front()) || !scene.part(parts.front()).shape) return;
   const ShapeKind kind = scene.part(parts.front()).shape->shape.kind;
   if (kind_ != kind) build(kind);
-  for (QLabel* label : findChildren<QLabel*>()) label->setStyleSheet("color: " + theme().soft.name());
+  for (QLabel* label : findChildren<QLabel*>()) set_style(*label, "color: " + theme().soft.name());
   for (Field& field : fields_) {
     const auto d = static_cast<std::size_t>(field.dimension);
     const LiveShape& first = *scene.part(parts.front()).shape;

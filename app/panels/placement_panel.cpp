@@ -321,50 +321,41 @@ void PlacementPanel::refresh() {
   table_->setVisible(!picked.empty());
   dimensions_->refresh(scene);
   for (QLabel* letter : table_->findChildren<QLabel*>(QRegularExpression("^axis [012]$")))
-    letter->setStyleSheet(
+    set_style(
+        *letter,
         QString("background: transparent; color: %1").arg(theme().axis[letter->objectName().right(1).toInt()].name()));
   const QString quiet =
       QString("QToolButton { color: %1; border: none; padding: 1px 0; } QToolButton::menu-indicator { image: none; }")
           .arg(theme().soft.name());
-  for (int row = 0; row < kRows; ++row) row_widgets_[at(row)].front()->setStyleSheet(quiet);
-  axes_->setStyleSheet(quiet);
-  title_->setStyleSheet(QString("QPushButton { color: %1; border: none; background: transparent; padding: 1px 0; "
-                                "text-align: left; } QPushButton::menu-indicator { image: none; }")
-                            .arg(theme().ink.name()));
-  empty_->setStyleSheet("color: " + theme().soft.name());
+  for (int row = 0; row < kRows; ++row) set_style(*row_widgets_[at(row)].front(), quiet);
+  set_style(*axes_, quiet);
+  set_style(*title_, QString("QPushButton { color: %1; border: none; background: transparent; padding: 1px 0; "
+                             "text-align: left; } QPushButton::menu-indicator { image: none; }")
+                         .arg(theme().ink.name()));
+  set_style(*empty_, "color: " + theme().soft.name());
   skew_->hide();
   if (picked.empty()) return;
-  std::array<std::array<Shared, 3>, kRows> values;
-  bool skewed = false;
-  for (const PartId id : picked) {
-    PlacedNumbers n = numbers_in(scene, id, store_.axes());
-    if (of_) n.position = position_of(scene, id, store_.axes(), of_).value_or(n.position), n.position_text = {};
-    skewed |= largest_component(n.skew) > 1e-12;
-    const Vec3 size = size_of(scene, id, {id}, AxesKind::Local, false);
-    const std::array<Vec3, kRows> own{n.position, n.rotation, size, n.scale, scene.part(id).placement.pivot, n.skew};
-    for (int row = 0; row < kRows; ++row)
-      for (int axis = 0; axis < 3; ++axis) values[at(row)][at(axis)].add(own[at(row)][axis]);
-    if (picked.size() > 1) continue;
-    for (std::size_t axis = 0; axis < 3; ++axis) {
-      values[Position][axis].typed = n.position_text[axis];
-      values[Rotation][axis].typed = n.rotation_text[axis];
-      values[Factor][axis].typed = n.scale_text[axis];
-    }
+  const CommonNumbers common = common_numbers(scene, picked, store_.axes(), of_);
+  const bool skewed = common.skewed;
+  std::array<std::array<std::string, 3>, kRows> typed;
+  if (picked.size() == 1) {
+    const PlacedNumbers n = numbers_in(scene, picked.front(), store_.axes());
+    if (!of_) typed[Position] = n.position_text;
+    typed[Rotation] = n.rotation_text;
+    typed[Factor] = n.scale_text;
   }
   for (QWidget* w : row_widgets_[Skew]) w->setVisible(skewed);
+  const std::array<const CommonNumbers3*, kRows> rows{&common.position, &common.rotation, &common.size,
+                                                      &common.scale,    &common.pivot,    &common.skew};
   for (int row = 0; row < kRows; ++row)
-    for (int axis = 0; axis < 3; ++axis) show_field(static_cast<Row>(row), axis, values[at(row)][at(axis)]);
+    for (int axis = 0; axis < 3; ++axis)
+      show_field(static_cast<Row>(row), axis, (*rows[at(row)])[at(axis)], typed[at(row)][at(axis)]);
   skew_->setVisible(skewed);
-  skew_->setStyleSheet("color: " + theme().drifting.name());
+  set_style(*skew_, "color: " + theme().drifting.name());
   skew_->setText("Skewed in these axes. Reset it, or bake it into the mesh.");
 }
 
-void PlacementPanel::Shared::add(double v) {
-  if (!first) first = v;
-  same = same && std::abs(v - *first) <= 1e-9 * (1 + std::abs(v));
-}
-
-void PlacementPanel::show_field(Row row, int axis, const Shared& value) {
+void PlacementPanel::show_field(Row row, int axis, const CommonNumber& value, const std::string& typed) {
   Field& field = fields_[at(row)][at(axis)];
   if (field.edit->hasFocus() && field.edit->text() != field.shown && field.edit->isModified()) return;  // being typed
   QString text;
@@ -378,21 +369,21 @@ void PlacementPanel::show_field(Row row, int axis, const Shared& value) {
     const int room = field.edit->width() - 24;
     const QFontMetrics metrics(field.edit->font());
     for (int decimals = store_.decimals(); decimals >= 0; --decimals) {
-      const Shown shown = show_number(*value.first / unit, decimals);
+      const Shown shown = show_number(value.first / unit, decimals);
       text = (shown.exact ? QString() : QStringLiteral("≈")) + QString::fromStdString(shown.text) +
              (kind == EntryKind::Angle ? "°" : "");
-      if (!shown.exact) tip = QString("In full: %1").arg(QString::fromStdString(full_digits(*value.first / unit)));
+      if (!shown.exact) tip = QString("In full: %1").arg(QString::fromStdString(full_digits(value.first / unit)));
       if (metrics.horizontalAdvance(text) <= room) break;
     }
-    if (!value.typed.empty()) {
+    if (!typed.empty()) {
       // As it was typed where there is room for it, with what it comes to in the tooltip; else the other way round.
       // A plain number is shown like any other.
-      const QString typed = QString::fromStdString(value.typed);
-      const bool plain = QRegularExpression("^[-+]?[0-9.]*$").match(typed).hasMatch();
+      const QString words = QString::fromStdString(typed);
+      const bool plain = QRegularExpression("^[-+]?[0-9.]*$").match(words).hasMatch();
       if (!plain)
-        tip = metrics.horizontalAdvance(typed) <= room ? QString("That is %1").arg(text)
-                                                       : QString("Typed as %1").arg(typed);
-      if (!plain && metrics.horizontalAdvance(typed) <= room) text = typed;
+        tip = metrics.horizontalAdvance(words) <= room ? QString("That is %1").arg(text)
+                                                       : QString("Typed as %1").arg(words);
+      if (!plain && metrics.horizontalAdvance(words) <= room) text = words;
     }
   }
   field.shown = text;

@@ -13,6 +13,7 @@
 
 #include "app/entry_edit.h"
 #include "app/workbench.h"
+#include "core/verbs/common_numbers.h"
 
 namespace tack {
 
@@ -39,17 +40,11 @@ class PlacementPanel : public QWidget {
   };
 
   void make_row(QGridLayout* grid, int row);
-  // A number of all parts that are picked.
-  struct Shared {
-    std::optional<double> first;
-    bool same = true;   // for all
-    std::string typed;  // as it was typed; empty where that is not known, or there are several
-    void add(double v);
-  };
   QMenu* row_menu(Row row);
   QMenu* panel_menu();
   void refresh();
-  void show_field(Row row, int axis, const Shared& value);
+  // `typed`: as it was typed; empty where that is not known, or there are several parts.
+  void show_field(Row row, int axis, const CommonNumber& value, const std::string& typed);
   void commit(Row row, int axis);
   void nudge(Row row, int axis, int steps);
   /// The amount by which a number goes on by so many increments.

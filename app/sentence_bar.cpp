@@ -177,7 +177,7 @@ SentenceBar::SentenceBar(QWidget* parent)
   connect(entry_, &QLineEdit::textEdited, this, [this](const QString& text) {
     if (!entry_->check) {
       const auto value = parse_entry(text.toStdString(), entry_->context());
-      emit entry_changed(entry_blank_, value ? std::optional(*value) : std::nullopt);
+      emit entry_changed(entry_blank_, text, value ? std::optional(*value) : std::nullopt);
     }
     lay_out();
   });
@@ -334,7 +334,7 @@ void SentenceBar::lay_out() {
           .arg(theme().soft.name());
   for (QToolButton* button : {more_, less_}) {
     if (const QFont font = ui_font(kSize, QFont::Medium); button->font() != font) button->setFont(font);
-    if (button->styleSheet() != style) button->setStyleSheet(style);
+    set_style(*button, style);
     button->adjustSize();
   }
   const int right = do_->isVisibleTo(this) ? do_->x() - 8 : back_->x();
@@ -418,10 +418,10 @@ void SentenceBar::open_entry(BlankId blank, const QString& text) {
   if (text.isEmpty())
     entry_->selectAll();
   else
-    emit entry_changed(blank, std::nullopt);
+    emit entry_changed(blank, {}, std::nullopt);
   if (!text.isEmpty() && number) {
     const auto value = parse_entry(text.toStdString(), entry_->context());
-    emit entry_changed(blank, value ? std::optional(*value) : std::nullopt);
+    emit entry_changed(blank, text, value ? std::optional(*value) : std::nullopt);
   }
 }
 

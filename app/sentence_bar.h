@@ -78,7 +78,7 @@ class SentenceBar : public QWidget {
   void entered(tack::BlankId blank, const QString& text, double value, bool by_tab);
   /// Tab in a blank that was left as it was: on to the one behind it, or before it.
   void passed(tack::BlankId blank, bool back);
-  void entry_changed(tack::BlankId blank, std::optional<double> value);
+  void entry_changed(tack::BlankId blank, const QString& text, std::optional<double> value);
   void entry_left();
   void entry_wrong(const QString& why);
   void back_asked();

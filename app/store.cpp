@@ -15,8 +15,8 @@ bool Store::has_picked() {
 
 bool Store::is_picked(PartId id) const { return std::find(picked_.begin(), picked_.end(), id) != picked_.end(); }
 
-bool Store::perform(const Verb& verb) {
-  const auto done = journal_.add(verb);
+bool Store::perform(const Verb& verb, const Scene* would_be) {
+  const auto done = journal_.add(verb, would_be);
   if (!done) {
     say(done.error());
     return false;

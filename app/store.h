@@ -31,7 +31,8 @@ class Store : public QObject {
   bool has_picked();
 
   /// Does a verb as a new step, or in place of the last one. False, and said(Wrong), when it cannot be done.
-  bool perform(const Verb& verb);
+  /// `would_be`: the scene that it would make of this one, where that is known already.
+  bool perform(const Verb& verb, const Scene* would_be = nullptr);
   bool amend(const Verb& verb);
   /// Takes over a record that was made elsewhere by adding a step to a copy of this one, when that was at position
   /// `before`. False, and nothing happens, when something has been done since.

@@ -34,10 +34,11 @@ Workbench::Workbench(Store& store, SentenceBar& bar, Keys& keys, QObject* parent
   connect(&bar_, &SentenceBar::blank_clicked, this, &Workbench::blank_clicked);
   connect(&bar_, &SentenceBar::entered, this, &Workbench::entered);
   connect(&bar_, &SentenceBar::passed, this, &Workbench::go_on);
-  connect(&bar_, &SentenceBar::entry_changed, this,
-          [this](BlankId blank, std::optional<double> value) { draft_.preview(blank, value); });
+  connect(
+      &bar_, &SentenceBar::entry_changed, this,
+      [this](BlankId blank, const QString& text, std::optional<double> value) { draft_.preview(blank, text, value); });
   connect(&bar_, &SentenceBar::entry_left, this, [this] {
-    draft_.preview({}, std::nullopt);
+    draft_.preview({}, {}, std::nullopt);
     focus_stage();
   });
   connect(&bar_, &SentenceBar::entry_wrong, this, [this](const QString& why) {
@@ -183,7 +184,7 @@ void Workbench::open_entry(BlankId blank) {
 void Workbench::leave_entry() {
   if (!bar_.entry_is_open()) return;
   bar_.close_entry();
-  draft_.preview({}, std::nullopt);
+  draft_.preview({}, {}, std::nullopt);
 }
 
 void Workbench::tell_last_step() {
@@ -555,7 +556,7 @@ void Workbench::step_back() {
   }
   if (bar_.entry_is_open()) {
     bar_.close_entry();
-    draft_.preview({}, std::nullopt);
+    draft_.preview({}, {}, std::nullopt);
     return;
   }
   if (draft_.step_back()) return;

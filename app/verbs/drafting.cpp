@@ -31,6 +31,7 @@ Verb as_shown(Verb verb) {
 Drafting::Drafting(Store& store, QObject* parent) : QObject(parent), store_(store) {
   connect(&store, &Store::started, this, [this] {
     at_hand_.clear();
+    would_be_.reset();
     end();
   });
   // A measure goes on showing what is there now; every other finished sentence, and every drag, ends.
@@ -136,6 +137,11 @@ const Scene& Drafting::scene_before() const {
   const bool has_step = is_done() || (dragging() && draft_.amends);
   return has_step && makes_step(draft_.verb) && draft_.step < record.steps.size() ? record.before(draft_.step)
                                                                                   : store_.scene();
+}
+
+// What is typed behind a finished step is the next one, not that step's correction.
+const Scene& Drafting::looked_from() const {
+  return look_.typed && draft_.state == State::Done ? store_.scene() : scene_before();
 }
 
 const Scene& Drafting::scene_after() const {
@@ -286,14 +292,17 @@ const std::vector<bool>& Drafting::moving_mask() const {
 
 void Drafting::look_at(std::optional<Verb> verb, std::optional<Caught> caught, bool typed) {
   look_ = {std::move(caught), std::move(verb), nullptr, typed};
+  would_be_.reset();
   marks_.reset();
+  const Scene& on = looked_from();
   const std::optional<Verb> whole = !look_.verb || !makes_step(*look_.verb) ? std::nullopt
                                     : is_ready(*look_.verb)                 ? look_.verb
-                                                                            : as_it_stands(*look_.verb, scene_before());
+                                                                            : as_it_stands(*look_.verb, on);
   if (whole) {
     ++counts_.scenes;
-    if (auto scene = tack::apply(as_shown(*whole), scene_before()))
-      look_.after = std::make_shared<const Scene>(std::move(*scene));
+    Verb shown = as_shown(*whole);
+    if (auto scene = tack::apply(shown, on)) look_.after = std::make_shared<const Scene>(std::move(*scene));
+    if (look_.after && &on == &store_.scene()) would_be_ = {std::move(shown), look_.after, store_.journal().position()};
   }
   emit changed();
 }
@@ -485,8 +494,11 @@ bool Drafting::act(const Verb& asked, bool by_mouse) {
   draft_.state = State::Doing;
   const std::size_t count = store_.journal().record().steps.size();
   const bool last = before.step + 1 == count;
-  const bool done = !makes_step(verb) ||
-                    (again ? last ? store_.amend(verb) : store_.amend_step(before.step, verb) : store_.perform(verb));
+  // Mostly it has just been shown, and is not worked out again.
+  const auto known = std::exchange(would_be_, {});
+  const bool same = known && known->position == store_.journal().position() && known->verb == verb;
+  const bool done = !makes_step(verb) || (again ? last ? store_.amend(verb) : store_.amend_step(before.step, verb)
+                                                : store_.perform(verb, same ? known->after.get() : nullptr));
   if (!done) {
     // A refused correction leaves the sentence as it was.
     Draft back = before;

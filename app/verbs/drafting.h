@@ -186,7 +186,7 @@ class Drafting : public QObject {
   /// A typed value. False when it was refused (the message has been said).
   bool enter(BlankId blank, const QString& text, double value);
   /// While an entry is open: shows what it would do.
-  void preview(BlankId blank, std::optional<double> value);
+  void preview(BlankId blank, const QString& text, std::optional<double> value);
   /// A value blank was clicked: the entry that opens corrects the finished sentence, if there is one.
   void begin_correction();
   /// A colour for a verb that has one: of its own, or (with a name) one of the list.
@@ -231,11 +231,14 @@ class Drafting : public QObject {
   Verb fresh(VerbId verb) const;
   const Verb& in_hand() const;
   const Scene& scene_before() const;
+  /// The scene that a Look is of.
+  const Scene& looked_from() const;
   /// The scene that a finished verb left; the present one for any other.
   const Scene& scene_after() const;
   std::vector<PartId> moving() const;
   void refill();
   void set(Draft draft);
+  Amount typed_amount(BlankId blank, const QString& text, double value) const;
   void look_at(std::optional<Verb> verb, std::optional<Caught> caught, bool typed);
   /// The step in which elements were taken last, if it is the last one of the record.
   std::optional<std::size_t> last_take() const;
@@ -257,6 +260,13 @@ class Drafting : public QObject {
   VerbId row_ = id_of<Pick>;
   Draft draft_;
   Look look_;
+  // What was shown last, before it is done: a verb, and the scene that it makes of that at `position` of the record.
+  struct WouldBe {
+    Verb verb;
+    std::shared_ptr<const Scene> after;
+    std::size_t position = 0;
+  };
+  std::optional<WouldBe> would_be_;
   Grip grip_;                                         // while dragging
   std::vector<std::pair<StrokePlace, Vec3>> stroke_;  // while brushing, with the places in the world
   PickOf pick_of_ = PickOf::Parts;

@@ -75,6 +75,14 @@ std::optional<EntryError> Drafting::check_words(BlankId blank, const QString& te
   return place ? std::nullopt : std::optional(place.error());
 }
 
+Amount Drafting::typed_amount(BlankId blank, const QString& text, double value) const {
+  Amount amount{value, text.trimmed().toStdString(), store_.typed_unit()};
+  // What `it` meant was the value in the blank; the step itself would take it for the one before the step.
+  if (corrects() && !is_change(draft_.verb, blank) && value_in(draft_.verb, blank) && uses_it(amount))
+    amount.text.clear();
+  return amount;
+}
+
 bool Drafting::enter(BlankId blank, const QString& text, double value) {
   if (takes_words(blank)) {
     const auto verb = with_text(draft_.verb, blank, text.toStdString());
@@ -95,10 +103,7 @@ bool Drafting::enter(BlankId blank, const QString& text, double value) {
     give_place(blank, typed, {});
     return true;
   }
-  Amount amount{value, text.toStdString(), store_.typed_unit()};
-  // What `it` meant was the value in the blank; the step itself would take it for the one before the step.
-  if (corrects() && !is_change(draft_.verb, blank) && value_in(draft_.verb, blank) && uses_it(amount))
-    amount.text.clear();
+  const Amount amount = typed_amount(blank, text, value);
   // Typed before the drag was let go: the drag ends with exactly this.
   const bool in_drag = dragging();
   Verb base = in_drag ? look_.verb.value_or(draft_.verb) : draft_.verb;
@@ -124,10 +129,10 @@ bool Drafting::enter(BlankId blank, const QString& text, double value) {
   return false;
 }
 
-void Drafting::preview(BlankId blank, std::optional<double> value) {
+void Drafting::preview(BlankId blank, const QString& text, std::optional<double> value) {
   if (dragging()) return;
   const Verb& base = draft_.state == State::Done ? in_hand() : draft_.verb;
-  look_at(value ? with_value(base, blank, Amount{*value}) : std::nullopt, std::nullopt, true);
+  look_at(value ? with_value(base, blank, typed_amount(blank, text, *value)) : std::nullopt, std::nullopt, true);
 }
 
 void Drafting::begin_correction() {

@@ -41,7 +41,7 @@ Marks Drafting::make_marks() const {
     }
     const Verb& shown = look_.verb && !look_.typed ? *look_.verb : draft_.verb;
     if (!store_.picked().empty())
-      marks.gauges = standing_gauges(look_.typed && look_.verb ? *look_.verb : shown, scene_before(),
+      marks.gauges = standing_gauges(look_.typed && look_.verb ? *look_.verb : shown, looked_from(),
                                      would_be ? *would_be : scene, store_.unit());
   }
   if (store_.picked().empty()) return marks;

@@ -25,13 +25,19 @@ std::size_t fresh_serial() {
 
 Journal::Journal(Scene start) : states_{State{nullptr, fresh_serial()}}, now_{std::move(start), {}} {}
 
-Result<Journal::StepPtr> Journal::make_step(const Verb& verb, Scene before, const std::vector<PartId>& ids) {
+Result<Journal::StepPtr> Journal::make_step(const Verb& verb, Scene before, const std::vector<PartId>& ids,
+                                            const Scene* would_be) {
   id_floor_ = std::max({id_floor_, before.id_limit(), scene().id_limit()});
-  Scene start = before;
-  start.expect_ids(ids, id_floor_);
-  auto after = tack::apply(verb, start);
-  if (!after) return tl::unexpected(after.error());
-  after->expect_ids({}, 0);
+  Result<Scene> after;
+  if (would_be && would_be->id_limit() == before.id_limit()) {
+    after = *would_be;
+  } else {
+    Scene start = before;
+    start.expect_ids(ids, id_floor_);
+    after = tack::apply(verb, start);
+    if (!after) return tl::unexpected(after.error());
+  }
+  after->expect_ids({}, id_floor_);
   id_floor_ = std::max(id_floor_, after->id_limit());
   Step step{verb, std::move(*after), {}, {}, {}, false, std::nullopt, nullptr};
   step.words = sentence(verb, before, Tense::Past, kMillimetres, &step.after);
@@ -100,8 +106,8 @@ void Journal::replay(Chain& chain, const std::vector<StepPtr>& steps, std::size_
   }
 }
 
-Result<void> Journal::add(const Verb& verb) {
-  auto step = make_step(verb, scene(), {});
+Result<void> Journal::add(const Verb& verb, const Scene* would_be) {
+  auto step = make_step(verb, scene(), {}, would_be);
   if (!step) return tl::unexpected(step.error());
   push(std::make_shared<const Link>(std::move(*step), states_[at_].steps));
   return {};

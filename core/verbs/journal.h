@@ -41,8 +41,9 @@ class Journal {
   const Record& record() const { return now_; }
   const Scene& scene() const { return record().scene(); }
 
-  /// Does a verb as a new step. On failure nothing changes.
-  Result<void> add(const Verb& verb);
+  /// Does a verb as a new step. On failure nothing changes. `would_be`, where it is given, is what apply(verb, scene())
+  /// gave: it is not worked out a second time, unless it adds parts, whose ids no step may ever have had.
+  Result<void> add(const Verb& verb, const Scene* would_be = nullptr);
   /// Replaces the last step by `verb`, done on the scene that the last step was done on. On failure nothing changes.
   Result<void> amend_last(const Verb& verb);
 
@@ -95,7 +96,8 @@ class Journal {
     std::size_t serial = 0;
   };
 
-  Result<StepPtr> make_step(const Verb& verb, Scene before, const std::vector<PartId>& ids);
+  Result<StepPtr> make_step(const Verb& verb, Scene before, const std::vector<PartId>& ids,
+                            const Scene* would_be = nullptr);
   // The first `count` steps of the present state.
   Chain first(std::size_t count) const;
   // Puts `steps` behind the chain from the number `from` on, doing each again.

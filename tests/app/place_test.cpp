@@ -239,6 +239,42 @@ TEST_CASE("Esc in a drag puts everything back, and a value typed in the drag end
   CHECK(desk.sentence().contains("30°"));
 }
 
+TEST_CASE("what is shown while a value is typed is what Enter makes, also behind a finished step", "[place]") {
+  Desk desk;
+  const PartId hub = desk.part("Hub");
+  desk.store().pick({hub});
+  desk.key(Qt::Key_M);
+  const double start = placement(desk, "Hub").position.x;
+  const auto shown = [&] {
+    const auto& after = desk.window().bench().draft().look().after;
+    REQUIRE(after);
+    return after->part(hub).placement;
+  };
+  for (int i = 1; i <= 3; ++i) {
+    desk.type("24.1");
+    const Placement would_be = shown();
+    CHECK(would_be.position.x == Approx(start + 24.1 * i));
+    desk.key(Qt::Key_Return);
+    CHECK(steps(desk) == static_cast<std::size_t>(i));
+    CHECK(placement(desk, "Hub") == would_be);
+  }
+  // Typed, and given up: nothing is left of it, and another value is that value.
+  desk.type("7");
+  CHECK(shown().position.x == Approx(start + 24.1 * 3 + 7));
+  desk.key(Qt::Key_Escape);
+  CHECK(steps(desk) == 3);
+  desk.type("-24.1");
+  desk.key(Qt::Key_Return);
+  CHECK(placement(desk, "Hub").position.x == Approx(start + 24.1 * 2));
+  // Something else has been done meanwhile: what was shown is not taken for it.
+  desk.type("5");
+  const double before = placement(desk, "Hub").position.x;
+  REQUIRE(desk.store().perform(Place{{hub}, AxesKind::Parent, {Amount{before + 100}}}));
+  desk.settle();
+  desk.key(Qt::Key_Return);
+  CHECK(placement(desk, "Hub").position.x - before != Approx(5));
+}
+
 TEST_CASE("size along World Z of a turned part says that skew comes of it, and offers the ways out", "[place]") {
   Desk desk;
   const PartId lever = desk.part("Channel 3");

@@ -231,6 +231,48 @@ TEST_CASE("undo and redo give back the same bits") {
   CHECK_FALSE(journal.can_redo());
 }
 
+TEST_CASE("a step whose scene is known already is the same step") {
+  const Scene start = nested();
+  Journal done(start), known(start);
+  // An id that was given away and taken back is never given again.
+  for (Journal* j : {&done, &known}) {
+    REQUIRE(j->add(Copy{{1}, true, {}}));
+    j->undo();
+  }
+  const auto add_both = [&](const Verb& verb) {
+    const auto would_be = tack::apply(verb, known.scene());
+    REQUIRE(would_be);
+    REQUIRE(done.add(verb));
+    REQUIRE(known.add(verb, &*would_be));
+    CHECK(known.scene().id_limit() == done.scene().id_limit());
+    CHECK(known.scene().in_tree_order() == done.scene().in_tree_order());
+    for (const PartId id : done.scene().in_tree_order()) {
+      CHECK(known.scene().part(id).placement == done.scene().part(id).placement);
+      CHECK(known.scene().part(id).local == done.scene().part(id).local);
+    }
+    const Step &a = *done.record().steps.back(), &b = *known.record().steps.back();
+    CHECK(plain_text(a.words) == plain_text(b.words));
+    CHECK(a.remark == b.remark);
+    CHECK(a.made == b.made);
+    return a.made;
+  };
+  Move by_text = moved_by(0);
+  by_text.by[0] = {24.1, "24.1"};
+  for (int i = 0; i < 3; ++i) CHECK(add_both(by_text).empty());
+  CHECK(known.scene().part(1).placement.position.x == -520 + 72.3);
+  // Parts that it adds get ids that no step ever had, also where the known scene has others.
+  const PartId limit = known.record().start.id_limit();
+  const auto made = add_both(Copy{{1}, true, {}});
+  REQUIRE(made.size() == 3);
+  for (const PartId id : made) CHECK(id >= limit + 3);
+  // Something beside it goes: that is known, too.
+  CHECK(add_both(Delete{{made[0]}}).empty());
+  known.undo();
+  CHECK(known.scene().contains(made[0]));
+  known.redo();
+  CHECK_FALSE(known.scene().contains(made[0]));
+}
+
 TEST_CASE("a changed step replaces the last one, and undo takes back the change") {
   Journal journal(one_part({}));
   REQUIRE(journal.add(moved_by(10)));

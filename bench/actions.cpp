@@ -119,14 +119,14 @@ class Bench {
     clock_.start();
   }
 
-  // Until the picture is finished and nothing more comes.
+  // Until the picture is finished, the loupe's, too, and nothing more comes.
   void rest() {
     QElapsedTimer most;
     most.start();
     double quiet_from = ms();
     while (most.elapsed() < 120'000) {
       QCoreApplication::processEvents(QEventLoop::AllEvents, 5);
-      if (!stage_.is_still()) quiet_from = ms();
+      if (!stage_.is_finished()) quiet_from = ms();
       if (ms() - std::max(quiet_from, last_) > 120) return;
       QTest::qSleep(1);
     }

@@ -91,7 +91,7 @@ bool Renderer::Card::add_runs(CardFrame& frame, CardJob::Kind kind, std::uint32_
 }
 
 // Gives the card the plan's parts and colours.
-void Renderer::Card::hand_over(CardFrame& frame, const std::vector<Colour>& colours) {
+void Renderer::Card::hand_over(CardFrame& frame, const std::vector<Colour>& colours, Drawn& drawn) const {
   const auto most = static_cast<std::uint32_t>(std::max(most_texels / 7, 1));
   const auto all = static_cast<std::uint32_t>(frame.plan.parts.size());
   for (std::uint32_t first = 0; first < all; first += most) {
@@ -120,16 +120,17 @@ void Renderer::Card::hand_over(CardFrame& frame, const std::vector<Colour>& colo
   if (!frame.plan.corners.empty()) drawn.bytes += give(frame.corners, frame.plan.corners);
 }
 
-// What few parts are hidden by is not worth being found out; and what is seen through hides nothing.
-CardFrame Renderer::Card::look(const DrawFrame& settings) {
+// What few parts are hidden by is not worth being found out, nor is it where finding out takes as long as drawing; and
+// what is seen through hides nothing.
+CardFrame Renderer::Card::look(const DrawFrame& settings, Drawn& drawn) const {
   constexpr std::size_t kMany = 400;
   const bool solid = settings.style == DrawStyle::Shaded || settings.style == DrawStyle::Facing;
-  if (!solid || settings.items.size() < kMany) return prepare(settings);
+  if (!solid || settings.off == 0 || settings.items.size() < kMany) return prepare(settings, drawn);
   CardFrame frame;
   frame.settings = settings;
   frame.settings.off = 2 * settings.off;
   frame.plan = plan_frame(frame.settings, [&](const Mesh& mesh) { return known(mesh); });
-  if (frame.plan.parts.size() < kMany) return prepare(settings);
+  if (frame.plan.parts.size() < kMany) return prepare(settings, drawn);
   frame.looks = true;
   // Each part's number, as the colours of its primitives.
   std::vector<Colour> as_colours(frame.plan.colours.size());
@@ -145,7 +146,7 @@ CardFrame Renderer::Card::look(const DrawFrame& settings) {
       for (std::size_t p = 0; p < primitives; ++p) as_colours[batch.first_colour + p * batch.count + i] = colour;
     }
   }
-  hand_over(frame, as_colours);
+  hand_over(frame, as_colours, drawn);
   frame.jobs.push_back({CardJob::Kind::Numbers});
   // Edges too where no pixel may have a face: of a line, and of a sheet or a rod that is seen from its side.
   for (std::uint32_t b = 0; b < frame.plan.batches.size(); ++b)
@@ -157,10 +158,10 @@ CardFrame Renderer::Card::look(const DrawFrame& settings) {
   return frame;
 }
 
-void Renderer::Card::draw_numbers(const CardFrame& frame, const CardJob& job) {
+void Renderer::Card::draw_numbers(const CardFrame& frame, const CardJob& job, CardCanvas& canvas) const {
   const int width = static_cast<int>(frame.settings.view.width), height = static_cast<int>(frame.settings.view.height);
-  resize(seen, width, height, 0);
-  glBindFramebuffer(GL_FRAMEBUFFER, seen.framebuffer);
+  resize(canvas.numbers, width, height, 0);
+  glBindFramebuffer(GL_FRAMEBUFFER, canvas.numbers.framebuffer);
   glViewport(0, 0, width, height);
   glDisable(GL_SCISSOR_TEST);
   glDisable(GL_BLEND);
@@ -177,7 +178,8 @@ void Renderer::Card::draw_numbers(const CardFrame& frame, const CardJob& job) {
   draw_faces(frame, job);
 }
 
-void Renderer::Card::draw_what_is_seen(CardFrame& frame) {
+void Renderer::Card::draw_what_is_seen(CardFrame& frame, CardCanvas& canvas) const {
+  const CardTarget& seen = canvas.numbers;
   DrawFrame settings = frame.settings;
   settings.off /= 2;
   std::vector<bool> hidden(settings.items.size());
@@ -199,16 +201,17 @@ void Renderer::Card::draw_what_is_seen(CardFrame& frame) {
     for (const std::uint32_t item : frame.plan.items)
       if (settings.items[item].picked) hidden[item] = false;
   free(frame);
-  frame = prepare(settings, hidden);
+  frame = prepare(settings, canvas.drawn, hidden);
 }
 
-CardFrame Renderer::Card::prepare(const DrawFrame& settings, const std::vector<bool>& hidden, FramePlan spent) {
+CardFrame Renderer::Card::prepare(const DrawFrame& settings, Drawn& drawn, const std::vector<bool>& hidden,
+                                  FramePlan spent) const {
   CardFrame frame;
   frame.settings = settings;
   frame.plan = plan_frame(
       settings, [&](const Mesh& mesh) { return known(mesh); }, hidden, std::move(spent));
   if (settings.grid.shown) frame.grid = grid_lines(settings);
-  hand_over(frame, frame.plan.colours);
+  hand_over(frame, frame.plan.colours, drawn);
 
   const auto each = [&](auto&& f) {
     for (std::uint32_t b = 0; b < frame.plan.batches.size(); ++b) f(b, frame.plan.batches[b]);
@@ -302,7 +305,7 @@ void Renderer::Card::parts_from(const CardFrame& frame, std::uint32_t part) cons
 }
 
 // With the program that is in use: that of faces, or of boxes where the batch has no mesh.
-void Renderer::Card::draw_faces(const CardFrame& frame, const CardJob& job) {
+void Renderer::Card::draw_faces(const CardFrame& frame, const CardJob& job) const {
   const Batch& batch = frame.plan.batches[job.batch];
   if (!batch.mesh) {
     glFrontFace(GL_CCW);
@@ -349,7 +352,7 @@ void Renderer::Card::lines(const CardProgram& program, const CardFrame& frame, f
 }
 
 void Renderer::Card::draw_edges(const CardFrame& frame, const CardJob& job, float width, const Colour* colour,
-                                float pixels) {
+                                float pixels) const {
   const Batch& batch = frame.plan.batches[job.batch];
   const GpuMesh& gpu = meshes.at(batch.mesh);
   const auto e = std::find_if(gpu.edges.begin(), gpu.edges.end(), [&](const EdgeBuffer& b) {
@@ -372,7 +375,7 @@ void Renderer::Card::draw_edges(const CardFrame& frame, const CardJob& job, floa
   glBindTexture(GL_TEXTURE_BUFFER, 0);
 }
 
-void Renderer::Card::draw_grid(const CardFrame& frame) {
+void Renderer::Card::draw_grid(const CardFrame& frame) const {
   lines(loose_lines, frame, 1, 0);
   glBindVertexArray(loose_array);
   glBindBuffer(GL_ARRAY_BUFFER, loose_buffer);
@@ -382,10 +385,10 @@ void Renderer::Card::draw_grid(const CardFrame& frame) {
 }
 
 // The shape of what is picked, whatever stands before it.
-void Renderer::Card::draw_mask(const CardFrame& frame, const CardJob& job) {
+void Renderer::Card::draw_mask(const CardFrame& frame, const CardJob& job, CardMask& into) const {
   const int width = static_cast<int>(frame.settings.view.width), height = static_cast<int>(frame.settings.view.height);
-  resize_mask(width, height);
-  glBindFramebuffer(GL_FRAMEBUFFER, mask_framebuffer);
+  resize(into, width, height);
+  glBindFramebuffer(GL_FRAMEBUFFER, into.framebuffer);
   glViewport(0, 0, width, height);
   glDisable(GL_SCISSOR_TEST);
   if (job.parts == 0) {
@@ -401,7 +404,7 @@ void Renderer::Card::draw_mask(const CardFrame& frame, const CardJob& job) {
   draw_faces(frame, job);
 }
 
-void Renderer::Card::draw_outline(const CardFrame& frame) {
+void Renderer::Card::draw_outline(const CardFrame& frame, const CardMask& of) const {
   const DrawFrame& f = frame.settings;
   const double reach = 1.7 * f.pixel_ratio;
   const auto side = [](double v, double limit) { return static_cast<GLint>(std::clamp(v, 0.0, limit)); };
@@ -416,7 +419,7 @@ void Renderer::Card::draw_outline(const CardFrame& frame) {
   glEnable(GL_BLEND);
   glUseProgram(outline.id);
   glActiveTexture(GL_TEXTURE0);
-  glBindTexture(GL_TEXTURE_2D, mask_texture);
+  glBindTexture(GL_TEXTURE_2D, of.texture);
   glUniform1i(outline.at("mask"), 0);
   glUniform2i(outline.at("corner"), f.left, f.bottom);
   glUniform1f(outline.at("reach"), static_cast<float>(reach));
@@ -426,12 +429,13 @@ void Renderer::Card::draw_outline(const CardFrame& frame) {
   glBindTexture(GL_TEXTURE_2D, 0);
 }
 
-void Renderer::Card::run(const CardFrame& frame, const CardJob& job, GLuint framebuffer) {
+void Renderer::Card::run(const CardFrame& frame, const CardJob& job, CardCanvas& canvas) const {
   const DrawFrame& f = frame.settings;
   const int width = static_cast<int>(f.view.width), height = static_cast<int>(f.view.height);
-  if (job.kind == CardJob::Kind::Mask) return draw_mask(frame, job);
-  if (job.kind == CardJob::Kind::Numbers || job.kind == CardJob::Kind::NumberEdges) return draw_numbers(frame, job);
-  glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);
+  if (job.kind == CardJob::Kind::Mask) return draw_mask(frame, job, canvas.mask);
+  if (job.kind == CardJob::Kind::Numbers || job.kind == CardJob::Kind::NumberEdges)
+    return draw_numbers(frame, job, canvas);
+  glBindFramebuffer(GL_FRAMEBUFFER, canvas.framebuffer);
   glViewport(f.left, f.bottom, width, height);
   // Clearing goes by the scissor, not by the viewport.
   glEnable(GL_SCISSOR_TEST);
@@ -496,7 +500,7 @@ void Renderer::Card::run(const CardFrame& frame, const CardJob& job, GLuint fram
     }
     case CardJob::Kind::Grid: draw_grid(frame); break;
     case CardJob::Kind::Edges: draw_edges(frame, job, 1.1f, &f.theme.edge, 1); break;
-    case CardJob::Kind::Outline: draw_outline(frame); break;
+    case CardJob::Kind::Outline: draw_outline(frame, canvas.mask); break;
     case CardJob::Kind::PickedEdges: draw_edges(frame, job, 1.9f, &f.theme.outline, 1.2f); break;
     case CardJob::Kind::GhostEdges: {
       Colour line = f.theme.ghost;

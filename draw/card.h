@@ -3,6 +3,7 @@
 
 #include <epoxy/gl.h>
 
+#include <iterator>
 #include <unordered_map>
 
 #include "draw/frame_plan.h"
@@ -41,6 +42,20 @@ struct CardTarget {
   int width = 0, height = 0, samples = -1;
 };
 
+// The shape of what is picked, from which its outline is drawn.
+struct CardMask {
+  GLuint framebuffer = 0, texture = 0;
+  int width = 0, height = 0;
+};
+
+// What a picture is drawn into and with. Each has its own, for jobs of one come between those of another.
+struct CardCanvas {
+  GLuint framebuffer = 0;
+  CardMask mask;
+  CardTarget numbers;  // the numbers of the parts that are seen
+  Renderer::Drawn drawn;
+};
+
 // What a frame is drawn in, one after another. Each job sets all that it needs, so that it can wait for the next slice.
 // Numbers and Mask of no part clear what the others draw into.
 struct CardJob {
@@ -71,6 +86,15 @@ struct CardFrame {
   const Parts& parts_with(std::uint32_t part) const;
 };
 
+// A picture that is drawn in slices.
+struct CardPicture {
+  CardTarget target;
+  CardCanvas canvas;
+  std::vector<CardFrame> frames;
+  std::size_t at_frame = 0, at_job = 0;  // where it has come to
+  bool begun = false, done = false;
+};
+
 // Some hundredth of a second of work each, for a card that is none.
 inline constexpr std::uint32_t kIndicesOfBox = kCornersOfBox / 4 * 6, kBoxesTogether = 3'000;
 inline constexpr std::size_t kJobTriangles = 20'000;
@@ -79,19 +103,18 @@ struct Renderer::Card {
   CardProgram faces, small_faces, numbers, boxes, small_boxes, loose_lines, edges, thin_edges, background, mask,
       box_mask, outline;
   GLuint empty_array = 0, loose_buffer = 0, loose_array = 0, box_array = 0, box_corners = 0;
-  GLuint mask_framebuffer = 0, mask_texture = 0;
-  int mask_width = 0, mask_height = 0, most_texels = 65536;
+  int most_texels = 65536;
   std::unordered_map<const Mesh*, GpuMesh> meshes;
-  CardTarget many, one, finished, seen;
-  std::vector<CardFrame> frames;         // of the finished picture
-  std::vector<CardFrame> waste;          // dropped, to be freed when the context is there
-  FramePlan used;                        // its memory is taken for the next plan of a picture that is drawn at once
-  std::size_t at_frame = 0, at_job = 0;  // where it has come to
-  GLsync before = nullptr;               // what was handed over before the last jobs: waited for while they are drawn
-  bool begun = false, done = false;
-  Drawn drawn;
+  CardTarget many, one;
+  CardCanvas at_once;                  // of pictures that are drawn in one call
+  FramePlan used;                      // its memory is taken for the next plan of such a picture
+  std::vector<CardPicture*> pictures;  // those that are drawn in slices
+  // Dropped, to be freed when the context is there.
+  std::vector<CardFrame> old_frames;
+  std::vector<CardPicture> old_pictures;
+  GLsync before = nullptr;  // what was handed over before the last jobs: waited for while they are drawn
 
-  void resize(CardTarget& t, int width, int height, int samples) {
+  static void resize(CardTarget& t, int width, int height, int samples) {
     if (t.framebuffer && t.width == width && t.height == height && t.samples == samples) return;
     free(t);
     t = {0, 0, 0, width, height, samples};
@@ -107,23 +130,24 @@ struct Renderer::Card {
     glFramebufferRenderbuffer(GL_FRAMEBUFFER, GL_DEPTH_STENCIL_ATTACHMENT, GL_RENDERBUFFER, t.depth);
   }
 
-  void resize_mask(int width, int height) {
-    if (mask_framebuffer && mask_width == width && mask_height == height) return;
-    free_mask();
-    mask_width = width, mask_height = height;
-    glGenFramebuffers(1, &mask_framebuffer);
-    glGenTextures(1, &mask_texture);
-    glBindTexture(GL_TEXTURE_2D, mask_texture);
+  static void resize(CardMask& m, int width, int height) {
+    if (m.framebuffer && m.width == width && m.height == height) return;
+    free(m);
+    m.width = width, m.height = height;
+    glGenFramebuffers(1, &m.framebuffer);
+    glGenTextures(1, &m.texture);
+    glBindTexture(GL_TEXTURE_2D, m.texture);
     glTexImage2D(GL_TEXTURE_2D, 0, GL_R8, width, height, 0, GL_RED, GL_UNSIGNED_BYTE, nullptr);
     glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MIN_FILTER, GL_NEAREST);
     glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MAG_FILTER, GL_NEAREST);
-    glBindFramebuffer(GL_FRAMEBUFFER, mask_framebuffer);
-    glFramebufferTexture2D(GL_FRAMEBUFFER, GL_COLOR_ATTACHMENT0, GL_TEXTURE_2D, mask_texture, 0);
+    glBindFramebuffer(GL_FRAMEBUFFER, m.framebuffer);
+    glFramebufferTexture2D(GL_FRAMEBUFFER, GL_COLOR_ATTACHMENT0, GL_TEXTURE_2D, m.texture, 0);
   }
-  void free_mask() {
-    if (mask_framebuffer) glDeleteFramebuffers(1, &mask_framebuffer);
-    if (mask_texture) glDeleteTextures(1, &mask_texture);
-    mask_framebuffer = mask_texture = 0;
+
+  static void free(CardMask& m) {
+    if (m.framebuffer) glDeleteFramebuffers(1, &m.framebuffer);
+    if (m.texture) glDeleteTextures(1, &m.texture);
+    m = {};
   }
 
   static void free(CardTarget& t) {
@@ -171,17 +195,36 @@ struct Renderer::Card {
     before = here;
   }
 
-  void free_waste() {
-    for (CardFrame& frame : waste) free(frame);
-    waste.clear();
+  static void free(CardPicture& p) {
+    for (CardFrame& frame : p.frames) free(frame);
+    free(p.target);
+    free(p.canvas.mask);
+    free(p.canvas.numbers);
+    p = {};
   }
 
-  CardFrame prepare(const DrawFrame& settings, const std::vector<bool>& hidden = {}, FramePlan spent = {});
-  void hand_over(CardFrame& frame, const std::vector<Colour>& colours);
+  // Forgets what it was begun of; needs no context.
+  void drop(CardPicture& p) {
+    std::move(p.frames.begin(), p.frames.end(), std::back_inserter(old_frames));
+    p.frames.clear();
+    p.at_frame = p.at_job = 0;
+    p.begun = p.done = false;
+  }
+
+  void free_old() {
+    for (CardFrame& frame : old_frames) free(frame);
+    for (CardPicture& picture : old_pictures) free(picture);
+    old_frames.clear();
+    old_pictures.clear();
+  }
+
+  CardFrame prepare(const DrawFrame& settings, Drawn& drawn, const std::vector<bool>& hidden = {},
+                    FramePlan spent = {}) const;
+  void hand_over(CardFrame& frame, const std::vector<Colour>& colours, Drawn& drawn) const;
   // A frame that first finds out what is seen, where that is worth it; and its second half.
-  CardFrame look(const DrawFrame& settings);
-  void draw_what_is_seen(CardFrame& frame);
-  void draw_numbers(const CardFrame& frame, const CardJob& job);
+  CardFrame look(const DrawFrame& settings, Drawn& drawn) const;
+  void draw_what_is_seen(CardFrame& frame, CardCanvas& canvas) const;
+  void draw_numbers(const CardFrame& frame, const CardJob& job, CardCanvas& canvas) const;
   void add_faces(CardFrame& frame, CardJob::Kind kind, std::uint32_t batch, std::uint32_t parts) const;
   // Of `parts` of the batch, from `first` on.
   void add_edges(CardFrame& frame, CardJob::Kind kind, std::uint32_t batch, std::uint32_t first,
@@ -189,17 +232,25 @@ struct Renderer::Card {
   // Of heavy meshes as they are, part by part, what may be in the picture; false where that is not worth it.
   bool add_runs(CardFrame& frame, CardJob::Kind kind, std::uint32_t batch, std::uint32_t first, std::uint32_t parts,
                 bool of_edges) const;
-  void run(const CardFrame& frame, const CardJob& job, GLuint framebuffer);
+  void run(const CardFrame& frame, const CardJob& job, CardCanvas& canvas) const;
   void split_by_buffer(CardFrame& frame, CardJob job) const;
   void read_parts(const CardProgram& program, const CardFrame& frame, std::uint32_t part) const;
   void parts_from(const CardFrame& frame, std::uint32_t part) const;
-  void draw_faces(const CardFrame& frame, const CardJob& job);
+  void draw_faces(const CardFrame& frame, const CardJob& job) const;
   // In `colour`, or with none each part's first, as lines of one pixel.
-  void draw_edges(const CardFrame& frame, const CardJob& job, float width, const Colour* colour, float pixels);
+  void draw_edges(const CardFrame& frame, const CardJob& job, float width, const Colour* colour, float pixels) const;
   void lines(const CardProgram& program, const CardFrame& frame, float width, float pixels) const;
-  void draw_grid(const CardFrame& frame);
-  void draw_mask(const CardFrame& frame, const CardJob& job);
-  void draw_outline(const CardFrame& frame);
+  void draw_grid(const CardFrame& frame) const;
+  void draw_mask(const CardFrame& frame, const CardJob& job, CardMask& into) const;
+  void draw_outline(const CardFrame& frame, const CardMask& of) const;
 };
+
+// Leaves the state as whoever else draws in this context expects it.
+void leave();
+// Shows a rectangle of a target, in pixels from the lower left corner, in the same place of a framebuffer.
+void show(const CardTarget& from, int left, int bottom, int right, int top, GLuint framebuffer);
+// The pixels of a framebuffer, rows from the top, 4 bytes (RGBA) each.
+std::vector<unsigned char> pixels_of(GLuint framebuffer, int width, int height);
+GLuint bound_framebuffer();
 
 }  // namespace tack

@@ -2,8 +2,7 @@
 
 #include <epoxy/gl.h>
 
-#include <chrono>
-#include <iterator>
+#include <utility>
 
 #include "draw/card.h"
 #include "draw/shaders.h"
@@ -93,11 +92,11 @@ std::string Renderer::create() {
 void Renderer::release() {
   Card& c = *card_;
   for (auto& [mesh, gpu] : c.meshes) Card::free(gpu);
-  drop_finished();
-  c.free_waste();
+  for (CardPicture* picture : c.pictures) Card::free(*picture);
+  c.free_old();
   if (c.before) glDeleteSync(c.before);
-  for (CardTarget* target : {&c.many, &c.one, &c.finished, &c.seen}) Card::free(*target);
-  c.free_mask();
+  for (CardTarget* target : {&c.many, &c.one}) Card::free(*target);
+  Card::free(c.at_once.mask);
   for (const CardProgram* p : {&c.faces, &c.small_faces, &c.boxes, &c.small_boxes, &c.loose_lines, &c.edges,
                                &c.thin_edges, &c.numbers, &c.background, &c.mask, &c.box_mask, &c.outline})
     if (p->id) glDeleteProgram(p->id);
@@ -105,15 +104,19 @@ void Renderer::release() {
     if (*buffer) glDeleteBuffers(1, buffer);
   for (GLuint* array : {&c.empty_array, &c.loose_array, &c.box_array})
     if (*array) glDeleteVertexArrays(1, array);
-  c = Card{};
+  Card empty;
+  empty.pictures = std::move(c.pictures);
+  c = std::move(empty);
 }
 
 bool Renderer::has(const Mesh& mesh) const { return card_->known(mesh) != nullptr; }
 
 void Renderer::upload(const MeshPtr& mesh, const MeshArrays& arrays) {
-  // Levels that come later change nothing of a picture that is finished.
+  // Levels that come later change nothing of a picture that is done.
   const KnownMesh* before = card_->known(*mesh);
-  if (!card_->done || !before || before->levels.empty()) drop_finished();
+  const bool is_new = !before || before->levels.empty();
+  for (CardPicture* picture : card_->pictures)
+    if (is_new || !picture->done) card_->drop(*picture);
   if (auto old = card_->meshes.find(mesh.get()); old != card_->meshes.end()) {
     Card::free(old->second);
     card_->meshes.erase(old);
@@ -170,15 +173,12 @@ void Renderer::drop_gone() {
       ++at;
       continue;
     }
-    drop_finished();
+    for (CardPicture* picture : card_->pictures) card_->drop(*picture);
     Card::free(at->second);
     at = card_->meshes.erase(at);
   }
 }
 
-namespace {
-
-// As whoever else draws in this context expects it.
 void leave() {
   glDepthMask(GL_TRUE);
   glStencilMask(0xFF);
@@ -191,92 +191,6 @@ void leave() {
   glUseProgram(0);
 }
 
-}  // namespace
-
-void Renderer::draw(const DrawFrame& frame, unsigned framebuffer) {
-  const int width = static_cast<int>(frame.view.width), height = static_cast<int>(frame.view.height);
-  if (width <= 0 || height <= 0) return;
-  card_->free_waste();
-  card_->drawn = {};
-  DrawFrame placed = frame;
-  GLuint into = framebuffer;
-  if (frame.samples > 0) {
-    card_->resize(card_->many, width, height, frame.samples);
-    into = card_->many.framebuffer;
-    placed.left = placed.bottom = 0;
-  }
-  CardFrame prepared = card_->prepare(placed, {}, std::exchange(card_->used, {}));
-  for (const CardJob& job : prepared.jobs) card_->run(prepared, job, into);
-  Card::free(prepared);
-  card_->used = std::move(prepared.plan);
-  leave();
-  glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);
-  if (frame.samples == 0) return;
-  glBindFramebuffer(GL_READ_FRAMEBUFFER, into);
-  glBindFramebuffer(GL_DRAW_FRAMEBUFFER, framebuffer);
-  glBlitFramebuffer(0, 0, width, height, frame.left, frame.bottom, frame.left + width, frame.bottom + height,
-                    GL_COLOR_BUFFER_BIT, GL_NEAREST);
-  glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);
-}
-
-void Renderer::begin_finished(std::span<const DrawFrame> frames, int width, int height) {
-  drop_finished();
-  card_->free_waste();
-  if (width <= 0 || height <= 0 || frames.empty()) return;
-  card_->drawn = {};
-  card_->resize(card_->finished, width, height, frames.front().samples);
-  for (const DrawFrame& frame : frames)
-    if (frame.view.width >= 1 && frame.view.height >= 1) card_->frames.push_back(card_->look(frame));
-  card_->begun = true;
-}
-
-bool Renderer::go_on(double milliseconds) {
-  Card& c = *card_;
-  if (!c.begun || c.done) return true;
-  using Clock = std::chrono::steady_clock;
-  const auto begin = Clock::now();
-  std::size_t since = 0;  // work that has not been waited for
-  while (c.at_frame < c.frames.size()) {
-    CardFrame& frame = c.frames[c.at_frame];
-    if (c.at_job == frame.jobs.size()) {
-      if (frame.looks)
-        c.draw_what_is_seen(frame);
-      else
-        ++c.at_frame;
-      c.at_job = 0;
-      continue;
-    }
-    since += frame.jobs[c.at_job].work();
-    c.run(frame, frame.jobs[c.at_job++], c.finished.framebuffer);
-    // A card that is none would put everything off to the end; and what it draws it draws beside taking on the next.
-    if (since < kJobTriangles / 2 && c.at_job < frame.jobs.size()) continue;
-    since = 0;
-    c.keep_pace();
-    if (std::chrono::duration<double, std::milli>(Clock::now() - begin).count() >= milliseconds) break;
-  }
-  leave();
-  if (c.at_frame < c.frames.size()) return false;
-  for (CardFrame& frame : c.frames) Card::free(frame);
-  c.frames.clear();
-  c.at_frame = c.at_job = 0;
-  c.done = true;
-  return true;
-}
-
-void Renderer::drop_finished() {
-  Card& c = *card_;
-  std::move(c.frames.begin(), c.frames.end(), std::back_inserter(c.waste));
-  c.frames.clear();
-  c.at_frame = c.at_job = 0;
-  c.begun = c.done = false;
-}
-
-bool Renderer::begun() const { return card_->begun; }
-
-bool Renderer::has_finished() const { return card_->done; }
-
-namespace {
-
 void show(const CardTarget& from, int left, int bottom, int right, int top, GLuint framebuffer) {
   glBindFramebuffer(GL_READ_FRAMEBUFFER, from.framebuffer);
   glBindFramebuffer(GL_DRAW_FRAMEBUFFER, framebuffer);
@@ -285,24 +199,6 @@ void show(const CardTarget& from, int left, int bottom, int right, int top, GLui
   glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);
 }
 
-}  // namespace
-
-void Renderer::show_finished(unsigned framebuffer) {
-  const CardTarget& t = card_->finished;
-  show(t, 0, 0, t.width, t.height, framebuffer);
-}
-
-void Renderer::show_kept(const DrawFrame& frame, unsigned framebuffer) {
-  const int right = frame.left + static_cast<int>(frame.view.width),
-            top = frame.bottom + static_cast<int>(frame.view.height);
-  if (card_->finished.framebuffer) show(card_->finished, frame.left, frame.bottom, right, top, framebuffer);
-}
-
-const Renderer::Drawn& Renderer::drawn() const { return card_->drawn; }
-
-namespace {
-
-// Rows from the top.
 std::vector<unsigned char> pixels_of(GLuint framebuffer, int width, int height) {
   glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);
   const auto row = static_cast<std::size_t>(width) * 4;
@@ -320,24 +216,42 @@ GLuint bound_framebuffer() {
   return static_cast<GLuint>(bound);
 }
 
-}  // namespace
+void Renderer::draw(const DrawFrame& frame, unsigned framebuffer) {
+  const int width = static_cast<int>(frame.view.width), height = static_cast<int>(frame.view.height);
+  if (width <= 0 || height <= 0) return;
+  Card& c = *card_;
+  c.free_old();
+  CardCanvas& canvas = c.at_once;
+  canvas.drawn = {};
+  canvas.framebuffer = framebuffer;
+  DrawFrame placed = frame;
+  if (frame.samples > 0) {
+    Card::resize(c.many, width, height, frame.samples);
+    canvas.framebuffer = c.many.framebuffer;
+    placed.left = placed.bottom = 0;
+  }
+  CardFrame prepared = c.prepare(placed, canvas.drawn, {}, std::exchange(c.used, {}));
+  for (const CardJob& job : prepared.jobs) c.run(prepared, job, canvas);
+  Card::free(prepared);
+  c.used = std::move(prepared.plan);
+  leave();
+  glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);
+  if (frame.samples == 0) return;
+  glBindFramebuffer(GL_READ_FRAMEBUFFER, canvas.framebuffer);
+  glBindFramebuffer(GL_DRAW_FRAMEBUFFER, framebuffer);
+  glBlitFramebuffer(0, 0, width, height, frame.left, frame.bottom, frame.left + width, frame.bottom + height,
+                    GL_COLOR_BUFFER_BIT, GL_NEAREST);
+  glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);
+}
+
+const Renderer::Drawn& Renderer::drawn() const { return card_->at_once.drawn; }
 
 std::vector<unsigned char> Renderer::draw_to_memory(const DrawFrame& frame) {
   const int width = static_cast<int>(frame.view.width), height = static_cast<int>(frame.view.height);
   const GLuint before = bound_framebuffer();
-  card_->resize(card_->one, width, height, 0);
+  Card::resize(card_->one, width, height, 0);
   draw(frame, card_->one.framebuffer);
   auto pixels = pixels_of(card_->one.framebuffer, width, height);
-  glBindFramebuffer(GL_FRAMEBUFFER, before);
-  return pixels;
-}
-
-std::vector<unsigned char> Renderer::finished_to_memory() {
-  if (!card_->done) return {};
-  const GLuint before = bound_framebuffer();
-  card_->resize(card_->one, card_->finished.width, card_->finished.height, 0);
-  show_finished(card_->one.framebuffer);
-  auto pixels = pixels_of(card_->one.framebuffer, card_->one.width, card_->one.height);
   glBindFramebuffer(GL_FRAMEBUFFER, before);
   return pixels;
 }

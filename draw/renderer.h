@@ -1,4 +1,5 @@
 // The one renderer: it draws the stage, the loupe and pictures without a window. It knows nothing of verbs or widgets.
+// What takes longer than a frame it draws in slices: see sliced_picture.h.
 #pragma once
 
 #include <array>
@@ -77,8 +78,8 @@ struct DrawFrame {
   int left = 0, bottom = 0;  ///< where in the framebuffer the picture begins, in its pixels
 };
 
-/// Needs a current OpenGL 3.3 core context in every call but drop_finished(), the same or one that shares with it;
-/// vertex arrays are made for the context of create().
+/// Needs a current OpenGL 3.3 core context in every call, the same or one that shares with it; vertex arrays are made
+/// for the context of create().
 class Renderer {
  public:
   Renderer();
@@ -101,28 +102,7 @@ class Renderer {
   /// uploaded are drawn as nothing.
   void draw(const DrawFrame& frame, unsigned framebuffer);
 
-  /// The finished picture of one or several views, drawn aside in slices while the one before is shown. Begins it:
-  /// `width` × `height` is the whole framebuffer in which the frames lie; beside them it keeps what it had, unless its
-  /// size or `samples` change. What they point at must live until it is done or dropped. Of many solid parts it is
-  /// first found which are seen, on a picture with one sample a pixel and as coarse as twice `off` or as the limit
-  /// asks; the others are not drawn, unless they are picked and something that is not stands before them.
-  void begin_finished(std::span<const DrawFrame> frames, int width, int height);
-  /// Goes on for about so many milliseconds, by the card's own clock; true when it is done, or was never begun.
-  bool go_on(double milliseconds);
-  /// Forgets it: what it was begun of is no longer so. The one call that needs no context.
-  void drop_finished();
-  bool begun() const;
-  bool has_finished() const;
-  /// Shows it, once it is done.
-  void show_finished(unsigned framebuffer);
-  /// Shows what the last finished picture had where `frame` lies: for views that have not changed since, beside others
-  /// that have.
-  void show_kept(const DrawFrame& frame, unsigned framebuffer);
-
-  /// The same into memory, as draw_to_memory() has it; empty before it is done.
-  std::vector<unsigned char> finished_to_memory();
-
-  /// What the last draw() or finished picture was made of.
+  /// What the last draw() was made of.
   struct Drawn {
     std::size_t draw_calls = 0, triangles = 0, edges = 0, parts = 0;
     std::size_t bytes = 0;  ///< that were handed to the card for it
@@ -134,6 +114,7 @@ class Renderer {
   std::vector<unsigned char> draw_to_memory(const DrawFrame& frame);
 
  private:
+  friend class SlicedPicture;
   struct Card;
   std::unique_ptr<Card> card_;
 };

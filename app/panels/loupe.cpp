@@ -7,54 +7,61 @@
 
 namespace tack {
 
-LoupeView::LoupeView(const QString& name, QWidget* parent) : QWidget(parent) {
+namespace {
+
+// A place in the open has nothing about it that a close-up could show.
+bool shows(const std::optional<Caught>& caught) {
+  return caught && caught->address.kind != TackKind::Point && caught->address.kind != TackKind::PlanePoint;
+}
+
+}  // namespace
+
+LoupeView::LoupeView(const QString& name, Stage& stage, QWidget* parent)
+    : QWidget(parent), stage_(stage), close_up_(stage.make_close_up()) {
   setAccessibleName(name);
   setToolTip(name);
   setMouseTracking(true);
+  connect(&close_up_, &CloseUp::refined, this, qOverload<>(&QWidget::update));
 }
 
 void LoupeView::mousePressEvent(QMouseEvent* event) {
   if (event->button() == Qt::LeftButton) emit pressed(event->position(), event->modifiers());
 }
 
-void LoupeView::show_meeting(Stage& stage, const Marks::Meeting& meeting, const std::optional<Marks::Meeting>& held,
-                             const Vec3& back, const Vec3& up, bool at_once) {
-  const int size = std::max(16, qRound(std::min(width(), height()) * devicePixelRatioF()));
+View LoupeView::look(const Vec3& centre, double span, const Vec3& back, const Vec3& up) {
+  const int side = std::max(1, std::min(width(), height()));
+  const int size = std::max(16, qRound(side * devicePixelRatioF()));
+  const View view = tack::close_up(centre, back, up, std::max(span, 1e-3), size, size);
+  view_ = tack::close_up(centre, back, up, std::max(span, 1e-3), side, side);
+  // Nobody sees it where the panel is closed.
+  isVisible() ? close_up_.look(view) : close_up_.look_away();
+  from_.reset(), to_.reset(), caught_.reset();
+  update();
+  return view;
+}
+
+void LoupeView::show_meeting(const Marks::Meeting& meeting, const std::optional<Marks::Meeting>& held, const Vec3& back,
+                             const Vec3& up) {
   const Marks::Meeting& framed = held ? *held : meeting;
-  const double apart = distance(framed.from, framed.to), touch = stage.touch();
+  const double apart = distance(framed.from, framed.to);
   // Their distance fills a third of the square, however small it is; the nearest features when they touch.
-  const double span = apart > touch ? apart * 3 : framed.span;
-  const Vec3 centre = (framed.from + framed.to) * 0.5;
-  const View view = close_up(centre, back, up, std::max(span, 1e-3), size, size);
-  shown_ = stage.close_up(view, size, at_once);
-  const double side = std::max(1, std::min(width(), height()));
-  view_ = close_up(centre, back, up, std::max(span, 1e-3), side, side);
-  shown_.image.setDevicePixelRatio(devicePixelRatioF());
+  const double span = apart > stage_.touch() ? apart * 3 : framed.span;
+  const View view = look((framed.from + framed.to) * 0.5, span, back, up);
   const auto pixel = [&](const Vec3& p) {
     const auto at = view.project(p);
     return QPointF(at->x, at->y) / devicePixelRatioF();
   };
   from_ = pixel(meeting.from);
   to_ = pixel(meeting.to);
-  caught_.reset();
-  update();
 }
 
-void LoupeView::show_place(Stage& stage, const Vec3& place, double span, const Vec3& back, const Vec3& up,
-                           bool at_once) {
-  const int size = std::max(16, qRound(std::min(width(), height()) * devicePixelRatioF()));
-  shown_ = stage.close_up(close_up(place, back, up, std::max(span, 1e-3), size, size), size, at_once);
-  shown_.image.setDevicePixelRatio(devicePixelRatioF());
-  const double side = std::max(1, std::min(width(), height()));
-  view_ = close_up(place, back, up, std::max(span, 1e-3), side, side);
-  from_.reset();
-  to_.reset();
-  caught_ = QPointF(side / 2, side / 2);
-  update();
+void LoupeView::show_place(const Vec3& place, double span, const Vec3& back, const Vec3& up) {
+  look(place, span, back, up);
+  caught_ = QPointF(view_->width / 2, view_->height / 2);
 }
 
 void LoupeView::clear() {
-  shown_ = {};
+  close_up_.look_away();
   view_.reset();
   from_.reset(), to_.reset(), caught_.reset();
   update();
@@ -65,10 +72,10 @@ void LoupeView::paintEvent(QPaintEvent*) {
   p.setRenderHint(QPainter::Antialiasing);
   const int side = std::min(width(), height());
   const QRect square(0, 0, side, side);
-  if (shown_.image.isNull()) {
+  if (close_up_.image().isNull()) {
     p.fillRect(square, theme().card);
   } else {
-    p.drawImage(QPointF(0, 0), shown_.image);
+    p.drawImage(QPointF(0, 0), close_up_.image());
   }
   if (caught_) {
     p.setBrush(Qt::NoBrush);
@@ -106,8 +113,8 @@ Loupe::Loupe(Store& store, Workbench& bench, Stage& stage, QWidget* parent)
       state_(new QLabel(this)),
       delta_(new QLabel(this)),
       gap_(new QLabel(this)),
-      first_(new LoupeView("Loupe, from the side", this)),
-      second_(new LoupeView("Loupe, from above", this)) {
+      first_(new LoupeView("Loupe, from the side", stage, this)),
+      second_(new LoupeView("Loupe, from above", stage, this)) {
   setObjectName("loupe");
   auto* title = new QLabel("Loupe", this);
   title->setFont(ui_font(0.95, QFont::DemiBold));
@@ -143,11 +150,9 @@ Loupe::Loupe(Store& store, Workbench& bench, Stage& stage, QWidget* parent)
   for (LoupeView* view : {first_, second_}) serve(view);
   soon_.setSingleShot(true);
   soon_.setInterval(0);
-  connect(&soon_, &QTimer::timeout, this, [this] { refresh(true); });
-  // Of very many triangles the pictures are exact when the pointer rests.
-  rests_.setSingleShot(true);
-  rests_.setInterval(150);
-  connect(&rests_, &QTimer::timeout, this, [this] { refresh(false); });
+  connect(&soon_, &QTimer::timeout, this, &Loupe::refresh);
+  looks_.setInterval(0);
+  connect(&looks_, &QTimer::timeout, this, &Loupe::look);
   connect(&bench_, &Workbench::marks_changed, this, [this] { soon_.start(); });
   connect(&stage_, &Stage::camera_changed, this, [this] { soon_.start(); });
   connect(&store_, &Store::scene_changed, this, [this] { soon_.start(); });
@@ -208,16 +213,14 @@ void Loupe::show_numbers(const Vec3& numbers, double noise) {
   delta_->setText(text + "</tr></table>");
 }
 
-void Loupe::refresh(bool at_once) {
-  rests_.stop();
+void Loupe::refresh() {
   // Words and numbers are of what is hovered over; the pictures stay where they are while the pointer is in them.
   const Marks& marks = bench_.marks();
   const std::optional<Marks::Meeting>& now = marks.meeting;
   const std::optional<Marks::Meeting>& meeting = now ? now : held_;
   const std::optional<Caught>& caught = bench_.draft().look().caught;
-  // A place in the open has nothing about it that a close-up could show.
-  const bool open = caught && (caught->address.kind == TackKind::Point || caught->address.kind == TackKind::PlanePoint);
-  if (!meeting && (!caught || open)) {
+  looks_.stop();
+  if (!meeting && !shows(caught)) {
     first_->clear();
     second_->clear();
     state_->clear();
@@ -231,29 +234,23 @@ void Loupe::refresh(bool at_once) {
     return soon_.start();  // once the close-ups have their size
   }
   folds_.stop();
-  const View view = stage_.view();
+  to_look_ = 2;
+  looks_.start();
   if (!meeting) {
-    // One place: which one it is is seen from two sides.
     const Scene& scene = marks.shown ? *marks.shown : store_.scene();
-    const double span = loupe_span(scene, caught->address);
-    first_->show_place(stage_, caught->point, span, view.right(), view.up(), at_once);
-    second_->show_place(stage_, caught->point, span, view.up(), -view.back(), at_once);
     state_->setText(caught_words(scene, caught->address, caught->behind));
-    state_->setStyleSheet("color: " + theme().ink.name());
+    set_style(*state_, "color: " + theme().ink.name());
     show_numbers(caught->point, 1e-9 * (1 + length(caught->point)));
     gap_->clear();
-    return wait_for_rest();
+    return;
   }
-  // Across the line of sight, and square to each other: depth shows in at least one.
-  first_->show_meeting(stage_, *meeting, held_, view.right(), view.up(), at_once);
-  second_->show_meeting(stage_, *meeting, held_, view.up(), -view.back(), at_once);
   const Vec3 delta = meeting->to - meeting->from;
   state_->setText(meeting->words);
-  state_->setStyleSheet("color: " + (meeting->tone == Tone::Good    ? theme().good
-                                     : meeting->tone == Tone::Wrong ? theme().wrong
-                                     : meeting->tone == Tone::Apart ? theme().drifting
-                                                                    : theme().ink)
-                                        .name());
+  set_style(*state_, "color: " + (meeting->tone == Tone::Good    ? theme().good
+                                  : meeting->tone == Tone::Wrong ? theme().wrong
+                                  : meeting->tone == Tone::Apart ? theme().drifting
+                                                                 : theme().ink)
+                                     .name());
   const double noise = 1e-9 * (1 + length(meeting->to));
   show_numbers(delta, noise);
   const double gap = length(delta) < noise ? 0 : length(delta);
@@ -261,11 +258,30 @@ void Loupe::refresh(bool at_once) {
   if (meeting->angle)
     gap_text += QString("   angle %1").arg(QString::fromStdString(show_angle(*meeting->angle, 2).text));
   gap_->setText(gap_text);
-  wait_for_rest();
 }
 
-void Loupe::wait_for_rest() {
-  if (!first_->is_exact() || !second_->is_exact()) rests_.start();
+// From two sides: which place it is, and whether it is before or behind another.
+void Loupe::look() {
+  const View view = stage_.view();
+  // Across the line of sight, and square to each other: depth shows in at least one.
+  if (next_ == first_)
+    look_with(first_, view.right(), view.up());
+  else
+    look_with(second_, view.up(), -view.back());
+  // In turn also where the pointer comes first again and again: neither is left behind.
+  next_ = next_ == first_ ? second_ : first_;
+  if (--to_look_ == 0) looks_.stop();
+}
+
+void Loupe::look_with(LoupeView* view, const Vec3& back, const Vec3& up) {
+  const Marks& marks = bench_.marks();
+  const std::optional<Caught>& caught = bench_.draft().look().caught;
+  if (const auto& meeting = marks.meeting ? marks.meeting : held_) {
+    view->show_meeting(*meeting, held_, back, up);
+  } else if (shows(caught)) {
+    const Scene& scene = marks.shown ? *marks.shown : store_.scene();
+    view->show_place(caught->point, loupe_span(scene, caught->address), back, up);
+  }
 }
 
 }  // namespace tack

@@ -14,17 +14,17 @@ class LoupeView : public QWidget {
   Q_OBJECT
 
  public:
-  explicit LoupeView(const QString& name, QWidget* parent);
+  LoupeView(const QString& name, Stage& stage, QWidget* parent);
   /// Both places of `meeting`, framed by it, or by `held` when there is one.
-  void show_meeting(Stage& stage, const Marks::Meeting& meeting, const std::optional<Marks::Meeting>& held,
-                    const Vec3& back, const Vec3& up, bool at_once);
+  void show_meeting(const Marks::Meeting& meeting, const std::optional<Marks::Meeting>& held, const Vec3& back,
+                    const Vec3& up);
   /// One place, with `span` mm about it.
-  void show_place(Stage& stage, const Vec3& place, double span, const Vec3& back, const Vec3& up, bool at_once);
-  /// Whether it shows the meshes as they are; not so where they were to be shown at once, and are heavy.
-  bool is_exact() const { return shown_.exact; }
+  void show_place(const Vec3& place, double span, const Vec3& back, const Vec3& up);
   void clear();
   /// What it looks at, in logical pixels; nullopt while it shows nothing.
   const std::optional<View>& view() const { return view_; }
+  /// What is drawn of the scene there.
+  const CloseUp& close_up() const { return close_up_; }
 
  signals:
   void pointed(QPointF at);
@@ -38,8 +38,12 @@ class LoupeView : public QWidget {
   void leaveEvent(QEvent*) override { emit left(); }
 
  private:
+  // Looks at `span` mm about a place; the view in device pixels.
+  View look(const Vec3& centre, double span, const Vec3& back, const Vec3& up);
+
+  Stage& stage_;
+  CloseUp& close_up_;
   std::optional<View> view_;
-  Stage::CloseUp shown_;
   std::optional<QPointF> from_, to_, caught_;
 };
 
@@ -54,10 +58,13 @@ class Loupe : public QWidget {
 
  protected:
   void resizeEvent(QResizeEvent* event) override;
+  void showEvent(QShowEvent*) override { soon_.start(); }
 
  private:
-  void refresh(bool at_once);
-  void wait_for_rest();
+  void refresh();
+  // The pictures, one in each event.
+  void look();
+  void look_with(LoupeView* view, const Vec3& back, const Vec3& up);
   void serve(LoupeView* view);
   void fold(bool away);
   void show_numbers(const Vec3& numbers, double noise);
@@ -65,10 +72,12 @@ class Loupe : public QWidget {
   Store& store_;
   Workbench& bench_;
   Stage& stage_;
-  QTimer soon_, folds_, rests_;
+  QTimer soon_, looks_, folds_;
   QLabel *state_, *delta_, *gap_;
   bool folded_ = true;
   LoupeView *first_, *second_;
+  LoupeView* next_ = first_;  // whose picture comes next
+  int to_look_ = 0;           // how many are still to be drawn
   // What the close-ups stay with while the pointer is in them: they must not run away from it.
   std::optional<Marks::Meeting> held_;
 };

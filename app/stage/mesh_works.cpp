@@ -22,6 +22,10 @@ bool with_memory(std::size_t bytes, const Work& work) {
   }
   try {
     work();
+    // What works have used lies free in many pieces, and would add up to more than what they leave.
+    constexpr std::size_t kBetween = std::size_t{24} << 20;
+    static std::atomic<std::size_t> worked{0};
+    if ((worked += bytes) > kBetween) worked = 0, give_back_memory();
     return true;
   } catch (const std::bad_alloc&) {
     return false;

@@ -225,26 +225,44 @@ void Stage::moved(bool everywhere) {
   moving_ = true;
   finishing_.stop();
   tidy_.stop();
-  renderer_.drop_finished();
+  finished_.drop();
+  if (everywhere)
+    for (const auto& close_up : close_ups_) close_up->outdate();
   rest_.start();
   update();
 }
 
-// The picture rests: it is drawn as it should be, aside, while the one that is shown stays. Whatever happens meanwhile
-// comes between two slices, and moved() ends it.
+void Stage::finish_soon() {
+  if (moving_ && (rest_.isActive() || finishing_.isActive())) return;
+  finishing_.stop();
+  rest_.start();
+}
+
+CloseUp* Stage::unfinished_close_up() const {
+  const auto next = std::find_if(close_ups_.begin(), close_ups_.end(), [](const auto& c) { return !c->is_finished(); });
+  return next == close_ups_.end() ? nullptr : next->get();
+}
+
+// The picture rests: it is drawn as it should be, aside, while the one that is shown stays; and after it what looks
+// closely. Whatever happens meanwhile comes between two slices, and moved() ends it.
 void Stage::finish_on() {
   constexpr double kSlice = 15;  // milliseconds
   if (!created_ || !isVisible()) return finishing_.stop();
   makeCurrent();
-  if (!renderer_.begun()) {
+  if (moving_)
+    moving_ = !finish_view(kSlice);
+  else if (CloseUp* next = unfinished_close_up())
+    next->go_on(kSlice);
+  doneCurrent();
+  if (moving_ || unfinished_close_up()) return;
+  finishing_.stop();
+  tidy_.start();
+}
+
+bool Stage::finish_view(double milliseconds) {
+  if (!finished_.begun()) {
     look_for_memory();
-    if (memory_ == Memory::None) {
-      doneCurrent();
-      finishing_.stop();
-      moving_ = false;
-      tidy_.start();
-      return;
-    }
+    if (memory_ == Memory::None) return true;
     const double ratio = devicePixelRatioF();
     // Of several panes those that have changed.
     const std::vector<int> all = panes();
@@ -255,17 +273,13 @@ void Stage::finish_on() {
     for (std::size_t i = 0; i < all.size(); ++i)
       if (std::find(finished_panes_.begin(), finished_panes_.end(), all[i]) != finished_panes_.end())
         changed.push_back(frames[i]), kept_[static_cast<std::size_t>(all[i])].reset();
-    renderer_.begin_finished(changed, static_cast<int>(std::round(width() * ratio)),
-                             static_cast<int>(std::round(height() * ratio)));
+    finished_.begin(changed, static_cast<int>(std::round(width() * ratio)),
+                    static_cast<int>(std::round(height() * ratio)));
   }
-  const bool done = renderer_.go_on(kSlice);
-  doneCurrent();
-  if (!done) return;
+  if (!finished_.go_on(milliseconds)) return false;
   for (const int pane : finished_panes_) kept_[static_cast<std::size_t>(pane)] = look_of(pane);
-  finishing_.stop();
-  moving_ = false;
-  tidy_.start();
   update();
+  return true;
 }
 
 void Stage::scene_changed() {
@@ -381,15 +395,15 @@ void Stage::paintGL() {
   }
   upload_small(items());
   want_passing();
-  if (renderer_.has_finished()) {
-    renderer_.show_finished(defaultFramebufferObject());
+  if (finished_.done()) {
+    finished_.show(defaultFramebufferObject());
     return emit painted();
   }
   const std::vector<int> all = panes();
   const std::vector<DrawFrame> frames = frames_of_panes(false);
   for (std::size_t i = 0; i < all.size(); ++i)
     if (is_kept(all[i]))
-      renderer_.show_kept(frames[i], defaultFramebufferObject());
+      finished_.show_kept(frames[i], defaultFramebufferObject());
     else if (const auto elevation = elevation_of(all[i]))
       paint_strip(*elevation, frames[i]);
     else

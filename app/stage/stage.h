@@ -8,6 +8,7 @@
 #include <map>
 #include <set>
 
+#include "app/stage/close_up.h"
 #include "app/stage/labels.h"
 #include "app/stage/mesh_works.h"
 #include "app/workbench.h"
@@ -75,14 +76,8 @@ class Stage : public QOpenGLWidget {
   QImage picture_of(const Scene& scene, const QSize& size);
   /// What the active view shows, without marks; null before OpenGL is there.
   QImage picture(const QSize& size);
-  /// A picture for the loupe, and whether it shows the meshes as they are.
-  struct CloseUp {
-    QImage image;
-    bool exact = true;
-  };
-  /// A close-up, `size` device pixels square; null before OpenGL is there, and with too little memory. `at_once`: of
-  /// very many triangles coarser levels are drawn.
-  CloseUp close_up(const View& view, int size, bool at_once);
+  /// A close look of its own, such as one of the loupe's; it lives as long as the stage.
+  CloseUp& make_close_up();
 
   /// Where a world point is on the stage, for tests and marks; nullopt behind the eye.
   std::optional<QPointF> pixel_of(const Vec3& world) const { return pixel_in(active_, world); }
@@ -112,11 +107,13 @@ class Stage : public QOpenGLWidget {
   /// The same, with their coarser levels, and whether they can be caught on in every way.
   bool is_settled() const { return is_shown() && works_.refining() == 0 && works_.indexing() == 0; }
   /// Whether the picture is the finished one.
-  bool is_still() const { return !moving_ && !finishing_.isActive() && is_shown(); }
+  bool is_still() const { return !moving_ && is_shown(); }
+  /// The same, and those of all close-ups.
+  bool is_finished() const { return is_still() && !unfinished_close_up(); }
   /// What is still to come, or is not drawn as it is for want of memory; a line each, shown in a corner of the view.
   QStringList notices() const;
   /// What the last picture was drawn from, for benchmarks.
-  const Renderer::Drawn& drawn_last() const { return renderer_.drawn(); }
+  const Renderer::Drawn& drawn_last() const { return finished_.done() ? finished_.drawn() : renderer_.drawn(); }
   /// The short list beside the pointer: what lies under it while B goes through that, the kinds of place while C is
   /// held. No rows when there is neither.
   struct ShortList {
@@ -156,6 +153,7 @@ class Stage : public QOpenGLWidget {
   void dropEvent(QDropEvent* event) override;
 
  private:
+  friend class CloseUp;
   friend class Overlay;
   friend class StageProbe;  // benchmarks move the pointer without events
   enum class Gesture { None, Tack, Handle, Grip, Pick, Rectangle, Orbit, Pan, Elevate, Divide, Stroke };
@@ -227,6 +225,8 @@ class Stage : public QOpenGLWidget {
   MeshWorks works_;
   std::deque<MeshWorks::Ready> uploads_;  // what the card is still to be given
   Renderer renderer_;
+  SlicedPicture finished_{renderer_};
+  std::vector<std::unique_ptr<CloseUp>> close_ups_;
   bool created_ = false;
   Overlay* overlay_;
   // The camera of the view that was active last; those of the others wait in cameras_, those of elevations follow it.
@@ -268,7 +268,7 @@ class Stage : public QOpenGLWidget {
   std::optional<CatchScene> catch_scene_;
   mutable std::optional<Sheet> sheet_;  // of the plane in use
   QTimer rest_;
-  QTimer finishing_;     // the finished picture is drawn, a slice each time
+  QTimer finishing_;     // finished pictures are drawn, a slice each time
   QTimer tidy_;          // what is not needed any more is given back
   bool moving_ = false;  // what is shown is coarse
   std::vector<DrawFrame> frames_of_panes(bool finished);
@@ -287,7 +287,12 @@ class Stage : public QOpenGLWidget {
   std::array<std::optional<PaneLook>, 6> kept_;
   std::vector<int> finished_panes_;  // of the finished picture that is being drawn
   std::size_t changes_ = 0;          // how often the picture has changed everywhere
+  // What is not as it should be yet will be finished when things rest.
+  void finish_soon();
   void finish_on();
+  CloseUp* unfinished_close_up() const;
+  // A slice of the view's finished picture; true when that is done.
+  bool finish_view(double milliseconds);
 
   Gesture gesture_ = Gesture::None;
   Qt::MouseButton button_ = Qt::NoButton;  // the one that holds the gesture

@@ -136,7 +136,7 @@ void Stage::tidy() {
 QStringList Stage::notices() const {
   QStringList notices;
   const auto meshes = [](std::size_t n, const char* one, const char* many) {
-    return QString(n == 1 ? one : many).arg(n);
+    return n == 1 ? QString(one) : QString(many).arg(n);
   };
   if (memory_ == Memory::None) notices << "too little memory to draw";
   if (memory_ == Memory::Little) notices << "without smoothing: too little memory";

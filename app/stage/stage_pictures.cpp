@@ -43,24 +43,6 @@ QImage Stage::picture(const QSize& size) {
   return drawn(frame);
 }
 
-Stage::CloseUp Stage::close_up(const View& view, int size, bool at_once) {
-  constexpr std::size_t kAtOnce = 60'000;  // triangles and edges: some 20 ms for a card that is none
-  if (!created_) return {};
-  DrawFrame frame;
-  frame.view = view;
-  frame.view.width = frame.view.height = size;
-  frame.items = items();
-  frame.theme = theme().draw;
-  frame.grid.shown = false;
-  frame.cut_at_eye = true;
-  frame.pixel_ratio = devicePixelRatioF();
-  frame.samples = moving_ ? 0 : kStageSamples;
-  frame.off = 0;  // what is looked at closely is the mesh itself
-  frame.most = at_once ? kAtOnce : 0;
-  CloseUp made;
-  made.image = drawn(frame);
-  made.exact = renderer_.drawn().off == 0;
-  return made;
-}
+CloseUp& Stage::make_close_up() { return *close_ups_.emplace_back(std::make_unique<CloseUp>(*this, renderer_)); }
 
 }  // namespace tack

@@ -3,6 +3,7 @@
 
 #include "core/math/nearest.h"
 #include "core/mesh/transform.h"
+#include "draw/sliced_picture.h"
 #include "tests/app/drawing.h"
 #include "tests/meshes.h"
 
@@ -277,13 +278,14 @@ TEST_CASE("what is hidden is not drawn, and nothing that shows is taken for it",
     const auto exact = renderer.draw_to_memory(d.frame);
     const std::size_t parts = renderer.drawn().parts;
     d.frame.off = 0.5;
-    renderer.begin_finished(std::span(&d.frame, 1), kWidth, kHeight);
-    while (!renderer.go_on(5)) {
+    SlicedPicture finished(renderer);
+    finished.begin(std::span(&d.frame, 1), kWidth, kHeight);
+    while (!finished.go_on(5)) {
     }
-    const auto [other, painted] = compared(renderer.finished_to_memory(), exact);
-    INFO(renderer.drawn().parts << " of " << parts << " parts drawn, " << other << " pixels");
+    const auto [other, painted] = compared(finished.to_memory(), exact);
+    INFO(finished.drawn().parts << " of " << parts << " parts drawn, " << other << " pixels");
     CHECK(parts > 500);
-    CHECK(renderer.drawn().parts < parts - 60);
+    CHECK(finished.drawn().parts < parts - 60);
     CHECK(painted > 10'000);
     CHECK(static_cast<double>(other) < 0.002 * kWidth * kHeight);
   }
@@ -466,16 +468,17 @@ TEST_CASE("a mesh that there is no memory for is drawn as a box until it has lev
   }
   // A finished picture of boxes is not kept when the mesh comes.
   d.frame.style = DrawStyle::Shaded;
-  renderer.begin_finished(std::span(&d.frame, 1), kWidth, kHeight);
-  while (!renderer.go_on(1000)) continue;
+  SlicedPicture finished(renderer);
+  finished.begin(std::span(&d.frame, 1), kWidth, kHeight);
+  while (!finished.go_on(1000)) continue;
   renderer.upload(mesh, make_mesh_arrays(*mesh));
-  CHECK_FALSE(renderer.has_finished());
-  renderer.begin_finished(std::span(&d.frame, 1), kWidth, kHeight);
-  while (!renderer.go_on(1000)) continue;
-  CHECK(renderer.drawn().triangles > 4 * 6);
+  CHECK_FALSE(finished.done());
+  finished.begin(std::span(&d.frame, 1), kWidth, kHeight);
+  while (!finished.go_on(1000)) continue;
+  CHECK(finished.drawn().triangles > 4 * 6);
   // One of the mesh itself is, when its levels come.
   renderer.upload(mesh, arrays_of(mesh));
-  CHECK(renderer.has_finished());
+  CHECK(finished.done());
 }
 
 TEST_CASE("the finished picture is the exact one but for the stated error", "[levels]") {
@@ -520,14 +523,15 @@ TEST_CASE("the finished picture is the exact one but for the stated error", "[le
   const auto alone = renderer.draw_to_memory(right.frame);
   right.frame.left = 640;
   const std::array<DrawFrame, 2> both{left.frame, right.frame};
-  CHECK(renderer.go_on(1));
-  CHECK_FALSE(renderer.has_finished());
-  renderer.begin_finished(both, 1280, 480);
+  SlicedPicture sliced(renderer);
+  CHECK(sliced.go_on(1));
+  CHECK_FALSE(sliced.done());
+  sliced.begin(both, 1280, 480);
   int slices = 1;
-  for (; !renderer.go_on(0.01); ++slices) CHECK_FALSE(renderer.has_finished());
+  for (; !sliced.go_on(0.01); ++slices) CHECK_FALSE(sliced.done());
   CHECK(slices > 2);
-  REQUIRE(renderer.has_finished());
-  const auto together = renderer.finished_to_memory();
+  REQUIRE(sliced.done());
+  const auto together = sliced.to_memory();
   REQUIRE(together.size() == alone.size() * 2);
   std::size_t unlike = 0;
   for (std::size_t y = 0; y < 480; ++y)
@@ -535,9 +539,67 @@ TEST_CASE("the finished picture is the exact one but for the stated error", "[le
       unlike += std::abs(int(together[y * 1280 * 4 + 640 * 4 + i]) - int(alone[y * 640 * 4 + i])) > 2;
   CHECK(unlike < 60);  // of 1.2 million: where it lies in the framebuffer rounds otherwise
   // What it was begun of is gone: it is begun anew.
-  renderer.begin_finished(both, 1280, 480);
-  CHECK_FALSE(renderer.go_on(0.01));
+  sliced.begin(both, 1280, 480);
+  CHECK_FALSE(sliced.go_on(0.01));
   renderer.upload(all[0], arrays_of(all[0]));
-  CHECK_FALSE(renderer.begun());
-  CHECK(renderer.go_on(1));
+  CHECK_FALSE(sliced.begun());
+  CHECK(sliced.go_on(1));
+}
+
+TEST_CASE("pictures that are drawn in slices do not draw into each other", "[levels]") {
+  const Easel easel;
+  Renderer& renderer = *easel.renderer;
+  const std::vector<MeshPtr> all = meshes();
+  for (const MeshPtr& mesh : all) renderer.upload(mesh, arrays_of(mesh));
+  // Each with other parts picked, whose outlines come from a picture of their own; of the first it is found out which
+  // parts are seen.
+  std::array<Drawing, 3> drawings;
+  lattice(drawings[0], all, 24, 11, true);
+  lattice(drawings[1], all, 5, 90, true);
+  lattice(drawings[2], all, 3, 200, false);
+  for (std::size_t n = 0; n < drawings.size(); ++n) {
+    for (std::size_t i = n; i < drawings[n].items.size(); i += 2 + n) drawings[n].items[i].picked = true;
+    drawings[n].frame.items = drawings[n].items;
+  }
+  const auto finished = [&](SlicedPicture& picture, const DrawFrame& frame) {
+    picture.begin(std::span(&frame, 1), kWidth, kHeight);
+    while (!picture.go_on(1000)) continue;
+    return picture.to_memory();
+  };
+  std::array<std::vector<unsigned char>, 3> alone;
+  for (std::size_t n = 0; n < drawings.size(); ++n) {
+    SlicedPicture picture(renderer);
+    alone[n] = finished(picture, drawings[n].frame);
+  }
+  std::array<SlicedPicture, 3> pictures{SlicedPicture(renderer), SlicedPicture(renderer), SlicedPicture(renderer)};
+  for (std::size_t n = 0; n < drawings.size(); ++n)
+    pictures[n].begin(std::span(&drawings[n].frame, 1), kWidth, kHeight);
+  // Between their slices others are drawn at once, of another size and with other parts picked; one is given up.
+  auto passing = std::make_unique<SlicedPicture>(renderer);
+  passing->begin(std::span(&drawings[1].frame, 1), kWidth, kHeight);
+  Drawing small;
+  lattice(small, all, 3, 100, true);
+  for (DrawItem& item : small.items) item.picked = true;
+  small.frame.items = small.items;
+  small.frame.view.width = small.frame.view.height = 150;
+  const auto at_once = renderer.draw_to_memory(small.frame);
+  int rounds = 0;
+  for (bool all_done = false; !all_done; ++rounds) {
+    all_done = true;
+    for (SlicedPicture& picture : pictures) {
+      all_done = picture.go_on(0.01) && all_done;
+      if (passing && passing->go_on(0.01)) passing.reset();
+      if (rounds % 4 == 0) CHECK(renderer.draw_to_memory(small.frame) == at_once);
+    }
+    if (rounds == 5) passing.reset();
+  }
+  CHECK(rounds > 10);
+  for (std::size_t n = 0; n < drawings.size(); ++n) {
+    INFO("picture " << n);
+    CHECK(pictures[n].to_memory() == alone[n]);
+  }
+  // A mesh that is gone takes them along.
+  renderer.upload(shape_mesh(ShapeKind::Sphere, 12), {});
+  renderer.drop_gone();
+  for (const SlicedPicture& picture : pictures) CHECK_FALSE(picture.done());
 }

@@ -62,7 +62,7 @@ TEST_CASE("a window with little room", "[.little]") {
   REQUIRE(setrlimit(RLIMIT_AS, &limit) == 0);
   desk.store().start(std::move(document), {});
   desk.stage().frame_all();
-  const auto rest = [&] { (void)QTest::qWaitFor([&] { return desk.stage().is_still(); }, 5000); };
+  const auto rest = [&] { (void)QTest::qWaitFor([&] { return desk.stage().is_finished(); }, 5000); };
   const auto key = [&](int k, Qt::KeyboardModifiers modifiers = {}) {
     QTest::keyClick(desk.window().windowHandle(), static_cast<Qt::Key>(k), modifiers);
     rest();

@@ -38,7 +38,7 @@ void take(Desk& desk, const char* name) {
   desk.wait([&] {
     for (const LoupeView* view : desk.loupe_views())
       if (view->isVisible() && !view->view()) return false;
-    return desk.stage().is_still();
+    return desk.stage().is_finished();
   });
   desk.settle();
   QApplication::primaryScreen()->grabWindow(0).save(folder() + "/" + name + ".png");

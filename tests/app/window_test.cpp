@@ -394,21 +394,21 @@ TEST_CASE("of several views only the one that changes is drawn again", "[view]")
 
 TEST_CASE("what rests is not drawn again", "[idle]") {
   Desk desk;
-  desk.wait([&] { return desk.stage().is_still(); });
+  desk.wait([&] { return desk.stage().is_finished(); });
   desk.settle();
   int painted = 0, coarse = 0;
   QObject::connect(&desk.stage(), &Stage::painted, [&] {
     ++painted;
-    if (!desk.stage().is_still()) ++coarse;
+    if (!desk.stage().is_finished()) ++coarse;
   });
   QElapsedTimer timer;
   timer.start();
   while (timer.elapsed() < 900) QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents, 50);
   CHECK(painted == 0);
-  CHECK(desk.stage().is_still());
+  CHECK(desk.stage().is_finished());
   // A change is shown coarsely at once, finished once it rests.
   desk.key(Qt::Key_Right);
-  desk.wait([&] { return desk.stage().is_still(); });
+  desk.wait([&] { return desk.stage().is_finished(); });
   desk.settle();
   CHECK(coarse >= 1);
   CHECK(painted > coarse);

@@ -1,0 +1,98 @@
+#include "draw/sliced_picture.h"
+
+#include <chrono>
+
+#include "draw/card.h"
+
+namespace tack {
+
+SlicedPicture::SlicedPicture(Renderer& renderer) : renderer_(renderer), picture_(std::make_unique<CardPicture>()) {
+  renderer_.card_->pictures.push_back(picture_.get());
+}
+
+SlicedPicture::~SlicedPicture() {
+  Renderer::Card& c = *renderer_.card_;
+  std::erase(c.pictures, picture_.get());
+  c.old_pictures.push_back(std::move(*picture_));
+}
+
+void SlicedPicture::begin(std::span<const DrawFrame> frames, int width, int height) {
+  drop();
+  Renderer::Card& c = *renderer_.card_;
+  CardPicture& p = *picture_;
+  c.free_old();
+  if (width <= 0 || height <= 0 || frames.empty()) return;
+  Renderer::Card::resize(p.target, width, height, frames.front().samples);
+  p.canvas.framebuffer = p.target.framebuffer;
+  p.canvas.drawn = {};
+  for (const DrawFrame& frame : frames)
+    if (frame.view.width >= 1 && frame.view.height >= 1) p.frames.push_back(c.look(frame, p.canvas.drawn));
+  p.begun = true;
+}
+
+bool SlicedPicture::go_on(double milliseconds) {
+  Renderer::Card& c = *renderer_.card_;
+  CardPicture& p = *picture_;
+  if (!p.begun || p.done) return true;
+  using Clock = std::chrono::steady_clock;
+  const auto begin = Clock::now();
+  std::size_t since = 0;  // work that has not been waited for
+  while (p.at_frame < p.frames.size()) {
+    CardFrame& frame = p.frames[p.at_frame];
+    if (p.at_job == frame.jobs.size()) {
+      if (frame.looks)
+        c.draw_what_is_seen(frame, p.canvas);
+      else
+        ++p.at_frame;
+      p.at_job = 0;
+      continue;
+    }
+    since += frame.jobs[p.at_job].work();
+    c.run(frame, frame.jobs[p.at_job++], p.canvas);
+    // A card that is none would put everything off to the end; and what it draws it draws beside taking on the next.
+    if (since < kJobTriangles / 2 && p.at_job < frame.jobs.size()) continue;
+    since = 0;
+    c.keep_pace();
+    if (std::chrono::duration<double, std::milli>(Clock::now() - begin).count() >= milliseconds) break;
+  }
+  leave();
+  if (p.at_frame < p.frames.size()) return false;
+  for (CardFrame& frame : p.frames) Renderer::Card::free(frame);
+  p.frames.clear();
+  p.at_frame = p.at_job = 0;
+  p.done = true;
+  return true;
+}
+
+void SlicedPicture::drop() { renderer_.card_->drop(*picture_); }
+
+bool SlicedPicture::begun() const { return picture_->begun; }
+
+bool SlicedPicture::done() const { return picture_->done; }
+
+void SlicedPicture::show(unsigned framebuffer) const {
+  const CardTarget& t = picture_->target;
+  if (picture_->done) tack::show(t, 0, 0, t.width, t.height, framebuffer);
+}
+
+void SlicedPicture::show_kept(const DrawFrame& frame, unsigned framebuffer) const {
+  const int right = frame.left + static_cast<int>(frame.view.width),
+            top = frame.bottom + static_cast<int>(frame.view.height);
+  if (picture_->target.framebuffer) tack::show(picture_->target, frame.left, frame.bottom, right, top, framebuffer);
+}
+
+std::vector<unsigned char> SlicedPicture::to_memory() const {
+  if (!picture_->done) return {};
+  const CardTarget& t = picture_->target;
+  CardTarget& one = renderer_.card_->one;
+  const GLuint before = bound_framebuffer();
+  Renderer::Card::resize(one, t.width, t.height, 0);
+  show(one.framebuffer);
+  auto pixels = pixels_of(one.framebuffer, t.width, t.height);
+  glBindFramebuffer(GL_FRAMEBUFFER, before);
+  return pixels;
+}
+
+const Renderer::Drawn& SlicedPicture::drawn() const { return picture_->canvas.drawn; }
+
+}  // namespace tack

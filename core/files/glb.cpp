@@ -105,28 +105,31 @@ Result<Glb> read_glb(ByteView bytes, const std::shared_ptr<const void>& keep) {
 
 std::string json_text(const Json& json) { return json.dump(-1, ' ', false, Json::error_handler_t::replace); }
 
-Result<Bytes> write_glb(const Json& json, ByteView binary) { return glb_around(json_text(json), binary); }
+Result<Bytes> write_glb(const Json& json, ByteView binary) {
+  return glb_around(json_text(json), {binary.begin(), binary.end()});
+}
 
-Result<Bytes> glb_around(std::string text, ByteView binary) {
+// The binary chunk is moved up in place where it has the room: of a heavy scene it is most of what saving takes.
+Result<Bytes> glb_around(std::string text, Bytes binary) {
   text.resize((text.size() + 3) / 4 * 4, ' ');
   const std::uint64_t padded = (binary.size() + 3) / 4 * 4;
   const std::uint64_t total = 12 + 8 + text.size() + (binary.empty() ? 0 : 8 + padded);
   if (total > 0xFFFFFFFFu) return fail("The document would be over 4 GB, the most a .glb file can hold.");
-  Bytes out;
-  out.reserve(total);
-  append(out, kMagic);
-  append(out, std::uint32_t{2});
-  append(out, static_cast<std::uint32_t>(total));
-  append(out, static_cast<std::uint32_t>(text.size()));
-  append(out, kJsonChunk);
-  out.insert(out.end(), text.begin(), text.end());
+  Bytes head;
+  append(head, kMagic);
+  append(head, std::uint32_t{2});
+  append(head, static_cast<std::uint32_t>(total));
+  append(head, static_cast<std::uint32_t>(text.size()));
+  append(head, kJsonChunk);
+  head.insert(head.end(), text.begin(), text.end());
   if (!binary.empty()) {
-    append(out, static_cast<std::uint32_t>(padded));
-    append(out, kBinaryChunk);
-    out.insert(out.end(), binary.begin(), binary.end());
-    out.resize(total, 0);
+    append(head, static_cast<std::uint32_t>(padded));
+    append(head, kBinaryChunk);
   }
-  return out;
+  binary.reserve(total);
+  binary.insert(binary.begin(), head.begin(), head.end());
+  binary.resize(total, 0);
+  return binary;
 }
 
 }  // namespace tack

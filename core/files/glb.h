@@ -26,8 +26,8 @@ bool is_glb(ByteView bytes);
 Result<Glb> read_glb(ByteView bytes, const std::shared_ptr<const void>& keep = nullptr);
 /// Puts one together, chunks padded to 4 bytes. Fails over 4 GiB, the most the container can hold.
 Result<Bytes> write_glb(const Json& json, ByteView binary);
-/// The same for JSON that is text already.
-Result<Bytes> glb_around(std::string text, ByteView binary);
+/// The same for JSON that is text already. Nothing is copied where `binary` has room for what comes before it.
+Result<Bytes> glb_around(std::string text, Bytes binary);
 /// The JSON as it stands in a document: without spaces, bytes that are not UTF-8 replaced.
 std::string json_text(const Json& json);
 

@@ -31,11 +31,13 @@ class DocumentWriter {
     for (const char* key : {"meshes", "accessors", "bufferViews", "materials"})
       if (!json_.contains(key)) json_[key] = Json::array();
     write_changes(json_, scene.colours());
-    // Room for new meshes: places in single and in double precision, normals, indices. Pages that are not written to
-    // cost nothing; growing would copy what is there, again and again.
-    constexpr std::size_t kVertex = 12 + 24 + 12, kTriangle = 12, kMesh = 64;
-    std::size_t room = binary_.size();
+    // Room for new meshes: places in single and in double precision, normals, indices; and for the words that come
+    // before them in the file. Pages that are not written to cost nothing; growing would copy what is there, again and
+    // again.
+    constexpr std::size_t kVertex = 12 + 24 + 12, kTriangle = 12, kMesh = 64, kWords = 4096;  // of a part, mostly less
+    std::size_t room = binary_.size() + (std::size_t{1} << 20);
     for (const PartId id : scene.in_tree_order()) {
+      room += kWords;
       const MeshPtr& mesh = shared_mesh(scene.part(id));
       if (mesh && shared_[mesh.get()]++ == 0 && scene.part(id).source->carried_mesh < 0)
         room += kMesh + mesh->positions().size() * kVertex + mesh->triangles().size() * kTriangle;
@@ -519,7 +521,7 @@ Result<Bytes> write_document(const Scene& scene, const DocumentSettings& setting
     if (record && !record->steps.empty()) steps = kept(*record, settings);
     const bool with_steps = steps.has_value();
     WrittenGltf document = DocumentWriter(without_patches(scene), settings).write(std::move(steps), note);
-    auto bytes = glb_around(std::move(document.json), document.binary);
+    auto bytes = glb_around(std::move(document.json), std::move(document.binary));
     if (bytes) seal_record(*bytes);
     if (bytes || !with_steps) return bytes;
     // Over the most that the container holds: the scene comes before what led to it.

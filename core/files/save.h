@@ -16,7 +16,8 @@ struct Saved {
 };
 
 /// Looks at what was written before it takes the old file's place: what it complains of keeps the old file, what it
-/// doubts (a sentence) is said, and the old file is kept beside. Empty: all is well.
+/// doubts (a sentence) is said, and the old file is kept beside. Empty: all is well. The bytes are in the file then,
+/// and not looked at again.
 using CheckWritten = std::function<Result<std::string>(const std::filesystem::path&)>;
 
 /// Writes bytes beside the file, under a name that nobody can know before, flushes them to the disk, has them checked

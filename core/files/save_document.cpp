@@ -52,10 +52,11 @@ Result<Saved> save_document(const std::filesystem::path& path, const Scene& scen
                             const std::function<Result<void>()>& check, const std::atomic<bool>* stop,
                             const Record* record) {
   std::string note;
-  const auto bytes = write_document(scene, settings, record, &note);
+  auto bytes = write_document(scene, settings, record, &note);
   if (!bytes) return tl::unexpected(bytes.error());
   const std::string name = path.filename().string();
   auto saved = save_atomically(path, *bytes, [&](const std::filesystem::path& written) -> Result<std::string> {
+    *bytes = {};  // they are in the file now, and what is read of it takes as much
     const auto broken = [&](const std::string& why) {
       return fail(fmt::format("What was written cannot be opened again: {}", why), name,
                   "The file is as it was. Save under another name, or leave out what was brought in last.");

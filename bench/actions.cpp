@@ -148,6 +148,10 @@ class Bench {
         most.start();
         while (first_ < 0 && most.elapsed() < 60'000) QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents, 5);
       }
+      if (first_ < 0) {
+        std::printf("\n%s: no picture came within a minute.\n", what);
+        std::exit(1);
+      }
       first.push_back(first_ - begin);
       rest();
       finished.push_back(last_ - begin);

@@ -243,14 +243,14 @@ struct Renderer::Card {
   void draw_grid(const CardFrame& frame) const;
   void draw_mask(const CardFrame& frame, const CardJob& job, CardMask& into) const;
   void draw_outline(const CardFrame& frame, const CardMask& of) const;
-};
 
-// Leaves the state as whoever else draws in this context expects it.
-void leave();
-// Shows a rectangle of a target, in pixels from the lower left corner, in the same place of a framebuffer.
-void show(const CardTarget& from, int left, int bottom, int right, int top, GLuint framebuffer);
-// The pixels of a framebuffer, rows from the top, 4 bytes (RGBA) each.
-std::vector<unsigned char> pixels_of(GLuint framebuffer, int width, int height);
-GLuint bound_framebuffer();
+  // Leaves the state as whoever else draws in this context expects it.
+  static void leave();
+  // Shows a rectangle of a target, in pixels from the lower left corner, in the same place of a framebuffer.
+  static void show(const CardTarget& from, int left, int bottom, int right, int top, GLuint framebuffer);
+  // The pixels of a framebuffer, rows from the top, 4 bytes (RGBA) each.
+  static std::vector<unsigned char> pixels_of(GLuint framebuffer, int width, int height);
+  static GLuint bound_framebuffer();
+};
 
 }  // namespace tack

@@ -179,7 +179,7 @@ void Renderer::drop_gone() {
   }
 }
 
-void leave() {
+void Renderer::Card::leave() {
   glDepthMask(GL_TRUE);
   glStencilMask(0xFF);
   glEnable(GL_DEPTH_TEST);
@@ -191,7 +191,7 @@ void leave() {
   glUseProgram(0);
 }
 
-void show(const CardTarget& from, int left, int bottom, int right, int top, GLuint framebuffer) {
+void Renderer::Card::show(const CardTarget& from, int left, int bottom, int right, int top, GLuint framebuffer) {
   glBindFramebuffer(GL_READ_FRAMEBUFFER, from.framebuffer);
   glBindFramebuffer(GL_DRAW_FRAMEBUFFER, framebuffer);
   glDisable(GL_SCISSOR_TEST);
@@ -199,7 +199,7 @@ void show(const CardTarget& from, int left, int bottom, int right, int top, GLui
   glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);
 }
 
-std::vector<unsigned char> pixels_of(GLuint framebuffer, int width, int height) {
+std::vector<unsigned char> Renderer::Card::pixels_of(GLuint framebuffer, int width, int height) {
   glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);
   const auto row = static_cast<std::size_t>(width) * 4;
   std::vector<unsigned char> pixels(row * static_cast<std::size_t>(height)), flipped(pixels.size());
@@ -210,7 +210,7 @@ std::vector<unsigned char> pixels_of(GLuint framebuffer, int width, int height) 
   return flipped;
 }
 
-GLuint bound_framebuffer() {
+GLuint Renderer::Card::bound_framebuffer() {
   GLint bound = 0;
   glGetIntegerv(GL_FRAMEBUFFER_BINDING, &bound);
   return static_cast<GLuint>(bound);
@@ -234,7 +234,7 @@ void Renderer::draw(const DrawFrame& frame, unsigned framebuffer) {
   for (const CardJob& job : prepared.jobs) c.run(prepared, job, canvas);
   Card::free(prepared);
   c.used = std::move(prepared.plan);
-  leave();
+  Card::leave();
   glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);
   if (frame.samples == 0) return;
   glBindFramebuffer(GL_READ_FRAMEBUFFER, canvas.framebuffer);
@@ -248,10 +248,10 @@ const Renderer::Drawn& Renderer::drawn() const { return card_->at_once.drawn; }
 
 std::vector<unsigned char> Renderer::draw_to_memory(const DrawFrame& frame) {
   const int width = static_cast<int>(frame.view.width), height = static_cast<int>(frame.view.height);
-  const GLuint before = bound_framebuffer();
+  const GLuint before = Card::bound_framebuffer();
   Card::resize(card_->one, width, height, 0);
   draw(frame, card_->one.framebuffer);
-  auto pixels = pixels_of(card_->one.framebuffer, width, height);
+  auto pixels = Card::pixels_of(card_->one.framebuffer, width, height);
   glBindFramebuffer(GL_FRAMEBUFFER, before);
   return pixels;
 }

@@ -11,18 +11,18 @@ SlicedPicture::SlicedPicture(Renderer& renderer) : renderer_(renderer), picture_
 }
 
 SlicedPicture::~SlicedPicture() {
-  Renderer::Card& c = *renderer_.card_;
+  Card& c = *renderer_.card_;
   std::erase(c.pictures, picture_.get());
   c.old_pictures.push_back(std::move(*picture_));
 }
 
 void SlicedPicture::begin(std::span<const DrawFrame> frames, int width, int height) {
   drop();
-  Renderer::Card& c = *renderer_.card_;
+  Card& c = *renderer_.card_;
   CardPicture& p = *picture_;
   c.free_old();
   if (width <= 0 || height <= 0 || frames.empty()) return;
-  Renderer::Card::resize(p.target, width, height, frames.front().samples);
+  Card::resize(p.target, width, height, frames.front().samples);
   p.canvas.framebuffer = p.target.framebuffer;
   p.canvas.drawn = {};
   for (const DrawFrame& frame : frames)
@@ -31,7 +31,7 @@ void SlicedPicture::begin(std::span<const DrawFrame> frames, int width, int heig
 }
 
 bool SlicedPicture::go_on(double milliseconds) {
-  Renderer::Card& c = *renderer_.card_;
+  Card& c = *renderer_.card_;
   CardPicture& p = *picture_;
   if (!p.begun || p.done) return true;
   using Clock = std::chrono::steady_clock;
@@ -55,9 +55,9 @@ bool SlicedPicture::go_on(double milliseconds) {
     c.keep_pace();
     if (std::chrono::duration<double, std::milli>(Clock::now() - begin).count() >= milliseconds) break;
   }
-  leave();
+  Card::leave();
   if (p.at_frame < p.frames.size()) return false;
-  for (CardFrame& frame : p.frames) Renderer::Card::free(frame);
+  for (CardFrame& frame : p.frames) Card::free(frame);
   p.frames.clear();
   p.at_frame = p.at_job = 0;
   p.done = true;
@@ -72,23 +72,23 @@ bool SlicedPicture::done() const { return picture_->done; }
 
 void SlicedPicture::show(unsigned framebuffer) const {
   const CardTarget& t = picture_->target;
-  if (picture_->done) tack::show(t, 0, 0, t.width, t.height, framebuffer);
+  if (picture_->done) Card::show(t, 0, 0, t.width, t.height, framebuffer);
 }
 
 void SlicedPicture::show_kept(const DrawFrame& frame, unsigned framebuffer) const {
   const int right = frame.left + static_cast<int>(frame.view.width),
             top = frame.bottom + static_cast<int>(frame.view.height);
-  if (picture_->target.framebuffer) tack::show(picture_->target, frame.left, frame.bottom, right, top, framebuffer);
+  if (picture_->target.framebuffer) Card::show(picture_->target, frame.left, frame.bottom, right, top, framebuffer);
 }
 
 std::vector<unsigned char> SlicedPicture::to_memory() const {
   if (!picture_->done) return {};
   const CardTarget& t = picture_->target;
   CardTarget& one = renderer_.card_->one;
-  const GLuint before = bound_framebuffer();
-  Renderer::Card::resize(one, t.width, t.height, 0);
+  const GLuint before = Card::bound_framebuffer();
+  Card::resize(one, t.width, t.height, 0);
   show(one.framebuffer);
-  auto pixels = pixels_of(one.framebuffer, t.width, t.height);
+  auto pixels = Card::pixels_of(one.framebuffer, t.width, t.height);
   glBindFramebuffer(GL_FRAMEBUFFER, before);
   return pixels;
 }

@@ -42,6 +42,8 @@ class SlicedPicture {
   const Renderer::Drawn& drawn() const;
 
  private:
+  using Card = Renderer::Card;
+
   Renderer& renderer_;
   std::unique_ptr<CardPicture> picture_;
 };

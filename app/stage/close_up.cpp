@@ -31,7 +31,7 @@ void CloseUp::look(const View& view) {
   const DrawFrame now = frame(false);
   image_ = stage_.drawn(now);
   image_.setDevicePixelRatio(now.pixel_ratio);
-  finished_ = now.samples > 0 && stage_.renderer_.drawn().off == 0;
+  finished_ = !image_.isNull() && now.samples > 0 && stage_.renderer_.drawn().off == 0;
   if (!finished_) stage_.finish_soon();
 }
 
@@ -48,15 +48,14 @@ void CloseUp::outdate() {
 
 void CloseUp::go_on(double milliseconds) {
   if (stage_.memory_ == Stage::Memory::None) return void(finished_ = true);
-  const DrawFrame now = frame(true);
-  const auto width = static_cast<int>(now.view.width), height = static_cast<int>(now.view.height);
-  if (!picture_.begun()) picture_.begin(std::span(&now, 1), width, height);
-  if (!picture_.go_on(milliseconds)) return;
-  const auto pixels = picture_.to_memory();
-  if (!pixels.empty()) {
-    image_ = QImage(pixels.data(), width, height, width * 4, QImage::Format_RGBA8888).copy();
-    image_.setDevicePixelRatio(now.pixel_ratio);
+  const auto width = static_cast<int>(view_->width), height = static_cast<int>(view_->height);
+  if (!picture_.begun()) {
+    const DrawFrame now = frame(true);
+    picture_.begin(std::span(&now, 1), width, height);
   }
+  if (!picture_.go_on(milliseconds)) return;
+  image_ = Stage::image_of(picture_.to_memory(), width, height);
+  image_.setDevicePixelRatio(stage_.devicePixelRatioF());
   finished_ = true;
   emit refined();
 }

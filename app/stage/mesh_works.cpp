@@ -10,26 +10,36 @@ namespace {
 
 constexpr std::size_t kHeavy = 100'000;  // triangles: shown before its coarser levels are there
 
-// Runs it unless it takes more than is left, or finds no memory nevertheless. What is left is looked up for every few
-// megabytes.
-template <typename Work>
-bool with_memory(std::size_t bytes, const Work& work) {
+// Whether so much may be taken. What is left is looked up for every few megabytes.
+bool may_take(std::size_t bytes) {
   constexpr std::size_t kUnseen = std::size_t{4} << 20;
   static thread_local std::size_t since = kUnseen;
-  if ((since += bytes) > kUnseen) {
-    if (memory_left() < bytes + kMemoryReserve) return false;
-    since = 0;
-  }
+  if ((since += bytes) <= kUnseen) return true;
+  if (memory_left() < bytes + kMemoryReserve) return false;
+  since = 0;
+  return true;
+}
+
+// What works have used lies free in many pieces, and would add up to more than what they leave.
+void have_taken(std::size_t bytes) {
+  constexpr std::size_t kBetween = std::size_t{24} << 20;
+  static std::atomic<std::size_t> since{0};
+  if ((since += bytes) <= kBetween) return;
+  since = 0;
+  give_back_memory();
+}
+
+// Runs it unless it takes more than is left, or finds no memory nevertheless.
+template <typename Work>
+bool with_memory(std::size_t bytes, const Work& work) {
+  if (!may_take(bytes)) return false;
   try {
     work();
-    // What works have used lies free in many pieces, and would add up to more than what they leave.
-    constexpr std::size_t kBetween = std::size_t{24} << 20;
-    static std::atomic<std::size_t> worked{0};
-    if ((worked += bytes) > kBetween) worked = 0, give_back_memory();
-    return true;
   } catch (const std::bad_alloc&) {
     return false;
   }
+  have_taken(bytes);
+  return true;
 }
 
 std::size_t size_of(const Mesh& mesh) { return mesh.triangles().size() + mesh.positions().size(); }

@@ -205,6 +205,8 @@ class Stage : public QOpenGLWidget {
   CatchOptions all_options() const;
   CatchOptions catch_options() const;
   QImage drawn(const DrawFrame& frame);
+  // Of what a renderer gives: rows from the top, 4 bytes a pixel.
+  static QImage image_of(const std::vector<unsigned char>& pixels, int width, int height);
   std::optional<Caught> caught_at(QPointF position);
   /// Where something that is let go comes to stand.
   struct Landing {

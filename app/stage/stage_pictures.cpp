@@ -5,13 +5,17 @@
 
 namespace tack {
 
+QImage Stage::image_of(const std::vector<unsigned char>& pixels, int width, int height) {
+  return pixels.empty() ? QImage() : QImage(pixels.data(), width, height, width * 4, QImage::Format_RGBA8888).copy();
+}
+
 QImage Stage::drawn(const DrawFrame& frame) {
   const int width = static_cast<int>(frame.view.width), height = static_cast<int>(frame.view.height);
   if (memory_left() < kMemoryReserve / 2) return {};
   makeCurrent();
   const auto pixels = renderer_.draw_to_memory(frame);
   doneCurrent();
-  return QImage(pixels.data(), width, height, width * 4, QImage::Format_RGBA8888).copy();
+  return image_of(pixels, width, height);
 }
 
 QImage Stage::picture_of(const Scene& scene, const QSize& size) {

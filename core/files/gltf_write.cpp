@@ -34,7 +34,7 @@ class DocumentWriter {
     // Room for new meshes: places in single and in double precision, normals, indices; and for the words that come
     // before them in the file. Pages that are not written to cost nothing; growing would copy what is there, again and
     // again.
-    constexpr std::size_t kVertex = 12 + 24 + 12, kTriangle = 12, kMesh = 64, kWords = 4096;  // of a part, mostly less
+    constexpr std::size_t kVertex = 12 + 24 + 12, kTriangle = 12, kMesh = 64, kWords = 1024;  // of a part, mostly
     std::size_t room = binary_.size() + (std::size_t{1} << 20);
     for (const PartId id : scene.in_tree_order()) {
       room += kWords;

@@ -56,7 +56,8 @@ Result<Saved> save_document(const std::filesystem::path& path, const Scene& scen
   if (!bytes) return tl::unexpected(bytes.error());
   const std::string name = path.filename().string();
   auto saved = save_atomically(path, *bytes, [&](const std::filesystem::path& written) -> Result<std::string> {
-    *bytes = {};  // they are in the file now, and what is read of it takes as much
+    // They are in the file now, and what is read of it takes as much. An empty list would keep their room.
+    *bytes = Bytes();
     const auto broken = [&](const std::string& why) {
       return fail(fmt::format("What was written cannot be opened again: {}", why), name,
                   "The file is as it was. Save under another name, or leave out what was brought in last.");

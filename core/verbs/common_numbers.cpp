@@ -34,6 +34,7 @@ bool is_skewed(const Numbers& n) {
 
 CommonNumbers common_numbers(const Scene& scene, const std::vector<PartId>& parts, const Axes& axes,
                              const std::optional<About>& of) {
+  if (parts.empty()) return {};
   const Numbers first = numbers_of(scene, parts.front(), axes, of);
   std::atomic<std::uint32_t> differ{0};  // a bit for each number
   std::atomic<bool> skewed{is_skewed(first)};

@@ -18,12 +18,12 @@ struct CommonNumbers {
   CommonNumbers3 size;      ///< mm, along the part's own axes
   CommonNumbers3 scale;     ///< factors
   CommonNumbers3 pivot;     ///< in the mesh's own coordinates, mm
-  CommonNumbers3 skew;
-  bool skewed = false;  ///< one of them is, by more than 1e-12
+  CommonNumbers3 skew;      ///< xy, xz, yz; no unit
+  bool skewed = false;      ///< one of them is, by more than 1e-12
 };
 
 /// Those of the parts in some axes, as numbers_in() and size_of() have them; the position is that of `of`, where a part
-/// has it. There must be a part. O(parts), on all processors.
+/// has it. Of no parts all are 0 and the same. O(parts), on all processors.
 CommonNumbers common_numbers(const Scene& scene, const std::vector<PartId>& parts, const Axes& axes,
                              const std::optional<About>& of);
 

@@ -84,4 +84,6 @@ TEST_CASE("what parts have alike of their numbers is what each of them has") {
     parts.push_back(scene.add(part_of("Q" + std::to_string(i), mesh, chance.placement(9), parent)));
   for (const AxesKind axes : {AxesKind::World, AxesKind::Parent, AxesKind::Local}) check(scene, parts, axes, corner);
   CHECK(common_numbers(scene, parts, AxesKind::World, std::nullopt).skewed);
+  const CommonNumbers none = common_numbers(scene, {}, AxesKind::World, corner);
+  CHECK((none.position[0].same && none.position[0].first == 0 && !none.skewed));
 }

@@ -68,14 +68,14 @@ class AnimationsMaker {
   void add_channel(Json& animation, int node, const char* path, const std::vector<float>& times,
                    const std::vector<float>& values, const char* type) {
     if (times.empty()) return;
-    const int view = arrays_.view(times.data(), times.size() * 4, 0);
+    const int view = arrays_.view(bytes_in(times), 0);
     const int input = arrays_.accessor({{"bufferView", view},
                                         {"componentType", 5126},
                                         {"count", times.size()},
                                         {"type", "SCALAR"},
                                         {"min", Json::array({times.front()})},
                                         {"max", Json::array({times.back()})}});
-    const int out = arrays_.view(values.data(), values.size() * 4, 0);
+    const int out = arrays_.view(bytes_in(values), 0);
     const int output = arrays_.accessor({{"bufferView", out},
                                          {"componentType", 5126},
                                          {"count", type == std::string_view("SCALAR") ? values.size() : times.size()},

@@ -52,7 +52,7 @@ void confine() {
                             SCMP_SYS(gettimeofday), SCMP_SYS(rt_sigreturn), SCMP_SYS(rt_sigprocmask),
                             SCMP_SYS(sendmsg),      SCMP_SYS(recvmsg),      SCMP_SYS(exit),
                             SCMP_SYS(exit_group),   SCMP_SYS(getpid),       SCMP_SYS(gettid),
-                            SCMP_SYS(tgkill)})
+                            SCMP_SYS(tgkill),       SCMP_SYS(ftruncate)})
     ::seccomp_rule_add(filter, SCMP_ACT_ALLOW, allowed, 0);
   ::seccomp_load(filter);
   ::seccomp_release(filter);

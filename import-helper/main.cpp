@@ -1,14 +1,18 @@
 // tackpoint-import-helper NAME OPTIONS: reads the one file that it was given as descriptor 4 and leaves what is in it
-// in the shared memory that is descriptor 3. Exit 0: a packed delivery; 1: a Problem as three zero-ended texts. It
-// limits and confines itself first (confine.h), so whatever a file makes it do ends with it; files beside it come from
-// the program that started it (core/files/helper_link.h).
+// in the shared memory that is descriptor 3. Exit 0: a packed delivery or, where that was asked for, the outline of the
+// document that the program would make of it; 1: a Problem as three zero-ended texts. It limits and confines itself
+// first (confine.h), so whatever a file makes it do ends with it; files beside it come from the program that started it
+// (core/files/helper_link.h).
 #include <sys/mman.h>
+#include <tbb/parallel_for.h>
+#include <tbb/task_arena.h>
 #include <unistd.h>
 
 #include <new>
 
-#include "core/files/delivery.h"
+#include "core/files/document.h"
 #include "core/files/helper_link.h"
+#include "core/files/outline.h"
 #include "core/printable.h"
 #include "import-helper/confine.h"
 #include "import-helper/other_formats.h"
@@ -25,7 +29,11 @@ bool write_all(tack::ByteView bytes) {
   return true;
 }
 
+// Whether what was written is gone from the answer.
+bool begin_anew() { return ::ftruncate(tack::kAnswerFd, 0) == 0 && ::lseek(tack::kAnswerFd, 0, SEEK_SET) == 0; }
+
 int answer_with(const tack::Problem& problem) {
+  if (!begin_anew()) return 2;
   tack::Bytes bytes;
   for (const std::string* text : {&problem.what, &problem.where, &problem.remedy}) {
     // Zero bytes end the texts, so none may be in them.
@@ -34,6 +42,22 @@ int answer_with(const tack::Problem& problem) {
     bytes.push_back(0);
   }
   return write_all(bytes) ? 1 : 2;
+}
+
+// Opens what has been handed over as the program would, and leaves the outline of that in its place.
+int outline_instead() {
+  tack::Bytes outline;
+  {
+    const auto answer = tack::map_descriptor(tack::kAnswerFd, "answer");
+    if (!answer) return 2;
+    const auto delivery = tack::unpack(*answer, answer->keep());
+    const auto document = delivery ? tack::document_of(*delivery) : tl::unexpected(delivery.error());
+    if (document)
+      outline = tack::pack(tack::outline_of(document->scene));
+    else
+      return answer_with(document.error());
+  }
+  return begin_anew() && write_all(outline) ? 0 : 2;
 }
 
 tack::ImportOptions options_from(const tack::Json& json) {
@@ -79,10 +103,16 @@ int read_file(int argc, char** argv) {
     // Code is loaded before the doors close.
     const auto format = tack::format_of(file->view(), path);
     if (format && *format == tack::Format::Other) around.other = tack::other_formats(around.beside);
+    const bool outlines = json->contains("outline");
+    // Making parts computes in parallel, and behind the doors no threads can be begun. What is asked of the system for
+    // that is asked now.
+    tbb::task_arena alone(1);
+    if (outlines) alone.execute([] { tbb::parallel_for(0, 2, [](int) {}); });
     tack::confine();
     auto delivery = tack::read_delivery(file->view(), path, options_from(*json), around);
     if (!delivery) return answer_with(delivery.error());
-    return tack::pack(std::move(*delivery), write_all) ? 0 : 2;
+    if (!tack::pack(std::move(*delivery), write_all)) return 2;
+    return outlines ? alone.execute(outline_instead) : 0;
   } catch (const std::bad_alloc&) {
     return answer_with({"The file needs more memory than may be used for it.", {}, {}});
   } catch (const std::exception&) {

@@ -103,7 +103,7 @@ class GltfMaker {
     json_["scene"] = 0;
     if (!binary_.empty()) json_["buffers"] = Json::array({Json{{"byteLength", binary_.size()}}});
     say_what_is_left_out();
-    return Glb{std::move(json_), Blob(std::move(binary_))};
+    return Glb{std::move(json_), binary_.whole()};
   }
 
  private:
@@ -384,7 +384,7 @@ class GltfMaker {
           weights.push_back(is_there ? all[k].first / sum : first ? 1.0f : 0.0f);
         }
       }
-      const int view = arrays_.view(joints.data(), joints.size() * 2, 34962);
+      const int view = arrays_.view(bytes_in(joints), 34962);
       primitive["attributes"][fmt::format("JOINTS_{}", set)] =
           arrays_.accessor({{"bufferView", view}, {"componentType", 5123}, {"count", of.size()}, {"type", "VEC4"}});
       primitive["attributes"][fmt::format("WEIGHTS_{}", set)] = arrays_.floats(weights, 4);
@@ -442,7 +442,7 @@ class GltfMaker {
         for (const float v : columns_of(bone->mOffsetMatrix)) binds.push_back(v);
       }
       if (joints.empty()) continue;
-      const int view = arrays_.view(binds.data(), binds.size() * 4, 0);
+      const int view = arrays_.view(bytes_in(binds), 0);
       const int matrices =
           arrays_.accessor({{"bufferView", view}, {"componentType", 5126}, {"count", joints.size()}, {"type", "MAT4"}});
       if (!json_.contains("skins")) json_["skins"] = Json::array();
@@ -475,7 +475,7 @@ class GltfMaker {
   bool shapes_at_rest_;
   std::vector<std::string>& notes_;
   Json json_;
-  Bytes binary_;
+  ByteRuns binary_;
   GltfArrays arrays_{json_, binary_};
   Pictures pictures_;
   std::map<const aiTexture*, int> inside_;

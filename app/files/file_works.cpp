@@ -389,7 +389,7 @@ void FileWorks::autosave() {
         if (verify) {
           saved = save_document(own->path(), record.scene(), settings, {}, nullptr, &record);
         } else {
-          const auto bytes = write_document(record.scene(), settings, &record);
+          const auto bytes = document_runs(record.scene(), settings, &record);
           if (!bytes) return tl::unexpected(bytes.error());
           saved = save_atomically(own->path(), *bytes);
         }

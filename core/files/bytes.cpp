@@ -11,6 +11,11 @@
 
 namespace tack {
 
+Blob blob_of(std::string text) {
+  const auto own = std::make_shared<const std::string>(std::move(text));
+  return {{reinterpret_cast<const std::uint8_t*>(own->data()), own->size()}, own};
+}
+
 Result<void> check_file(const std::filesystem::path& path) {
   std::error_code error;
   const auto status = std::filesystem::status(path, error);

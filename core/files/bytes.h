@@ -36,6 +36,9 @@ class Blob {
   std::shared_ptr<const void> keep_;
 };
 
+/// Text as bytes; not copied.
+Blob blob_of(std::string text);
+
 /// Whether there is an ordinary file at `path` that can be reached; says what is there instead.
 Result<void> check_file(const std::filesystem::path& path);
 
@@ -63,6 +66,12 @@ template <typename T>
 void append(Bytes& bytes, const T& value) {
   const auto* begin = reinterpret_cast<const std::uint8_t*>(&value);
   bytes.insert(bytes.end(), begin, begin + sizeof value);
+}
+
+/// The bytes that a list of numbers is made of.
+template <typename List>
+ByteView bytes_in(const List& list) {
+  return {reinterpret_cast<const std::uint8_t*>(std::data(list)), std::size(list) * sizeof(*std::data(list))};
 }
 
 /// FNV-1a, 64 bits: tells whether numbers were changed by another program. Not for security.

@@ -106,30 +106,39 @@ Result<Glb> read_glb(ByteView bytes, const std::shared_ptr<const void>& keep) {
 std::string json_text(const Json& json) { return json.dump(-1, ' ', false, Json::error_handler_t::replace); }
 
 Result<Bytes> write_glb(const Json& json, ByteView binary) {
-  return glb_around(json_text(json), {binary.begin(), binary.end()});
+  auto glb = glb_around(json_text(json), ByteRuns(Blob(binary, nullptr)));
+  if (!glb) return tl::unexpected(glb.error());
+  return bytes_of(runs_of(std::move(*glb)));
 }
 
-// The binary chunk is moved up in place where it has the room: of a heavy scene it is most of what saving takes.
-Result<Bytes> glb_around(std::string text, Bytes binary) {
+Result<GlbRuns> glb_around(std::string text, const ByteRuns& binary) {
+  GlbRuns glb;
   text.resize((text.size() + 3) / 4 * 4, ' ');
   const std::uint64_t padded = (binary.size() + 3) / 4 * 4;
   const std::uint64_t total = 12 + 8 + text.size() + (binary.empty() ? 0 : 8 + padded);
   if (total > 0xFFFFFFFFu) return fail("The document would be over 4 GB, the most a .glb file can hold.");
+  append(glb.head, kMagic);
+  append(glb.head, std::uint32_t{2});
+  append(glb.head, static_cast<std::uint32_t>(total));
+  append(glb.head, static_cast<std::uint32_t>(text.size()));
+  append(glb.head, kJsonChunk);
+  glb.json = std::move(text);
+  if (binary.empty()) return glb;
   Bytes head;
-  append(head, kMagic);
-  append(head, std::uint32_t{2});
-  append(head, static_cast<std::uint32_t>(total));
-  append(head, static_cast<std::uint32_t>(text.size()));
-  append(head, kJsonChunk);
-  head.insert(head.end(), text.begin(), text.end());
-  if (!binary.empty()) {
-    append(head, static_cast<std::uint32_t>(padded));
-    append(head, kBinaryChunk);
-  }
-  binary.reserve(total);
-  binary.insert(binary.begin(), head.begin(), head.end());
-  binary.resize(total, 0);
-  return binary;
+  append(head, static_cast<std::uint32_t>(padded));
+  append(head, kBinaryChunk);
+  glb.behind.copy(head);
+  glb.behind.hold(binary);
+  glb.behind.pad(4);
+  return glb;
+}
+
+ByteRuns runs_of(GlbRuns glb) {
+  ByteRuns all;
+  all.copy(glb.head);
+  all.hold(blob_of(std::move(glb.json)));
+  all.hold(glb.behind);
+  return all;
 }
 
 }  // namespace tack

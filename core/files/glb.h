@@ -4,7 +4,7 @@
 #include <nlohmann/json.hpp>
 #include <string_view>
 
-#include "core/files/bytes.h"
+#include "core/files/byte_runs.h"
 #include "core/verbs/json.h"
 
 namespace tack {
@@ -26,8 +26,16 @@ bool is_glb(ByteView bytes);
 Result<Glb> read_glb(ByteView bytes, const std::shared_ptr<const void>& keep = nullptr);
 /// Puts one together, chunks padded to 4 bytes. Fails over 4 GiB, the most the container can hold.
 Result<Bytes> write_glb(const Json& json, ByteView binary);
-/// The same for JSON that is text already. Nothing is copied where `binary` has room for what comes before it.
-Result<Bytes> glb_around(std::string text, Bytes binary);
+/// A GLB on its way into a file: what it is put together from stays where it is.
+struct GlbRuns {
+  Bytes head;  ///< of the file and of the JSON chunk
+  std::string json;
+  ByteRuns behind;  ///< the binary chunk with its head; may be empty
+};
+/// The same for JSON that is text already.
+Result<GlbRuns> glb_around(std::string text, const ByteRuns& binary);
+/// All of it.
+ByteRuns runs_of(GlbRuns glb);
 /// The JSON as it stands in a document: without spaces, bytes that are not UTF-8 replaced.
 std::string json_text(const Json& json);
 

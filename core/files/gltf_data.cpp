@@ -242,6 +242,9 @@ Result<Blob> gather_buffers(Json& json, Blob binary, const FilesBeside& beside, 
 GltfData::GltfData(const Json& json, ByteView binary, std::function<void(ByteView)> done)
     : json_(json), binary_(binary), done_(std::move(done)), left_(kFree + kPlainTimes * binary.size()) {}
 
+GltfData::GltfData(const Json& json, const ByteRuns& binary)
+    : json_(json), runs_(&binary), left_(kFree + kPlainTimes * binary.size()) {}
+
 const Json* GltfData::accessor(std::uint64_t number) const {
   return json_.contains("accessors") && number < json_["accessors"].size() ? &json_["accessors"][number] : nullptr;
 }
@@ -268,9 +271,11 @@ Result<ByteView> GltfData::view(std::uint64_t number) {
   const Json& source = packed ? view["extensions"]["EXT_meshopt_compression"] : view;
   const auto buffer = unsigned_at(source, "buffer", 0), offset = unsigned_at(source, "byteOffset", 0),
              length = unsigned_at(source, "byteLength", 0);
-  if (!buffer || !offset || !length || *buffer != 0 || *offset > binary_.size() || *length > binary_.size() - *offset)
+  const std::size_t size = runs_ ? runs_->size() : binary_.size();
+  if (!buffer || !offset || !length || *buffer != 0 || *offset > size || *length > size - *offset)
     return fail(fmt::format("Buffer view {} reaches beyond the data.", number));
-  const ByteView bytes = binary_.subspan(*offset, *length);
+  if (runs_) slices_.push_back(runs_->slice(*offset, *length));
+  const ByteView bytes = runs_ ? slices_.back().view() : binary_.subspan(*offset, *length);
   if (!packed) return bytes;
   if (const auto known = decompressed_.find(number); known != decompressed_.end()) return ByteView(known->second);
   const auto stride = unsigned_at(source, "byteStride", 0), count = unsigned_at(source, "count", 0);

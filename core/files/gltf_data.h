@@ -5,6 +5,7 @@
 #include <unordered_map>
 
 #include "core/files/beside.h"
+#include "core/files/byte_runs.h"
 #include "core/files/glb.h"
 #include "core/mesh/mesh.h"
 
@@ -38,6 +39,8 @@ class GltfData {
  public:
   /// `done` is told which bytes have been read and are not likely to be read again soon; may be empty.
   GltfData(const Json& json, ByteView binary, std::function<void(ByteView)> done = {});
+  /// Of one that is being put together, as long as it is not changed.
+  GltfData(const Json& json, const ByteRuns& binary);
 
   /// The accessor of that number; null when there is none.
   const Json* accessor(std::uint64_t number) const;
@@ -74,6 +77,8 @@ class GltfData {
 
   const Json& json_;
   ByteView binary_;
+  const ByteRuns* runs_ = nullptr;  // instead of it
+  std::vector<Blob> slices_;        // of them
   std::function<void(ByteView)> done_;
   std::uint64_t left_ = 0;  // bytes that may still be decoded
   std::unordered_map<std::uint64_t, Bytes> decompressed_;

@@ -19,30 +19,32 @@ struct Written {
 };
 
 Written write_vertices(GltfArrays& arrays, std::span<const Vec3> positions,
-                       std::span<const std::array<float, 3>> normals, const MeshExtras& extras, std::size_t first) {
+                       std::span<const std::array<float, 3>> normals, const MeshExtras& extras, std::size_t first,
+                       const std::shared_ptr<const void>& keep) {
   Written w;
-  std::vector<float> narrow;
-  narrow.reserve(positions.size() * 3);
+  const Blob places = arrays.narrow(positions, keep);
+  const std::span<const float> floats(reinterpret_cast<const float*>(places.view().data()), positions.size() * 3);
   bool exact = true;
-  for (const Vec3& p : positions)
-    for (int i = 0; i < 3; ++i) {
-      const auto f = static_cast<float>(p[i]);
-      exact &= static_cast<double>(f) == p[i];
-      narrow.push_back(f);
-    }
-  w.attributes["POSITION"] = arrays.floats(narrow, 3, true);
+  for (std::size_t v = 0; v < positions.size(); ++v)
+    for (int i = 0; i < 3; ++i)
+      exact &= static_cast<double>(floats[v * 3 + static_cast<std::size_t>(i)]) == positions[v][i];
+  w.attributes["POSITION"] = arrays.floats(floats, 3, true, places.keep());
   if (!exact) {
-    w.doubles = arrays.view(positions.data(), positions.size_bytes(), 0);
-    w.hash = fmt::format("{:016x}", hash_of({reinterpret_cast<const std::uint8_t*>(narrow.data()), narrow.size() * 4}));
+    const ByteView exactly = bytes_in(positions);
+    w.doubles = keep ? arrays.view(Blob(exactly, keep), 0) : arrays.view(exactly, 0);
+    w.hash = fmt::format("{:016x}", hash_of(places));
   }
   if (!normals.empty()) {
-    narrow.clear();
+    std::vector<float> narrow;
+    narrow.reserve(normals.size() * 3);
     for (const auto& n : normals) {
       Vec3 unit = normalized({n[0], n[1], n[2]});
       if (unit == Vec3{}) unit = {0, 0, 1};
       for (int i = 0; i < 3; ++i) narrow.push_back(static_cast<float>(unit[i]));
     }
-    w.attributes["NORMAL"] = arrays.floats(narrow, 3);
+    const std::span<const float> as_they_are(normals.front().data(), narrow.size());
+    const bool same = std::memcmp(as_they_are.data(), narrow.data(), narrow.size() * sizeof(float)) == 0;
+    w.attributes["NORMAL"] = keep && same ? arrays.floats(as_they_are, 3, false, keep) : arrays.floats(narrow, 3);
   }
   if (!extras.places.empty())
     w.attributes["TEXCOORD_0"] = arrays.floats({extras.places[first].data(), positions.size() * 2}, 2);
@@ -53,12 +55,35 @@ Written write_vertices(GltfArrays& arrays, std::span<const Vec3> positions,
 
 }  // namespace
 
-int GltfArrays::view(const void* data, std::size_t size, int target) {
-  binary_.resize((binary_.size() + 7) / 8 * 8, 0);
-  Json view{{"buffer", 0}, {"byteOffset", binary_.size()}, {"byteLength", size}};
+Blob GltfArrays::narrow(std::span<const Vec3> places, const std::shared_ptr<const void>& keep) {
+  if (narrow_ && keep)
+    if (const auto known = narrow_->of.find(places.data());
+        known != narrow_->of.end() && known->second.floats.size() == places.size() * 3 * sizeof(float))
+      return known->second.floats;
+  const auto floats = std::make_shared<std::vector<float>>();
+  floats->reserve(places.size() * 3);
+  for (const Vec3& p : places)
+    for (int i = 0; i < 3; ++i) floats->push_back(static_cast<float>(p[i]));
+  Blob blob(bytes_in(*floats), floats);
+  if (narrow_ && keep) narrow_->of[places.data()] = {keep, blob};
+  return blob;
+}
+
+int GltfArrays::view(ByteView bytes, int target) {
+  binary_.pad(8);
+  binary_.copy(bytes);
+  return view_of_last(bytes.size(), target);
+}
+
+int GltfArrays::view(const Blob& bytes, int target) {
+  binary_.pad(8);
+  binary_.hold(bytes);
+  return view_of_last(bytes.size(), target);
+}
+
+int GltfArrays::view_of_last(std::size_t size, int target) {
+  Json view{{"buffer", 0}, {"byteOffset", binary_.size() - size}, {"byteLength", size}};
   if (target != 0) view["target"] = target;
-  const auto* bytes = static_cast<const std::uint8_t*>(data);
-  binary_.insert(binary_.end(), bytes, bytes + size);
   if (!json_.contains("bufferViews")) json_["bufferViews"] = Json::array();
   json_["bufferViews"].push_back(std::move(view));
   return static_cast<int>(json_["bufferViews"].size()) - 1;
@@ -70,10 +95,12 @@ int GltfArrays::accessor(Json accessor) {
   return static_cast<int>(json_["accessors"].size()) - 1;
 }
 
-int GltfArrays::floats(std::span<const float> numbers, int components, bool bounds) {
+int GltfArrays::floats(std::span<const float> numbers, int components, bool bounds,
+                       const std::shared_ptr<const void>& keep) {
   constexpr const char* kTypes[] = {"SCALAR", "VEC2", "VEC3", "VEC4"};
   const auto width = static_cast<std::size_t>(components);
-  Json accessor{{"bufferView", view(numbers.data(), numbers.size_bytes(), kForVertices)},
+  const ByteView bytes = bytes_in(numbers);
+  Json accessor{{"bufferView", keep ? view(Blob(bytes, keep), kForVertices) : view(bytes, kForVertices)},
                 {"componentType", 5126},
                 {"count", numbers.size() / width},
                 {"type", kTypes[components - 1]}};
@@ -90,8 +117,9 @@ int GltfArrays::floats(std::span<const float> numbers, int components, bool boun
   return this->accessor(std::move(accessor));
 }
 
-int GltfArrays::indices(std::span<const std::uint32_t> numbers) {
-  return accessor({{"bufferView", view(numbers.data(), numbers.size_bytes(), kForIndices)},
+int GltfArrays::indices(std::span<const std::uint32_t> numbers, const std::shared_ptr<const void>& keep) {
+  const ByteView bytes = bytes_in(numbers);
+  return accessor({{"bufferView", keep ? view(Blob(bytes, keep), kForIndices) : view(bytes, kForIndices)},
                    {"componentType", 5125},
                    {"count", numbers.size()},
                    {"type", "SCALAR"}});
@@ -99,7 +127,7 @@ int GltfArrays::indices(std::span<const std::uint32_t> numbers) {
 
 Json geometry_of(GltfArrays& arrays, std::span<const Vec3> positions, std::span<const Triangle> triangles,
                  std::span<const std::array<float, 3>> normals, std::span<const Primitive> primitives,
-                 const MeshExtras& extras) {
+                 const MeshExtras& extras, const std::shared_ptr<const void>& keep) {
   Json list = Json::array(), doubles = Json::array(), hashes = Json::array();
   bool any_doubles = false;
   Written shared;
@@ -109,15 +137,18 @@ Json geometry_of(GltfArrays& arrays, std::span<const Vec3> positions, std::span<
     if (p.vertex_count > 0) {
       shared = write_vertices(arrays, positions.subspan(p.first_vertex, p.vertex_count),
                               normals.empty() ? normals : normals.subspan(p.first_vertex, p.vertex_count), extras,
-                              p.first_vertex);
+                              p.first_vertex, keep);
       shared_first = p.first_vertex;
     }
     if (shared.attributes.empty()) continue;
     Json primitive{{"attributes", shared.attributes}};
-    if (p.triangle_count > 0) {
+    const auto own = triangles.subspan(p.first_triangle, p.triangle_count);
+    if (p.triangle_count > 0 && keep && shared_first == 0) {
+      primitive["indices"] = arrays.indices({own.front().data(), own.size() * 3}, keep);
+    } else if (p.triangle_count > 0) {
       std::vector<std::uint32_t> corners;
-      corners.reserve(std::size_t{p.triangle_count} * 3);
-      for (const Triangle& t : triangles.subspan(p.first_triangle, p.triangle_count))
+      corners.reserve(own.size() * 3);
+      for (const Triangle& t : own)
         for (const std::uint32_t v : t) corners.push_back(v - shared_first);
       primitive["indices"] = arrays.indices(corners);
     } else {
@@ -167,7 +198,7 @@ int Pictures::texture(const std::string& name, ByteView bytes) {
     notes_.push_back(fmt::format("The picture {} is neither PNG nor JPEG and was left out.", printable(name, 200)));
     return -1;
   }
-  const int view = GltfArrays(json_, binary_).view(bytes.data(), bytes.size(), 0);
+  const int view = GltfArrays(json_, binary_).view(bytes, 0);
   for (const char* list : {"images", "textures"})
     if (!json_.contains(list)) json_[list] = Json::array();
   json_["images"].push_back({{"name", as_utf8(name)}, {"bufferView", view}, {"mimeType", kind}});

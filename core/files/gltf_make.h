@@ -3,27 +3,50 @@
 #pragma once
 
 #include <array>
+#include <unordered_map>
 
 #include "core/files/beside.h"
+#include "core/files/byte_runs.h"
 #include "core/files/carried.h"
 
 namespace tack {
 
+/// Places in single precision, by where those in double lie: what several documents have that are written together is
+/// in memory once.
+struct NarrowPlaces {
+  struct Of {
+    std::shared_ptr<const void> keep;  // nothing else may come to lie there
+    Blob floats;
+  };
+  std::unordered_map<const Vec3*, Of> of;
+};
+
 /// The numbers of a glTF that is being made: its accessors, buffer views and one buffer.
 class GltfArrays {
  public:
-  GltfArrays(Json& json, Bytes& binary) : json_(json), binary_(binary) {}
+  GltfArrays(Json& json, ByteRuns& binary, NarrowPlaces* narrow = nullptr)
+      : json_(json), binary_(binary), narrow_(narrow) {}
+
+  /// The places as floats; kept for others, where `keep` holds them.
+  Blob narrow(std::span<const Vec3> places, const std::shared_ptr<const void>& keep);
 
   /// A view of a copy of these bytes, begun at a multiple of 8; `target` 0 for none.
-  int view(const void* data, std::size_t size, int target);
+  int view(ByteView bytes, int target);
+  /// The same of bytes that stay where they are.
+  int view(const Blob& bytes, int target);
   int accessor(Json accessor);
-  /// Floats with `components` numbers for each element; with least and greatest where `bounds` says so.
-  int floats(std::span<const float> numbers, int components, bool bounds = false);
-  int indices(std::span<const std::uint32_t> numbers);
+  /// Floats with `components` numbers for each element; with least and greatest where `bounds` says so. With `keep`,
+  /// which holds them, they stay where they are.
+  int floats(std::span<const float> numbers, int components, bool bounds = false,
+             const std::shared_ptr<const void>& keep = nullptr);
+  int indices(std::span<const std::uint32_t> numbers, const std::shared_ptr<const void>& keep = nullptr);
 
  private:
+  int view_of_last(std::size_t size, int target);
+
   Json& json_;
-  Bytes& binary_;
+  ByteRuns& binary_;
+  NarrowPlaces* narrow_;
 };
 
 /// What a mesh has beside its positions and normals, for each of its vertices, or empty.
@@ -34,16 +57,17 @@ struct MeshExtras {
 };
 
 /// Positions, normals and indices of a mesh as the primitives of a glTF mesh without materials, its positions in double
-/// beside it where float does not hold them.
+/// beside it where float does not hold them. With `keep`, which holds the arrays, what a file has in the same form
+/// stays where it lies.
 Json geometry_of(GltfArrays& arrays, std::span<const Vec3> positions, std::span<const Triangle> triangles,
                  std::span<const std::array<float, 3>> normals, std::span<const Primitive> primitives,
-                 const MeshExtras& extras = {});
+                 const MeshExtras& extras = {}, const std::shared_ptr<const void>& keep = nullptr);
 
 /// A picture that is beside the file: into the document, as an image with a texture; −1, and a note, when it is missing
 /// or of no known kind. Asked twice for one, it is there once.
 class Pictures {
  public:
-  Pictures(Json& json, Bytes& binary, const FilesBeside& beside, std::vector<std::string>& notes)
+  Pictures(Json& json, ByteRuns& binary, const FilesBeside& beside, std::vector<std::string>& notes)
       : json_(json), binary_(binary), beside_(beside), notes_(notes) {}
   int texture(std::string name);
   /// The same for bytes that came with the file.
@@ -51,7 +75,7 @@ class Pictures {
 
  private:
   Json& json_;
-  Bytes& binary_;
+  ByteRuns& binary_;
   const FilesBeside& beside_;
   std::vector<std::string>& notes_;
   std::map<std::string, int> known_;

@@ -23,26 +23,17 @@ constexpr const char* kGenerator = "Tack Point";
 
 class DocumentWriter {
  public:
-  DocumentWriter(const Scene& scene, const DocumentSettings& settings) : scene_(scene), settings_(settings) {
+  DocumentWriter(const Scene& scene, const DocumentSettings& settings, NarrowPlaces& narrow)
+      : scene_(scene), settings_(settings), meshes_(json_, binary_, scene.colours(), narrow) {
     if (scene.carried()) {
       json_ = scene.carried()->json;
-      binary_.assign(scene.carried()->binary.view().begin(), scene.carried()->binary.view().end());
+      binary_.hold(scene.carried()->binary);
     }
     for (const char* key : {"meshes", "accessors", "bufferViews", "materials"})
       if (!json_.contains(key)) json_[key] = Json::array();
     write_changes(json_, scene.colours());
-    // Room for new meshes: places in single and in double precision, normals, indices; and for the words that come
-    // before them in the file. Pages that are not written to cost nothing; growing would copy what is there, again and
-    // again.
-    constexpr std::size_t kVertex = 12 + 24 + 12, kTriangle = 12, kMesh = 64, kWords = 1024;  // of a part, mostly
-    std::size_t room = binary_.size() + (std::size_t{1} << 20);
-    for (const PartId id : scene.in_tree_order()) {
-      room += kWords;
-      const MeshPtr& mesh = shared_mesh(scene.part(id));
-      if (mesh && shared_[mesh.get()]++ == 0 && scene.part(id).source->carried_mesh < 0)
-        room += kMesh + mesh->positions().size() * kVertex + mesh->triangles().size() * kTriangle;
-    }
-    binary_.reserve(room);
+    for (const PartId id : scene.in_tree_order())
+      if (const MeshPtr& mesh = shared_mesh(scene.part(id))) ++shared_[mesh.get()];
   }
 
   // The document in its two halves; with a record, if that can be kept: what keeps it from being so is put in `note`.
@@ -464,8 +455,8 @@ class DocumentWriter {
   const Scene& scene_;
   const DocumentSettings& settings_;
   Json json_ = Json::object();
-  Bytes binary_;
-  MeshWriter meshes_{json_, binary_, scene_.colours()};
+  ByteRuns binary_;
+  MeshWriter meshes_;
   Json colours_, record_;
   std::vector<std::string> nodes_;  // each as text
   std::vector<int> scene_roots_;
@@ -481,15 +472,15 @@ class DocumentWriter {
 
 namespace {
 
-WrittenGltf written(const Scene& scene, const DocumentSettings& settings) {
-  return DocumentWriter(without_patches(scene), settings).write(std::nullopt, nullptr);
+WrittenGltf written(const Scene& scene, const DocumentSettings& settings, NarrowPlaces& narrow) {
+  return DocumentWriter(without_patches(scene), settings, narrow).write(std::nullopt, nullptr);
 }
 
 // The steps with all that doing them again takes. A step that is left out, or fails, is written as it was when it last
 // worked: what it is about may not be there now.
-WrittenRecord kept(const Record& record, const DocumentSettings& settings) {
+WrittenRecord kept(const Record& record, const DocumentSettings& settings, NarrowPlaces& narrow) {
   WrittenRecord all;
-  all.scenes.push_back(written(record.start, settings));
+  all.scenes.push_back(written(record.start, settings, narrow));
   all.steps = "[";
   std::map<const Delivery*, std::size_t> files;
   for (std::size_t i = 0; i < record.steps.size(); ++i) {
@@ -501,7 +492,7 @@ WrittenRecord kept(const Record& record, const DocumentSettings& settings) {
       if (is_new) {
         const auto document = document_of(*bring->source);
         if (!document) throw std::runtime_error(document.error().what);
-        all.scenes.push_back(written(document->scene, document->settings));
+        all.scenes.push_back(written(document->scene, document->settings, narrow));
       }
       entry[kKeptScene] = file->second;
       entry["file"] = bring->file;  // where it lay is nobody's business
@@ -514,21 +505,36 @@ WrittenRecord kept(const Record& record, const DocumentSettings& settings) {
 
 }  // namespace
 
-Result<Bytes> write_document(const Scene& scene, const DocumentSettings& settings, const Record* record,
-                             std::string* note) {
+Result<ByteRuns> document_runs(const Scene& scene, const DocumentSettings& settings, const Record* record,
+                               std::string* note) {
   try {
+    NarrowPlaces narrow;
     std::optional<WrittenRecord> steps;
-    if (record && !record->steps.empty()) steps = kept(*record, settings);
+    if (record && !record->steps.empty()) steps = kept(*record, settings, narrow);
     const bool with_steps = steps.has_value();
-    WrittenGltf document = DocumentWriter(without_patches(scene), settings).write(std::move(steps), note);
-    auto bytes = glb_around(std::move(document.json), std::move(document.binary));
-    if (bytes) seal_record(*bytes);
-    if (bytes || !with_steps) return bytes;
+    WrittenGltf document = DocumentWriter(without_patches(scene), settings, narrow).write(std::move(steps), note);
+    auto glb = glb_around(std::move(document.json), document.binary);
+    if (glb) {
+      seal_record(*glb);
+      return runs_of(std::move(*glb));
+    }
+    if (!with_steps) return tl::unexpected(glb.error());
     // Over the most that the container holds: the scene comes before what led to it.
     if (note) *note = "The steps are not kept in the document: it would be over 4 GB with them.";
-    return write_document(scene, settings);
+    return document_runs(scene, settings);
   } catch (const std::exception& error) {
     return fail(fmt::format("The document could not be written: {}.", error.what()));
+  }
+}
+
+Result<Bytes> write_document(const Scene& scene, const DocumentSettings& settings, const Record* record,
+                             std::string* note) {
+  const auto runs = document_runs(scene, settings, record, note);
+  if (!runs) return tl::unexpected(runs.error());
+  try {
+    return bytes_of(*runs);
+  } catch (const std::bad_alloc&) {
+    return fail("The document needs more memory than there is.");
   }
 }
 

@@ -263,7 +263,7 @@ int MeshWriter::unpacked_accessor(const Json& primitive, const std::string& name
   Json accessor = *known;
   const auto plain = draco_attribute(primitive, name, accessor, data);
   if (!plain) return -1;
-  accessor["bufferView"] = arrays_.view(plain->bytes.data(), plain->bytes.size(), 34962);
+  accessor["bufferView"] = arrays_.view(plain->bytes, 34962);
   const std::size_t packed = component_size(accessor.value("componentType", std::uint64_t{5126})) *
                              static_cast<std::size_t>(components_of(accessor.value("type", std::string{})));
   if (plain->stride != packed) json_["bufferViews"].back()["byteStride"] = plain->stride;
@@ -313,7 +313,7 @@ Json MeshWriter::changed_geometry(const Part& part, const Json& carried) {
   }
   if (!weights.empty())
     if (auto base = without_morphs(*mesh, targets_of, weights)) mesh = *base;
-  Json written = write_geometry(*mesh);
+  Json written = write_geometry(mesh);
   std::size_t next = 0;
   for (const Json& old : carried["primitives"]) {
     Json p = old;
@@ -378,7 +378,7 @@ int MeshWriter::new_mesh(const Part& part) {
   if (known != new_meshes_.end()) return known->number;
   const Mesh& mesh = *part.mesh;
   auto geometry = geometry_.find(&mesh);
-  if (geometry == geometry_.end()) geometry = geometry_.emplace(&mesh, write_geometry(mesh)).first;
+  if (geometry == geometry_.end()) geometry = geometry_.emplace(&mesh, write_geometry(part.mesh)).first;
   Json written{{"name", part.name}, {"primitives", geometry->second["primitives"]}};
   colour_primitives(written, part, false);
   if (geometry->second.contains("extensions")) written["extensions"] = geometry->second["extensions"];
@@ -388,8 +388,10 @@ int MeshWriter::new_mesh(const Part& part) {
   return number;
 }
 
-Json MeshWriter::write_geometry(const Mesh& mesh) {
-  Json geometry = geometry_of(arrays_, mesh.positions(), mesh.triangles(), mesh.normals(), mesh.primitives());
+// The mesh's arrays stay where they are: a heavy document is not in memory twice while it is written.
+Json MeshWriter::write_geometry(const MeshPtr& held) {
+  const Mesh& mesh = *held;
+  Json geometry = geometry_of(arrays_, mesh.positions(), mesh.triangles(), mesh.normals(), mesh.primitives(), {}, held);
   // A line is its segments, in turn.
   if (mesh.known() && !mesh.known()->lines.empty()) {
     std::vector<std::uint32_t> ends;

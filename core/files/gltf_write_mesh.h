@@ -19,8 +19,12 @@ bool is_written_in_metres(const Part& part);
 /// one buffer. Instances share accessors; meshes that came along are only written anew where a verb changed them.
 class MeshWriter {
  public:
-  MeshWriter(Json& json, Bytes& binary, const std::vector<NamedColour>& colours)
-      : json_(json), binary_(binary), colours_(colours), material_named_(colours.size(), -1) {}
+  MeshWriter(Json& json, ByteRuns& binary, const std::vector<NamedColour>& colours, NarrowPlaces& narrow)
+      : json_(json),
+        binary_(binary),
+        arrays_(json, binary, &narrow),
+        colours_(colours),
+        material_named_(colours.size(), -1) {}
 
   /// The number of the mesh that shows the part's geometry in the part's colours; written when it is not there yet. The
   /// part has a mesh.
@@ -48,7 +52,7 @@ class MeshWriter {
   void colour_primitives(Json& mesh, const Part& part, bool keep_materials);
   Json twin_geometry(const Json& mesh);
   Json changed_geometry(const Part& part, const Json& carried);
-  Json write_geometry(const Mesh& mesh);
+  Json write_geometry(const MeshPtr& held);
   int mapped_accessor(const Json& number, int components, const Mat3& map, bool unit, bool bounds);
   int mapped_offsets(const Json& primitive, const char* name, int components, const Json& number, const Mat3& map);
   int lengthened_offsets(const Part& part, const Json& primitive, const Json& number, bool back_to_metres);
@@ -61,8 +65,8 @@ class MeshWriter {
   std::optional<int> material_of(const std::string& name);
 
   Json& json_;
-  Bytes& binary_;
-  GltfArrays arrays_{json_, binary_};
+  ByteRuns& binary_;
+  GltfArrays arrays_;
   const std::vector<NamedColour>& colours_;
   std::vector<int> material_named_;  // for each of them its material, once it has one here
   std::map<std::array<int, 4>, int> materials_;

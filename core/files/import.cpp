@@ -82,22 +82,32 @@ Bounds bounds_for(std::uint64_t file_size, const ImportLimits& limits) {
   return {std::min(limits.memory, 4 * kGiga + 100 * file_size), std::min(limits.memory, kGiga + 100 * file_size)};
 }
 
-std::string option_text(const ImportOptions& options, const Bounds& bounds, double seconds) {
-  Json j{{"memory", bounds.memory}, {"answer", bounds.answer}, {"seconds", static_cast<int>(seconds) + 1}};
+Json option_json(const ImportOptions& options) {
+  Json j = Json::object();
   if (options.unit) j["unit"] = *options.unit;
   if (options.up) j["up"] = *options.up == UpAxis::Y ? "y" : "z";
   if (options.scene) j["scene"] = *options.scene;
   if (options.steps) j["steps"] = true;
-  return j.dump();
+  return j;
 }
 
-}  // namespace
+// A Problem: three texts, each ended by a zero byte.
+Problem problem_in(ByteView answer) {
+  std::array<std::string, 3> texts;
+  std::size_t which = 0;
+  for (const std::uint8_t c : answer.first(std::min<std::size_t>(answer.size(), 1 << 16))) {
+    if (c == 0)
+      ++which;
+    else if (which < 3)
+      texts[which] += static_cast<char>(c);
+    if (which >= 3) break;
+  }
+  return {texts[0], texts[1], texts[2]};
+}
 
-bool can_import() { return ::access(helper_path().c_str(), X_OK) == 0; }
-
-Result<Delivery> import_file(const std::filesystem::path& path, const ImportOptions& options,
-                             const ImportLimits& limits, const std::atomic<bool>* stop,
-                             const std::function<void(double)>& progress) {
+// Has the helper read the file as `asked`, and gives what it leaves, which nobody changes any more.
+Result<Blob> answer_of_helper(const std::filesystem::path& path, Json asked, const ImportLimits& limits,
+                              const std::atomic<bool>* stop, const std::function<void(double)>& progress) {
   const std::string name = path.filename().string();
   if (path.string().find('\0') != std::string::npos)
     return fail("This is no name of a file: it has a zero byte in it.", name);
@@ -125,7 +135,10 @@ Result<Delivery> import_file(const std::filesystem::path& path, const ImportOpti
   posix_spawn_file_actions_adddup2(&actions, link_up.fd, kLinkFd);
   posix_spawn_file_actions_addclosefrom_np(&actions, kLinkFd + 1);
   const Bounds bounds = bounds_for(static_cast<std::uint64_t>(about.st_size), limits);
-  std::string helper = helper_path().string(), file = name, text = option_text(options, bounds, limits.seconds);
+  asked["memory"] = bounds.memory;
+  asked["answer"] = bounds.answer;
+  asked["seconds"] = static_cast<int>(limits.seconds) + 1;
+  std::string helper = helper_path().string(), file = name, text = asked.dump();
   std::array<char*, 4> arguments{helper.data(), file.data(), text.data(), nullptr};
   // It gets nothing of this program's environment, and a group of its own, so that all of it can be ended.
   std::array<char*, 1> no_environment{nullptr};
@@ -168,23 +181,32 @@ Result<Delivery> import_file(const std::filesystem::path& path, const ImportOpti
   void* mapped = ::mmap(nullptr, size, PROT_READ, MAP_PRIVATE, memory.fd, 0);
   if (mapped == MAP_FAILED) return fail("The import helper's answer cannot be read.", name);
   const std::shared_ptr<const void> keep(mapped, [size](const void* at) { ::munmap(const_cast<void*>(at), size); });
-  const ByteView answer(static_cast<const std::uint8_t*>(mapped), size);
-  if (WEXITSTATUS(ended.status) == 0) {
-    auto delivery = unpack(answer, keep);
-    if (!delivery) delivery.error().where = name;
-    return delivery;
-  }
-  // A Problem: three texts, each ended by a zero byte.
-  std::array<std::string, 3> texts;
-  std::size_t which = 0;
-  for (const std::uint8_t c : answer.first(std::min<std::size_t>(size, 1 << 16))) {
-    if (c == 0)
-      ++which;
-    else if (which < 3)
-      texts[which] += static_cast<char>(c);
-    if (which >= 3) break;
-  }
-  return fail(texts[0], texts[1], texts[2]);
+  const Blob answer({static_cast<const std::uint8_t*>(mapped), size}, keep);
+  if (WEXITSTATUS(ended.status) != 0) return tl::unexpected(problem_in(answer));
+  return answer;
+}
+
+}  // namespace
+
+bool can_import() { return ::access(helper_path().c_str(), X_OK) == 0; }
+
+Result<Delivery> import_file(const std::filesystem::path& path, const ImportOptions& options,
+                             const ImportLimits& limits, const std::atomic<bool>* stop,
+                             const std::function<void(double)>& progress) {
+  const auto answer = answer_of_helper(path, option_json(options), limits, stop, progress);
+  if (!answer) return tl::unexpected(answer.error());
+  auto delivery = unpack(*answer, answer->keep());
+  if (!delivery) delivery.error().where = path.filename().string();
+  return delivery;
+}
+
+Result<Outline> outline_of_file(const std::filesystem::path& path, const ImportLimits& limits,
+                                const std::atomic<bool>* stop) {
+  const auto answer = answer_of_helper(path, {{"outline", true}}, limits, stop, {});
+  if (!answer) return tl::unexpected(answer.error());
+  auto outline = unpack_outline(*answer);
+  if (!outline) outline.error().where = path.filename().string();
+  return outline;
 }
 
 }  // namespace tack

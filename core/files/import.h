@@ -4,6 +4,7 @@
 #include <atomic>
 
 #include "core/files/document.h"
+#include "core/files/outline.h"
 
 namespace tack {
 
@@ -24,5 +25,10 @@ struct ImportLimits {
 Result<Delivery> import_file(const std::filesystem::path& path, const ImportOptions& options,
                              const ImportLimits& limits = {}, const std::atomic<bool>* stop = nullptr,
                              const std::function<void(double)>& progress = {});
+
+/// Opens a document in the helper, all the way: it is read, handed over and its parts are made as when it is opened
+/// here. Gives what came of it, without its meshes. Errors as those of import_file and document_of.
+Result<Outline> outline_of_file(const std::filesystem::path& path, const ImportLimits& limits = {},
+                                const std::atomic<bool>* stop = nullptr);
 
 }  // namespace tack

@@ -14,23 +14,52 @@ namespace {
 // Where the mark stands in the JSON text. A name cannot hold it: its quotes would be written with a stroke before them.
 constexpr std::string_view kMark = R"("TACKPOINT_record_mark":")";
 constexpr std::string_view kOpen = "0000000000000000";
+constexpr std::uint64_t kFirstMark = 14695981039346656037ull;
 constexpr std::uint64_t kMostTimes = 16, kFreeBytes = std::uint64_t{64} << 20;
 
-// Eight bytes at a time: a gigabyte in a third of a second. Tells that bytes were changed; not for security.
-std::uint64_t mark_of(ByteView bytes, std::uint64_t mark = 14695981039346656037ull) {
-  std::size_t i = 0;
-  for (; i + 8 <= bytes.size(); i += 8) {
-    mark = (mark ^ read_at<std::uint64_t>(bytes, i)) * 0x9E3779B97F4A7C15ull;
-    mark ^= mark >> 29;
+// Eight bytes at a time, from whatever runs they come in: a gigabyte in a third of a second. Tells that bytes were
+// changed; not for security.
+class Mark {
+ public:
+  explicit Mark(std::uint64_t from = kFirstMark) : mark_(from) {}
+  void add(ByteView bytes) {
+    size_ += bytes.size();
+    while (waiting_ > 0 && !bytes.empty()) {
+      wait_[waiting_++] = bytes.front();
+      bytes = bytes.subspan(1);
+      if (waiting_ == wait_.size()) add_eight(wait_), waiting_ = 0;
+    }
+    for (; bytes.size() >= wait_.size(); bytes = bytes.subspan(wait_.size())) add_eight(bytes);
+    for (const std::uint8_t b : bytes) wait_[waiting_++] = b;
   }
-  for (; i < bytes.size(); ++i) mark = (mark ^ bytes[i]) * 1099511628211ull;
-  return mark ^ (mark >> 32) ^ bytes.size();
+  std::uint64_t end() const {
+    std::uint64_t mark = mark_;
+    for (std::size_t i = 0; i < waiting_; ++i) mark = (mark ^ wait_[i]) * 1099511628211ull;
+    return mark ^ (mark >> 32) ^ size_;
+  }
+
+ private:
+  void add_eight(ByteView bytes) {
+    mark_ = (mark_ ^ read_at<std::uint64_t>(bytes, 0)) * 0x9E3779B97F4A7C15ull;
+    mark_ ^= mark_ >> 29;
+  }
+
+  std::uint64_t mark_;
+  std::size_t size_ = 0, waiting_ = 0;
+  std::array<std::uint8_t, 8> wait_{};
+};
+
+std::uint64_t mark_of(ByteView bytes, std::uint64_t from = kFirstMark) {
+  Mark mark(from);
+  mark.add(bytes);
+  return mark.end();
 }
 
 // The JSON chunk's text; the caller has seen that the file is a GLB.
+constexpr std::size_t kTextAt = 20;
 ByteView chunk_text(ByteView glb) {
-  if (glb.size() < 20) return {};
-  return glb.subspan(20, std::min<std::size_t>(read_at<std::uint32_t>(glb, 12), glb.size() - 20));
+  if (glb.size() < kTextAt) return {};
+  return glb.subspan(kTextAt, std::min<std::size_t>(read_at<std::uint32_t>(glb, 12), glb.size() - kTextAt));
 }
 
 // Where the mark's digits begin in the text; the text's size when it has none.
@@ -41,12 +70,14 @@ std::size_t mark_in(ByteView text) {
   return at + kMark.size();
 }
 
-// Of the text but for the mark, and of all that is behind it.
-std::string mark_for(ByteView glb, ByteView text, std::size_t at) {
-  std::uint64_t mark = mark_of(text.first(at));
-  mark = mark_of(text.subspan(at + kOpen.size()), mark);
-  const auto behind = static_cast<std::size_t>(text.data() + text.size() - glb.data());
-  return fmt::format("{:016x}", mark_of(glb.subspan(behind), mark));
+// Of the text but for the mark, and of all that is behind it in the file.
+std::string mark_for(ByteView text, std::size_t at, const ByteRuns& behind) {
+  Mark mark(mark_of(text.subspan(at + kOpen.size()), mark_of(text.first(at))));
+  behind.each([&](ByteView run) {
+    mark.add(run);
+    return true;
+  });
+  return fmt::format("{:016x}", mark.end());
 }
 
 // Bytes that are in the file already: of the document (0), or of the record (1).
@@ -57,7 +88,7 @@ struct Piece {
 // Finds each run of bytes once, and notes it for the next that are the same.
 class Pieces {
  public:
-  Pieces(const Json& json, ByteView binary) : document_(binary) {
+  Pieces(const Json& json, const ByteRuns& binary) : document_(binary) {
     const std::vector<std::size_t> cuts = cuts_of(json, binary.size());
     for (std::size_t i = 0; i + 1 < cuts.size(); ++i) know({0, cuts[i], cuts[i + 1] - cuts[i]});
   }
@@ -69,7 +100,7 @@ class Pieces {
       if (last.length > 0) list.push_back(Json::array({last.from, last.at, last.length}));
     };
     for (std::size_t i = 0; i + 1 < scene.cuts.size(); ++i) {
-      const Piece piece = found(ByteView(scene.binary).subspan(scene.cuts[i], scene.cuts[i + 1] - scene.cuts[i]));
+      const Piece piece = found(scene.binary.slice(scene.cuts[i], scene.cuts[i + 1] - scene.cuts[i]));
       if (last.length > 0 && last.from == piece.from && last.at + last.length == piece.at) {
         last.length += piece.length;
         continue;
@@ -80,25 +111,28 @@ class Pieces {
     flush();
     return list;
   }
-  const Bytes& own() const { return own_; }
+  const ByteRuns& own() const { return own_; }
 
  private:
-  ByteView at(const Piece& p) const { return (p.from == 0 ? document_ : ByteView(own_)).subspan(p.at, p.length); }
+  Blob at(const Piece& p) const { return (p.from == 0 ? document_ : own_).slice(p.at, p.length); }
   void know(const Piece& piece) { known_.emplace(mark_of(at(piece)), piece); }
-  Piece found(ByteView wanted) {
+  Piece found(const Blob& wanted) {
     const auto [begin, end] = known_.equal_range(mark_of(wanted));
-    for (auto it = begin; it != end; ++it) {
-      const ByteView have = at(it->second);
-      if (have.size() == wanted.size() && std::equal(have.begin(), have.end(), wanted.begin())) return it->second;
-    }
+    for (auto it = begin; it != end; ++it)
+      if (it->second.length == wanted.size()) {
+        const Blob have = at(it->second);
+        // What both hold where it lies is not compared.
+        if (have.view().data() == wanted.view().data() || std::ranges::equal(have.view(), wanted.view()))
+          return it->second;
+      }
     const Piece piece{1, own_.size(), wanted.size()};
-    own_.insert(own_.end(), wanted.begin(), wanted.end());
+    own_.hold(wanted);
     know(piece);
     return piece;
   }
 
-  ByteView document_;
-  Bytes own_;
+  const ByteRuns& document_;
+  ByteRuns own_;
   std::unordered_multimap<std::uint64_t, Piece> known_;
 };
 
@@ -187,7 +221,7 @@ std::vector<std::size_t> cuts_of(const Json& json, std::size_t size) {
   return cuts;
 }
 
-Result<Json> put_record(const WrittenRecord& record, Json& json, Bytes& binary) {
+Result<Json> put_record(const WrittenRecord& record, Json& json, ByteRuns& binary) {
   if (record.scenes.size() > kMostRecordScenes)
     return fail("The steps are not kept in the document: too many files were brought in.");
   Pieces pieces(json, binary);
@@ -203,25 +237,25 @@ Result<Json> put_record(const WrittenRecord& record, Json& json, Bytes& binary) 
   text.resize((text.size() + 7) / 8 * 8, ' ');
   if (text.size() > kMostRecordText || whole > kFreeBytes + kMostTimes * (binary.size() + pieces.own().size()))
     return fail("The steps are not kept in the document: there are too many of them, of too many parts.");
-  const std::size_t document = binary.size();
-  binary.resize((binary.size() + 7) / 8 * 8, 0);
+  const std::size_t document = binary.size(), length = text.size();
+  binary.pad(8);
   const std::size_t at = binary.size();
-  binary.insert(binary.end(), text.begin(), text.end());
-  binary.insert(binary.end(), pieces.own().begin(), pieces.own().end());
-  binary.resize((binary.size() + 3) / 4 * 4, 0);
+  binary.hold(blob_of(std::move(text)));
+  binary.hold(pieces.own());
+  binary.pad(4);
   json["bufferViews"].push_back({{"buffer", 0}, {"byteOffset", at}, {"byteLength", binary.size() - at}});
   return Json{{"bufferView", json["bufferViews"].size() - 1},
               {"document", document},
               {"TACKPOINT_record_mark", std::string(kOpen)},
-              {"text", text.size()}};
+              {"text", length}};
 }
 
-void seal_record(Bytes& glb) {
-  const ByteView text = chunk_text(glb);
+void seal_record(GlbRuns& glb) {
+  const ByteView text(reinterpret_cast<const std::uint8_t*>(glb.json.data()), glb.json.size());
   const std::size_t at = mark_in(text);
   if (at == text.size()) return;
-  const std::string mark = mark_for(glb, text, at);
-  std::copy(mark.begin(), mark.end(), glb.begin() + static_cast<std::ptrdiff_t>(20 + at));
+  const std::string mark = mark_for(text, at, glb.behind);
+  std::copy(mark.begin(), mark.end(), glb.json.begin() + static_cast<std::ptrdiff_t>(at));
 }
 
 Result<std::optional<KeptRecord>> take_record(ByteView glb, Json& json, Blob& binary, bool reads) {
@@ -238,7 +272,8 @@ Result<std::optional<KeptRecord>> take_record(ByteView glb, Json& json, Blob& bi
   const ByteView text = chunk_text(glb), all = binary.view();
   const std::size_t at = reads ? mark_in(text) : text.size();
   if (place && at < text.size() &&
-      mark_for(glb, text, at) == std::string_view(reinterpret_cast<const char*>(text.data()) + at, kOpen.size()))
+      mark_for(text, at, ByteRuns(Blob(glb.subspan(kTextAt + text.size()), nullptr))) ==
+          std::string_view(reinterpret_cast<const char*>(text.data()) + at, kOpen.size()))
     record = read_record(all.subspan(place->at, place->text), all.first(place->document),
                          all.subspan(place->at + place->text, place->length - place->text));
   // It is written anew with the document; what another program made of it would only grow.

@@ -2,6 +2,7 @@
 // everything else in the document's buffer. Layout: docs/format.md, "The record".
 #pragma once
 
+#include "core/files/byte_runs.h"
 #include "core/files/glb.h"
 
 namespace tack {
@@ -21,7 +22,7 @@ inline constexpr std::size_t kMostRecordScenes = 1000;
 /// A glTF as it goes into a file. As text it takes a quarter of the memory that its values take.
 struct WrittenGltf {
   std::string json;
-  Bytes binary;
+  ByteRuns binary;
   std::vector<std::size_t> cuts;  ///< where the views of its buffer begin and end, in order, with 0 and its size
 };
 /// The record as it goes into a file.
@@ -37,11 +38,11 @@ std::vector<std::size_t> cuts_of(const Json& json, std::size_t size);
 /// Puts the record behind `binary`, and one buffer view for it at the end of `json`'s. What the buffer has already is
 /// pointed at and not written again. The result is the "record" member of TACKPOINT_layout; fails, nothing changed,
 /// when the record is too much to be kept.
-Result<Json> put_record(const WrittenRecord& record, Json& json, Bytes& binary);
+Result<Json> put_record(const WrittenRecord& record, Json& json, ByteRuns& binary);
 
-/// Fills in, in a whole GLB, what put_record left open: the mark by which take_record sees that no other program has
-/// written the document since. Nothing happens where there is no record.
-void seal_record(Bytes& glb);
+/// Fills in what put_record left open: the mark by which take_record sees that no other program has written the
+/// document since. Nothing happens where there is no record.
+void seal_record(GlbRuns& glb);
 
 /// Takes the record out of a document: its buffer view and its bytes go from `json` and `binary`, and with `reads` the
 /// record is read. `glb` is the whole file. nullopt when it has none, or is not read. Fails, with the view gone where

@@ -369,7 +369,7 @@ class ObjReader {
       if (!binary_.empty()) json_["buffers"] = Json::array({Json{{"byteLength", binary_.size()}}});
       json_["asset"] = {{"version", "2.0"}};
       carried->json = std::move(json_);
-      carried->binary = Blob(std::move(binary_));
+      carried->binary = std::exchange(binary_, {}).whole();
       delivery.carried = std::move(carried);
     }
     say_what_is_left_out(delivery);
@@ -538,7 +538,7 @@ class ObjReader {
   std::size_t lines_left_out_ = 0, curves_left_out_ = 0, loose_ = 0;
   std::vector<std::string> notes_;
   Json json_;
-  Bytes binary_;
+  ByteRuns binary_;
 };
 
 }  // namespace

@@ -410,7 +410,7 @@ class PlyReader {
   // channel, which is the material's and what is shown here.
   void carry(Delivery& delivery, DeliveredPart& part) {
     Json json{{"asset", {{"version", "2.0"}}}};
-    Bytes binary;
+    ByteRuns binary;
     GltfArrays arrays(json, binary);
     if (!extras_.colours.empty()) {
       std::array<float, 3> most{};
@@ -442,7 +442,7 @@ class PlyReader {
     part.carried_mesh = 0;
     auto carried = std::make_shared<CarriedDocument>();
     carried->json = std::move(json);
-    carried->binary = Blob(std::move(binary));
+    carried->binary = binary.whole();
     delivery.carried = std::move(carried);
   }
 

@@ -5,7 +5,7 @@
 #include <map>
 #include <unordered_set>
 
-#include "core/files/save_document.h"
+#include "core/files/outline.h"
 #include "core/files/steps.h"
 #include "core/verbs/patch.h"
 

@@ -134,6 +134,10 @@ Result<std::filesystem::path> behind_links(const std::filesystem::path& path) {
 }
 
 Result<Saved> save_atomically(const std::filesystem::path& path, ByteView bytes, const CheckWritten& check) {
+  return save_atomically(path, ByteRuns(Blob(bytes, nullptr)), check);
+}
+
+Result<Saved> save_atomically(const std::filesystem::path& path, const ByteRuns& bytes, const CheckWritten& check) {
   const std::string name = path.filename().string();
   const auto failed = [&](const char* what) {
     return fail(fmt::format("{}: {}.", what, std::strerror(errno)), name, "Nothing was lost; save somewhere else.");
@@ -155,7 +159,8 @@ Result<Saved> save_atomically(const std::filesystem::path& path, ByteView bytes,
       errno = 0;
     if (::fchmod(beside.descriptor(), old.st_mode & 07777) != 0) return failed("The file's rights cannot be kept");
   }
-  if (!beside.write(bytes)) return failed("The file could not be written to the end");
+  if (!bytes.each([&](ByteView run) { return beside.write(run); }))
+    return failed("The file could not be written to the end");
   if (::fsync(beside.descriptor()) != 0) return failed("The file could not be flushed to the disk");
   Saved saved;
   if (check) {

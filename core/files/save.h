@@ -3,7 +3,7 @@
 
 #include <functional>
 
-#include "core/files/bytes.h"
+#include "core/files/byte_runs.h"
 
 namespace tack {
 
@@ -16,8 +16,7 @@ struct Saved {
 };
 
 /// Looks at what was written before it takes the old file's place: what it complains of keeps the old file, what it
-/// doubts (a sentence) is said, and the old file is kept beside. Empty: all is well. The bytes are in the file then,
-/// and not looked at again.
+/// doubts (a sentence) is said, and the old file is kept beside. Empty: all is well.
 using CheckWritten = std::function<Result<std::string>(const std::filesystem::path&)>;
 
 /// Writes bytes beside the file, under a name that nobody can know before, flushes them to the disk, has them checked
@@ -26,6 +25,7 @@ using CheckWritten = std::function<Result<std::string>(const std::filesystem::pa
 /// place of another file: FILE.bak, or FILE.bak2, … Fails with the reason, the old file untouched and nothing left
 /// beside it. Where the process is killed before the end, what it was writing is found by its lock and removed when
 /// the same file is saved next.
+Result<Saved> save_atomically(const std::filesystem::path& path, const ByteRuns& bytes, const CheckWritten& check = {});
 Result<Saved> save_atomically(const std::filesystem::path& path, ByteView bytes, const CheckWritten& check = {});
 
 /// Where a path leads when it is a link, or a link to a link, whether the end is there or not. Fails in a circle.

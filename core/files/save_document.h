@@ -8,18 +8,14 @@
 
 namespace tack {
 
-/// Writes the document beside the file, reads it in again by the import helper as any document is read, and only then
-/// puts it in the old one's place (save_atomically). Fails with what is wrong, the old file untouched. Where what was
-/// read is not all that the scene has (difference_between) the old file is kept beside, and Saved::note says so.
+/// Writes the document beside the file, has the import helper open it as any document is opened, and only then puts it
+/// in the old one's place (save_atomically). Neither the writing nor the check holds a mesh a second time in this
+/// process. Fails with what is wrong, the old file untouched. Where what was read is not all that the scene has
+/// (difference_between, outline.h) the old file is kept beside, and Saved::note says so.
 /// `check` is asked last. The steps of `record` are kept in the document, if they can be; if not, Saved::note says so.
 /// With `stop` set to true it ends, and nothing has changed.
 Result<Saved> save_document(const std::filesystem::path& path, const Scene& scene, const DocumentSettings& settings,
                             const std::function<Result<void>()>& check = {}, const std::atomic<bool>* stop = nullptr,
                             const Record* record = nullptr);
-
-/// What of a scene is not in another that was read back from what was written of it, as a sentence; empty when all is:
-/// the same parts in the same order with their names, places (within 1e-9 of the part's size and distance), meshes by
-/// counts, and ties.
-std::string difference_between(const Scene& scene, const Scene& read);
 
 }  // namespace tack

@@ -13,10 +13,12 @@
 #include <nlohmann/json.hpp>
 
 #include "core/files/import.h"
+#include "core/files/outline.h"
 #include "core/files/save.h"
 #include "core/files/save_document.h"
 #include "core/printable.h"
 #include "demo/heron_hall.h"
+#include "tests/sheet.h"
 #include "tests/support.h"
 
 extern char** environ;
@@ -230,6 +232,21 @@ TEST_CASE("what a document is read back as is held against the scene before the 
   CHECK_FALSE(save_document(folder / "hall.glb", other, {}, {}, &stop));
   CHECK(text_of(folder / "hall.glb") == was);
   CHECK(files_in(folder.path()) == 1);
+}
+
+TEST_CASE("what is large enough to be computed in parallel is saved and checked as well", "[save]") {
+  const Folder folder;
+  const Scene large = sheet(900);
+  const auto saved = save_document(folder / "large.glb", large, {});
+  INFO((saved ? saved->note : sentence(saved.error())));
+  REQUIRE(saved);
+  CHECK(saved->note.empty());
+  CHECK(difference_between(large, *outline_of_file(folder / "large.glb")).empty());
+  put_text(folder / "move.json", R"([{"verb": "move", "what": ["Sheet"], "by": [1, 0, 0]}])");
+  const Answer moved = shell(folder, kCli + "run " + (folder / "large.glb") + " " + (folder / "move.json") + " --out " +
+                                         (folder / "moved.glb"));
+  INFO(moved.err);
+  CHECK(moved.code == 0);
 }
 
 TEST_CASE("no text of a file reaches the terminal raw", "[raw]") {

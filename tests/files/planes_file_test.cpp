@@ -6,7 +6,7 @@
 
 #include "core/catch/guide_law.h"
 #include "core/files/glb.h"
-#include "core/files/save_document.h"
+#include "core/files/outline.h"
 #include "core/verbs/verb.h"
 #include "tests/core/doing.h"
 #include "tests/files/document_checks.h"

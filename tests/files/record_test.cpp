@@ -2,8 +2,8 @@
 #include <catch2/catch.hpp>
 
 #include "core/files/kept_record.h"
+#include "core/files/outline.h"
 #include "core/files/replay.h"
-#include "core/files/save_document.h"
 #include "core/files/steps.h"
 #include "core/verbs/patch.h"
 #include "demo/heron_hall.h"
@@ -311,9 +311,9 @@ TEST_CASE("no record ends the reading", "[record]") {
     Json& said = json["scenes"][0]["extensions"]["TACKPOINT_layout"]["record"];
     said["text"] = padded.size();
     said["TACKPOINT_record_mark"] = "0000000000000000";
-    Bytes glb = *write_glb(json, binary);
+    GlbRuns glb = *glb_around(json_text(json), ByteRuns(Blob(binary, nullptr)));
     seal_record(glb);
-    const Document document = reopened(glb);
+    const Document document = reopened(bytes_of(runs_of(std::move(glb))));
     CHECK(document.scene.size() == journal.scene().size());
     return document.past.has_value();
   };

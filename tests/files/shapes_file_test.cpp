@@ -6,7 +6,6 @@
 #include "core/files/gltf_data.h"
 #include "core/files/gltf_mesh.h"
 #include "core/files/import.h"
-#include "core/files/save_document.h"
 #include "core/mesh/features.h"
 #include "core/verbs/journal.h"
 #include "tests/core/doing.h"

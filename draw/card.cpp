@@ -325,7 +325,8 @@ void Renderer::Card::draw_faces(const CardFrame& frame, const CardJob& job) cons
   }
   glFrontFace(batch.mirrored ? GL_CW : GL_CCW);
   if (batch.culled) glEnable(GL_CULL_FACE);
-  glBindVertexArray(meshes.at(batch.mesh).faces_array);
+  const GpuMesh& gpu = meshes.at(batch.mesh);
+  glBindVertexArray(gpu.faces_array);
   parts_from(frame, batch.first + job.part);
   const std::size_t colour = batch.first_colour + std::size_t{job.primitive} * batch.count + job.part;
   glBindBuffer(GL_ARRAY_BUFFER, frame.colours);
@@ -333,8 +334,9 @@ void Renderer::Card::draw_faces(const CardFrame& frame, const CardJob& job) cons
   glVertexAttribPointer(8, 4, GL_FLOAT, GL_FALSE, sizeof(Colour),
                         reinterpret_cast<const void*>(colour * sizeof(Colour)));
   glVertexAttribDivisor(8, 1);
-  glDrawElementsInstanced(GL_TRIANGLES, static_cast<GLsizei>(job.count), GL_UNSIGNED_INT,
-                          reinterpret_cast<const void*>(std::size_t{job.first} * 4), static_cast<GLsizei>(job.parts));
+  glDrawElementsInstanced(GL_TRIANGLES, static_cast<GLsizei>(job.count), gpu.few ? GL_UNSIGNED_SHORT : GL_UNSIGNED_INT,
+                          reinterpret_cast<const void*>(std::size_t{job.first} * (gpu.few ? 2 : 4)),
+                          static_cast<GLsizei>(job.parts));
   glDisable(GL_CULL_FACE);
 }
 

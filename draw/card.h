@@ -32,6 +32,7 @@ struct EdgeBuffer {
 struct GpuMesh {
   std::weak_ptr<const Mesh> mesh;
   GLuint vertices = 0, indices = 0, faces_array = 0;
+  bool few = false;  // vertices: an index has two bytes
   std::vector<EdgeBuffer> edges;
   KnownMesh known;
 };
@@ -97,7 +98,7 @@ struct CardPicture {
 
 // Some hundredth of a second of work each, for a card that is none.
 inline constexpr std::uint32_t kIndicesOfBox = kCornersOfBox / 4 * 6, kBoxesTogether = 3'000;
-inline constexpr std::size_t kJobTriangles = 20'000;
+inline constexpr std::size_t kJobTriangles = 20'000, kPaceTriangles = 10'000;
 
 struct Renderer::Card {
   CardProgram faces, small_faces, numbers, boxes, small_boxes, loose_lines, edges, thin_edges, background, mask,
@@ -113,6 +114,7 @@ struct Renderer::Card {
   std::vector<CardFrame> old_frames;
   std::vector<CardPicture> old_pictures;
   GLsync before = nullptr;  // what was handed over before the last jobs: waited for while they are drawn
+  std::size_t since = 0;    // the work of the last jobs
 
   static void resize(CardTarget& t, int width, int height, int samples) {
     if (t.framebuffer && t.width == width && t.height == height && t.samples == samples) return;
@@ -184,8 +186,17 @@ struct Renderer::Card {
     return found == meshes.end() || found->second.mesh.expired() ? nullptr : &found->second.known;
   }
 
+  // After jobs of so much work: the driver of a card that is none holds some 400 bytes for each triangle until it is
+  // drawn, and would take on a whole frame before it draws the first. Whether it was time to wait.
+  bool pace(std::size_t work) {
+    since += work;
+    if (since < kPaceTriangles) return false;
+    keep_pace();
+    return true;
+  }
   // Waits for what was handed over before the last call.
   void keep_pace() {
+    since = 0;
     const GLsync here = glFenceSync(GL_SYNC_GPU_COMMANDS_COMPLETE, 0);
     glFlush();
     if (before) {

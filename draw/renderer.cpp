@@ -133,8 +133,15 @@ void Renderer::upload(const MeshPtr& mesh, const MeshArrays& arrays) {
   glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(arrays.vertices.size() * sizeof(MeshArrays::Vertex)),
                arrays.vertices.data(), GL_STATIC_DRAW);
   glBindBuffer(GL_ELEMENT_ARRAY_BUFFER, gpu.indices);
-  glBufferData(GL_ELEMENT_ARRAY_BUFFER, static_cast<GLsizeiptr>(arrays.indices.size() * sizeof(std::uint32_t)),
-               arrays.indices.data(), GL_STATIC_DRAW);
+  gpu.few = arrays.vertices.size() <= 0x10000;
+  const auto hand_over = [](const auto& indices) {
+    glBufferData(GL_ELEMENT_ARRAY_BUFFER, static_cast<GLsizeiptr>(indices.size() * sizeof(indices[0])), indices.data(),
+                 GL_STATIC_DRAW);
+  };
+  if (gpu.few)
+    hand_over(std::vector<std::uint16_t>(arrays.indices.begin(), arrays.indices.end()));
+  else
+    hand_over(arrays.indices);
   glEnableVertexAttribArray(0);
   glVertexAttribPointer(0, 3, GL_FLOAT, GL_FALSE, sizeof(MeshArrays::Vertex), nullptr);
   glEnableVertexAttribArray(1);
@@ -231,7 +238,10 @@ void Renderer::draw(const DrawFrame& frame, unsigned framebuffer) {
     placed.left = placed.bottom = 0;
   }
   CardFrame prepared = c.prepare(placed, canvas.drawn, {}, std::exchange(c.used, {}));
-  for (const CardJob& job : prepared.jobs) c.run(prepared, job, canvas);
+  for (const CardJob& job : prepared.jobs) {
+    c.run(prepared, job, canvas);
+    c.pace(job.work());
+  }
   Card::free(prepared);
   c.used = std::move(prepared.plan);
   Card::leave();

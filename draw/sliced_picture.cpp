@@ -36,7 +36,6 @@ bool SlicedPicture::go_on(double milliseconds) {
   if (!p.begun || p.done) return true;
   using Clock = std::chrono::steady_clock;
   const auto begin = Clock::now();
-  std::size_t since = 0;  // work that has not been waited for
   while (p.at_frame < p.frames.size()) {
     CardFrame& frame = p.frames[p.at_frame];
     if (p.at_job == frame.jobs.size()) {
@@ -47,12 +46,15 @@ bool SlicedPicture::go_on(double milliseconds) {
       p.at_job = 0;
       continue;
     }
-    since += frame.jobs[p.at_job].work();
-    c.run(frame, frame.jobs[p.at_job++], p.canvas);
+    const CardJob& job = frame.jobs[p.at_job++];
+    c.run(frame, job, p.canvas);
+    const bool over = std::chrono::duration<double, std::milli>(Clock::now() - begin).count() >= milliseconds;
     // A card that is none would put everything off to the end; and what it draws it draws beside taking on the next.
-    if (since < kJobTriangles / 2 && p.at_job < frame.jobs.size()) continue;
-    since = 0;
-    c.keep_pace();
+    if (!c.pace(job.work())) {
+      // Also few triangles may take long: of the first the driver makes shaders.
+      if (!over && p.at_job < frame.jobs.size()) continue;
+      c.keep_pace();
+    }
     if (std::chrono::duration<double, std::milli>(Clock::now() - begin).count() >= milliseconds) break;
   }
   Card::leave();

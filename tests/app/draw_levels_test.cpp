@@ -481,6 +481,36 @@ TEST_CASE("a mesh that there is no memory for is drawn as a box until it has lev
   CHECK(finished.done());
 }
 
+TEST_CASE("the last vertex that two bytes can name is drawn like those of meshes with more", "[levels]") {
+  const Easel easel;
+  // A sheet of 65,536 vertices; and the same with one more, which nothing has.
+  MeshData data;
+  for (int y = 0; y < 256; ++y)
+    for (int x = 0; x < 256; ++x) data.positions.push_back({0.3 * x, std::sin(0.05 * x), 0.3 * y});
+  for (std::uint32_t y = 0; y < 255; ++y)
+    for (std::uint32_t x = 0; x < 255; ++x) {
+      const std::uint32_t a = y * 256 + x;
+      data.triangles.push_back({a, a + 1, a + 257});
+      data.triangles.push_back({a, a + 257, a + 256});
+    }
+  data.normals.assign(data.positions.size(), {0, -1, 0});
+  MeshData more = data;
+  more.positions.push_back(more.positions.back());
+  more.normals.push_back(more.normals.back());
+  std::array<std::vector<unsigned char>, 2> pictures;
+  for (std::size_t i = 0; i < 2; ++i) {
+    const MeshPtr mesh = *make_mesh(i == 0 ? data : more);
+    const MeshArrays arrays = make_mesh_arrays(*mesh);
+    REQUIRE(arrays.vertices.size() == 65536 + i);
+    easel.renderer->upload(mesh, arrays);
+    Drawing drawing;
+    lattice(drawing, {mesh}, 1, 300, true);
+    pictures[i] = easel.renderer->draw_to_memory(drawing.frame);
+  }
+  CHECK(compared(pictures[0], pictures[1]).painted > 10000);
+  CHECK(pictures[0] == pictures[1]);
+}
+
 TEST_CASE("the finished picture is the exact one but for the stated error", "[levels]") {
   const Easel easel;
   Renderer& renderer = *easel.renderer;

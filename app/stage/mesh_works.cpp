@@ -62,6 +62,17 @@ MeshWorks::~MeshWorks() {
 }
 
 void MeshWorks::want(const Scene& scene) {
+  // Most steps change no mesh.
+  const auto mesh_in = [](const Scene& in, PartId id) {
+    const Part* part = in.find(id);
+    return part ? part->mesh.get() : nullptr;
+  };
+  const std::vector<PartId> unlike = scene.unlike(wanted_);
+  const bool same = !std::exchange(forgot_, false) && std::none_of(unlike.begin(), unlike.end(), [&](PartId id) {
+    return mesh_in(scene, id) != mesh_in(wanted_, id);
+  });
+  wanted_ = scene;
+  if (same) return;
   const auto load = std::make_shared<Load>();
   std::set<const Mesh*> seen;
   for (const PartId id : scene.in_tree_order()) {

@@ -38,8 +38,8 @@ class MeshWorks : public QObject {
   /// Bytes that making a mesh ready takes at most at once, by measuring: features, arrays and levels.
   static std::size_t needed_for(const Mesh& mesh);
   /// What was ready is not any more, such as boxes for want of memory: it is made again when it is wanted next.
-  void forget(const Mesh& mesh) { asked_.erase(&mesh); }
-  void forget_all() { asked_.clear(); }
+  void forget(const Mesh& mesh) { forgot_ = asked_.erase(&mesh) > 0 || forgot_; }
+  void forget_all() { forgot_ = true, asked_.clear(); }
   /// Makes ready what a drag shows: the newest that was wanted each time, when the one before is done.
   void want_passing(Passing passing);
   /// Whether it is known what is next to what on a mesh; of a large one it is found in the background from the first
@@ -67,6 +67,8 @@ class MeshWorks : public QObject {
 
   QThreadPool pool_;  // of its own: files are read and saved meanwhile
   std::set<const Mesh*> asked_;
+  Scene wanted_;  // of which they are
+  bool forgot_ = false;
   std::set<std::uint64_t> neighbours_asked_, neighbours_known_;  // by the meshes' numbers
   mutable std::mutex mutex_;
   std::vector<Ready> done_;

@@ -1,6 +1,7 @@
 // The scene: an immutable value. Copying one copies a few pointers; changing one shares everything that did not change.
 #pragma once
 
+#include <functional>
 #include <optional>
 #include <string>
 #include <string_view>
@@ -146,6 +147,9 @@ class Scene {
   PartId add(Part part);
   /// Replaces everything of a part but its place in the tree (parent, children).
   void replace(PartId id, Part part);
+  /// Changes what a part is called or how it looks, and nothing of where it stands, hangs or follows. A part that only
+  /// this version has is not copied for it.
+  void dress(PartId id, const std::function<void(Part&)>& change) { change(own_part(id)); }
   /// Changes only the placement.
   void place(PartId id, const Placement& placement);
   /// Changes the placement and the quarter turns counted beside its angles.

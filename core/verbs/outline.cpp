@@ -10,17 +10,13 @@
 namespace tack {
 namespace {
 
-// Changes each part of `what` by `change(Part&)`.
-template <typename Change>
-Result<Scene> changed(const Scene& scene, const std::vector<PartId>& what, Change&& change) {
+// Changes how each part of `what` is called or looks.
+Result<Scene> changed(const Scene& scene, const std::vector<PartId>& what, const std::function<void(Part&)>& change) {
   if (what.empty()) return fail("Nothing is picked.", {}, "Pick a part first.");
   Scene result = scene;
   for (const PartId id : what) {
-    const Part* old = result.find(id);
-    if (!old) return fail("A part that this step changes is no longer there.");
-    Part part = *old;
-    change(part);
-    result.replace(id, std::move(part));
+    if (!result.contains(id)) return fail("A part that this step changes is no longer there.");
+    result.dress(id, change);
   }
   return result;
 }

@@ -186,8 +186,8 @@ struct Renderer::Card {
     return found == meshes.end() || found->second.mesh.expired() ? nullptr : &found->second.known;
   }
 
-  // After jobs of so much work: the driver of a card that is none holds some 400 bytes for each triangle until it is
-  // drawn, and would take on a whole frame before it draws the first. Whether it was time to wait.
+  // Called after jobs of so much work. The driver of a card that is none holds some 400 bytes for each triangle until
+  // it is drawn, and would take on a whole frame before drawing any of it. Returns whether it was time to wait.
   bool pace(std::size_t work) {
     since += work;
     if (since < kPaceTriangles) return false;

@@ -35,7 +35,7 @@ bool SlicedPicture::go_on(double milliseconds) {
   CardPicture& p = *picture_;
   if (!p.begun || p.done) return true;
   using Clock = std::chrono::steady_clock;
-  const auto begin = Clock::now();
+  const auto end = Clock::now() + std::chrono::duration<double, std::milli>(milliseconds);
   while (p.at_frame < p.frames.size()) {
     CardFrame& frame = p.frames[p.at_frame];
     if (p.at_job == frame.jobs.size()) {
@@ -48,14 +48,13 @@ bool SlicedPicture::go_on(double milliseconds) {
     }
     const CardJob& job = frame.jobs[p.at_job++];
     c.run(frame, job, p.canvas);
-    const bool over = std::chrono::duration<double, std::milli>(Clock::now() - begin).count() >= milliseconds;
     // A card that is none would put everything off to the end; and what it draws it draws beside taking on the next.
     if (!c.pace(job.work())) {
-      // Also few triangles may take long: of the first the driver makes shaders.
-      if (!over && p.at_job < frame.jobs.size()) continue;
+      // A few triangles may take long, too: for the first ones the driver compiles shaders.
+      if (Clock::now() < end && p.at_job < frame.jobs.size()) continue;
       c.keep_pace();
     }
-    if (std::chrono::duration<double, std::milli>(Clock::now() - begin).count() >= milliseconds) break;
+    if (Clock::now() >= end) break;
   }
   Card::leave();
   if (p.at_frame < p.frames.size()) return false;

@@ -29,7 +29,7 @@ bool write_all(tack::ByteView bytes) {
   return true;
 }
 
-// Whether what was written is gone from the answer.
+// Empties the answer; returns whether that worked.
 bool begin_anew() { return ::ftruncate(tack::kAnswerFd, 0) == 0 && ::lseek(tack::kAnswerFd, 0, SEEK_SET) == 0; }
 
 int answer_with(const tack::Problem& problem) {
@@ -44,7 +44,7 @@ int answer_with(const tack::Problem& problem) {
   return write_all(bytes) ? 1 : 2;
 }
 
-// Opens what has been handed over as the program would, and leaves the outline of that in its place.
+// Opens the delivery in the answer as the program would, and replaces it by the outline of the document.
 int outline_instead() {
   tack::Bytes outline;
   {
@@ -104,8 +104,8 @@ int read_file(int argc, char** argv) {
     const auto format = tack::format_of(file->view(), path);
     if (format && *format == tack::Format::Other) around.other = tack::other_formats(around.beside);
     const bool outlines = json->contains("outline");
-    // Making parts computes in parallel, and behind the doors no threads can be begun. What is asked of the system for
-    // that is asked now.
+    // Parts are made in parallel, but confine() forbids starting threads. The arena makes do with this one, and asks
+    // the system what it needs to know before that is forbidden, too.
     tbb::task_arena alone(1);
     if (outlines) alone.execute([] { tbb::parallel_for(0, 2, [](int) {}); });
     tack::confine();

@@ -67,7 +67,7 @@ class MeshWorks : public QObject {
 
   QThreadPool pool_;  // of its own: files are read and saved meanwhile
   std::set<const Mesh*> asked_;
-  Scene wanted_;  // of which they are
+  Scene wanted_;  // whose meshes they are
   bool forgot_ = false;
   std::set<std::uint64_t> neighbours_asked_, neighbours_known_;  // by the meshes' numbers
   mutable std::mutex mutex_;

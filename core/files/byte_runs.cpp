@@ -1,6 +1,7 @@
 #include "core/files/byte_runs.h"
 
 #include <algorithm>
+#include <array>
 
 namespace tack {
 namespace {
@@ -37,8 +38,12 @@ void ByteRuns::hold(const ByteRuns& others) {
 }
 
 void ByteRuns::pad(std::size_t step) {
-  const Bytes zeros((step - size_ % step) % step, 0);
-  copy(zeros);
+  constexpr std::array<std::uint8_t, 16> kZeros{};
+  for (std::size_t left = (step - size_ % step) % step; left > 0;) {
+    const std::size_t some = std::min(left, kZeros.size());
+    copy(ByteView(kZeros).first(some));
+    left -= some;
+  }
 }
 
 Blob ByteRuns::slice(std::size_t at, std::size_t length) const {

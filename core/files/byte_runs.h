@@ -1,4 +1,4 @@
-// Bytes that are put together for a file without being in memory a second time.
+// Bytes on their way into a file, which are not held in memory a second time.
 #pragma once
 
 #include <functional>
@@ -7,8 +7,8 @@
 
 namespace tack {
 
-/// Bytes behind each other, run by run: what lies somewhere already stays there and is held, what is new is copied in.
-/// Copies hold the same bytes; what is put behind one of them later is not in the others.
+/// A sequence of bytes in runs: those that lie somewhere already are held there, new ones are copied in. A copy of it
+/// holds the same bytes; what is added to either later is not in the other.
 class ByteRuns {
  public:
   ByteRuns() = default;
@@ -21,19 +21,19 @@ class ByteRuns {
   std::size_t size() const { return size_; }
   bool empty() const { return size_ == 0; }
 
-  /// Puts a copy of the bytes behind what is there.
+  /// Adds a copy of the bytes at the end.
   void copy(ByteView bytes);
-  /// Puts bytes behind what is there where they lie; nobody may change them as long as `bytes.keep()` holds them. A few
-  /// are copied all the same, which takes less than a run does.
+  /// Adds bytes without copying them; `bytes.keep()` holds them, and nobody may change them meanwhile. Without a keep
+  /// the caller sees to it that they outlive this. Fewer than 512 are copied: a run of its own would cost more.
   void hold(const Blob& bytes);
   void hold(const ByteRuns& others);
-  /// Zeros up to a multiple of `step`.
+  /// Adds zeros up to a multiple of `step`, which is not 0.
   void pad(std::size_t step);
 
-  /// `length` bytes from `at` on; the caller has checked that they are there. Copied only where they are in several
-  /// runs; what was put in at once is in one.
+  /// `length` bytes from `at` on; the caller has checked that they are there. They are copied only where they lie in
+  /// several runs; what was added in one call lies in one.
   Blob slice(std::size_t at, std::size_t length) const;
-  /// Gives all runs in order, until `take` says no; whether it took them all.
+  /// Calls `take` with each run in order until it returns false. Returns whether it took them all.
   bool each(const std::function<bool(ByteView)>& take) const;
   /// All of them in one; not copied where they are one run.
   Blob whole() const { return slice(0, size_); }

@@ -46,7 +46,8 @@ Result<Bring> bring_of(const Delivery& delivery, const std::filesystem::path& pa
 /// document keeps that too, unless it is too much: then `note` says so, in a sentence.
 Result<Bytes> write_document(const Scene& scene, const DocumentSettings& settings, const Record* record = nullptr,
                              std::string* note = nullptr);
-/// The same where the meshes and what was carried along are not copied but held, for writing it into a file.
+/// The same for writing into a file: meshes, and what was carried along, are held where they lie. Copied are the JSON
+/// and, of new meshes, the places in single precision.
 Result<ByteRuns> document_runs(const Scene& scene, const DocumentSettings& settings, const Record* record = nullptr,
                                std::string* note = nullptr);
 

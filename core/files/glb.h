@@ -26,15 +26,15 @@ bool is_glb(ByteView bytes);
 Result<Glb> read_glb(ByteView bytes, const std::shared_ptr<const void>& keep = nullptr);
 /// Puts one together, chunks padded to 4 bytes. Fails over 4 GiB, the most the container can hold.
 Result<Bytes> write_glb(const Json& json, ByteView binary);
-/// A GLB on its way into a file: what it is put together from stays where it is.
+/// A GLB on its way into a file, in parts that are not copied.
 struct GlbRuns {
   Bytes head;  ///< of the file and of the JSON chunk
   std::string json;
   ByteRuns behind;  ///< the binary chunk with its head; may be empty
 };
-/// The same for JSON that is text already.
+/// Puts one together of JSON that is text already; fails as write_glb() does.
 Result<GlbRuns> glb_around(std::string text, const ByteRuns& binary);
-/// All of it.
+/// The whole file.
 ByteRuns runs_of(GlbRuns glb);
 /// The JSON as it stands in a document: without spaces, bytes that are not UTF-8 replaced.
 std::string json_text(const Json& json);

@@ -39,7 +39,7 @@ class GltfData {
  public:
   /// `done` is told which bytes have been read and are not likely to be read again soon; may be empty.
   GltfData(const Json& json, ByteView binary, std::function<void(ByteView)> done = {});
-  /// Of one that is being put together, as long as it is not changed.
+  /// The same for a document that is being put together; neither may change while this is in use.
   GltfData(const Json& json, const ByteRuns& binary);
 
   /// The accessor of that number; null when there is none.
@@ -77,8 +77,8 @@ class GltfData {
 
   const Json& json_;
   ByteView binary_;
-  const ByteRuns* runs_ = nullptr;  // instead of it
-  std::vector<Blob> slices_;        // of them
+  const ByteRuns* runs_ = nullptr;  // where it is set, instead of binary_
+  std::vector<Blob> slices_;        // of runs_: a slice across several is a copy
   std::function<void(ByteView)> done_;
   std::uint64_t left_ = 0;  // bytes that may still be decoded
   std::unordered_map<std::uint64_t, Bytes> decompressed_;

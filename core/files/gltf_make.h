@@ -11,11 +11,10 @@
 
 namespace tack {
 
-/// Places in single precision, by where those in double lie: what several documents have that are written together is
-/// in memory once.
+/// Places in single precision, by the address of those in double. Documents that are written together share them.
 struct NarrowPlaces {
   struct Of {
-    std::shared_ptr<const void> keep;  // nothing else may come to lie there
+    std::shared_ptr<const void> keep;  // as long as it holds, nothing else can get that address
     Blob floats;
   };
   std::unordered_map<const Vec3*, Of> of;
@@ -27,16 +26,17 @@ class GltfArrays {
   GltfArrays(Json& json, ByteRuns& binary, NarrowPlaces* narrow = nullptr)
       : json_(json), binary_(binary), narrow_(narrow) {}
 
-  /// The places as floats; kept for others, where `keep` holds them.
+  /// The places (mm or m, as they are) as floats, three for each, rounded to the nearest. With `keep`, which holds the
+  /// places, the floats are found again when they are asked for next.
   Blob narrow(std::span<const Vec3> places, const std::shared_ptr<const void>& keep);
 
   /// A view of a copy of these bytes, begun at a multiple of 8; `target` 0 for none.
   int view(ByteView bytes, int target);
-  /// The same of bytes that stay where they are.
+  /// The same for bytes that are held, not copied.
   int view(const Blob& bytes, int target);
   int accessor(Json accessor);
   /// Floats with `components` numbers for each element; with least and greatest where `bounds` says so. With `keep`,
-  /// which holds them, they stay where they are.
+  /// which holds them, they are not copied.
   int floats(std::span<const float> numbers, int components, bool bounds = false,
              const std::shared_ptr<const void>& keep = nullptr);
   int indices(std::span<const std::uint32_t> numbers, const std::shared_ptr<const void>& keep = nullptr);
@@ -57,8 +57,8 @@ struct MeshExtras {
 };
 
 /// Positions, normals and indices of a mesh as the primitives of a glTF mesh without materials, its positions in double
-/// beside it where float does not hold them. With `keep`, which holds the arrays, what a file has in the same form
-/// stays where it lies.
+/// beside it where float does not hold them. With `keep`, which holds the arrays, those that a file has in
+/// the same form are not copied: positions in double, indices, and normals that have unit length.
 Json geometry_of(GltfArrays& arrays, std::span<const Vec3> positions, std::span<const Triangle> triangles,
                  std::span<const std::array<float, 3>> normals, std::span<const Primitive> primitives,
                  const MeshExtras& extras = {}, const std::shared_ptr<const void>& keep = nullptr);

@@ -26,8 +26,8 @@ Result<Delivery> import_file(const std::filesystem::path& path, const ImportOpti
                              const ImportLimits& limits = {}, const std::atomic<bool>* stop = nullptr,
                              const std::function<void(double)>& progress = {});
 
-/// Opens a document in the helper, all the way: it is read, handed over and its parts are made as when it is opened
-/// here. Gives what came of it, without its meshes. Errors as those of import_file and document_of.
+/// Has the helper open a file as import_file() and document_of() do together, and returns the outline of the result; no
+/// mesh comes into this process. Fails as those two do.
 Result<Outline> outline_of_file(const std::filesystem::path& path, const ImportLimits& limits = {},
                                 const std::atomic<bool>* stop = nullptr);
 

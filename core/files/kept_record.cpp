@@ -55,8 +55,9 @@ std::uint64_t mark_of(ByteView bytes, std::uint64_t from = kFirstMark) {
   return mark.end();
 }
 
+constexpr std::size_t kTextAt = 20;  // in a GLB, behind its head and that of the JSON chunk
+
 // The JSON chunk's text; the caller has seen that the file is a GLB.
-constexpr std::size_t kTextAt = 20;
 ByteView chunk_text(ByteView glb) {
   if (glb.size() < kTextAt) return {};
   return glb.subspan(kTextAt, std::min<std::size_t>(read_at<std::uint32_t>(glb, 12), glb.size() - kTextAt));

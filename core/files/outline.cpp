@@ -135,7 +135,7 @@ Result<Outline> unpack_outline(ByteView bytes) {
   outline.grid.parts = static_cast<int>(from.number<std::int64_t>());
   outline.grid.extent = from.number<double>();
   outline.ties = from.number<std::uint64_t>();
-  if (!from.ok() || !from.at_end()) return fail("What was read cannot be told from what was written.");
+  if (!from.ok() || !from.at_end()) return fail("The import helper's answer is damaged.");
   return outline;
 }
 

@@ -26,7 +26,8 @@ Outline outline_of(const Scene& scene);
 
 /// An outline as bytes, for handing it from one process to another.
 Bytes pack(const Outline& outline);
-/// The outline back; fails when the bytes are not those of one, whatever they are.
+/// Reads an outline back; fails on bytes of any other kind. Its numbers are taken as they are, also those that are
+/// none: they agree with no scene.
 Result<Outline> unpack_outline(ByteView bytes);
 
 /// What of a scene is not in another that was read back from what was written of it, as a sentence; empty when all is:

@@ -9,11 +9,10 @@
 namespace tack {
 
 /// Writes the document beside the file, has the import helper open it as any document is opened, and only then puts it
-/// in the old one's place (save_atomically). Neither the writing nor the check holds a mesh a second time in this
-/// process. Fails with what is wrong, the old file untouched. Where what was read is not all that the scene has
-/// (difference_between, outline.h) the old file is kept beside, and Saved::note says so.
-/// `check` is asked last. The steps of `record` are kept in the document, if they can be; if not, Saved::note says so.
-/// With `stop` set to true it ends, and nothing has changed.
+/// in the old one's place (save_atomically). In this process that takes little memory (document_runs, outline.h). Fails
+/// with what is wrong, the old file untouched. Where what was read is not all that the scene has (difference_between)
+/// the old file is kept beside, and Saved::note says so. `check` is asked last. The steps of `record` are kept in the
+/// document, if they can be; if not, Saved::note says so. With `stop` set to true it ends, and nothing has changed.
 Result<Saved> save_document(const std::filesystem::path& path, const Scene& scene, const DocumentSettings& settings,
                             const std::function<Result<void>()>& check = {}, const std::atomic<bool>* stop = nullptr,
                             const Record* record = nullptr);

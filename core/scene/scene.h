@@ -147,8 +147,8 @@ class Scene {
   PartId add(Part part);
   /// Replaces everything of a part but its place in the tree (parent, children).
   void replace(PartId id, Part part);
-  /// Changes what a part is called or how it looks, and nothing of where it stands, hangs or follows. A part that only
-  /// this version has is not copied for it.
+  /// Lets `change` alter the name or the looks of a part, which must exist. It must not touch the placement, the place
+  /// in the tree, or what the part follows. Cheaper than replace(): the part is copied at most once.
   void dress(PartId id, const std::function<void(Part&)>& change) { change(own_part(id)); }
   /// Changes only the placement.
   void place(PartId id, const Placement& placement);

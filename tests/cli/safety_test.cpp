@@ -234,7 +234,7 @@ TEST_CASE("what a document is read back as is held against the scene before the 
   CHECK(files_in(folder.path()) == 1);
 }
 
-TEST_CASE("what is large enough to be computed in parallel is saved and checked as well", "[save]") {
+TEST_CASE("a mesh that is large enough for several threads is saved and checked as well", "[save]") {
   const Folder folder;
   const Scene large = sheet(900);
   const auto saved = save_document(folder / "large.glb", large, {});

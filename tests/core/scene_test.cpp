@@ -40,6 +40,25 @@ TEST_CASE("a scene is a value: a copy does not see later changes") {
   CHECK(before.unlike(Scene{}) == std::vector<PartId>{1, 2, 3, 4, 5, 6});
 }
 
+TEST_CASE("other looks leave a part where it stands and hangs, and the scene that they were made of alone") {
+  const Scene before = lift();
+  Scene after = before;
+  const PartId below = before.part(1).children.front();
+  for (int i = 0; i < 2; ++i)
+    after.dress(1, [&](Part& part) {
+      part.name = "Another";
+      part.hidden = i == 1;
+    });
+  CHECK(before.part(1).name != "Another");
+  CHECK_FALSE(before.part(1).hidden);
+  CHECK(after.part(1).name == "Another");
+  CHECK(after.part(1).hidden);
+  CHECK(after.part(1).children == before.part(1).children);
+  CHECK(after.part(1).local == before.part(1).local);
+  CHECK(world_of(after, below) == world_of(before, below));
+  CHECK(after.unlike(before) == std::vector<PartId>{1});
+}
+
 TEST_CASE("what few parts have is shared by copies until it is changed, and takes little room") {
   Part part = part_of("Scoop", cube(2));
   CHECK(part.source->carried_mesh == -1);

@@ -171,12 +171,14 @@ std::string ColoursPanel::chosen() const { return name_of_item(list_->currentIte
 void ColoursPanel::refresh() {
   const Scene& scene = store_.scene();
   // Most steps move things: neither the list nor who has a colour is another then.
-  const auto others = scene.unlike(shown_);
-  const bool same = &scene.colours() == &shown_.colours() && list_->topLevelItemCount() > 0 &&
-                    std::none_of(others.begin(), others.end(), [&](PartId id) {
-                      const Part *now = scene.find(id), *then = shown_.find(id);
-                      return !now || !then || now->colour_names != then->colour_names;
-                    });
+  bool same = &scene.colours() == &shown_.colours() && list_->topLevelItemCount() > 0;
+  if (same && !scene.colours().empty()) {
+    const auto others = scene.unlike(shown_);
+    same = std::none_of(others.begin(), others.end(), [&](PartId id) {
+      const Part *now = scene.find(id), *then = shown_.find(id);
+      return !now || !then || now->colour_names != then->colour_names;
+    });
+  }
   shown_ = scene;
   if (same) return;
   const std::string was = chosen();

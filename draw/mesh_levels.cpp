@@ -287,4 +287,45 @@ void add_levels(const Mesh& mesh, MeshArrays& arrays) {
   }
 }
 
+namespace {
+
+// Whether a triangle looks to where the normals at its corners point.
+bool looks_along_normals(const MeshArrays& arrays, const std::uint32_t* triangle) {
+  Vec3 normals;
+  std::array<Vec3, 3> places;
+  for (std::size_t i = 0; i < 3; ++i) {
+    const MeshArrays::Vertex& v = arrays.vertices[triangle[i]];
+    normals += Vec3{double(v.nx), double(v.ny), double(v.nz)};
+    places[i] = place_of(v);
+  }
+  return dot(cross(places[1] - places[0], places[2] - places[0]), normals) >= 0;
+}
+
+}  // namespace
+
+void add_rough_level(MeshArrays& arrays) {
+  constexpr std::size_t kHeavy = 250'000, kLeft = 60'000;  // triangles
+  if (arrays.levels.size() != 1 || arrays.levels.front().triangles() <= kHeavy) return;
+  const double share = static_cast<double>(kLeft) / static_cast<double>(arrays.levels.front().triangles());
+  const float* places = &arrays.vertices.front().x;
+  const double scale = meshopt_simplifyScale(places, arrays.vertices.size(), sizeof(MeshArrays::Vertex));
+  MeshArrays::Level rough = arrays.levels.front();
+  std::vector<std::uint32_t> left;
+  for (auto& [first, count] : rough.primitives) {
+    left.resize(count);
+    float off = 0;
+    left.resize(meshopt_simplifySloppy(left.data(), arrays.indices.data() + first, count, places,
+                                       arrays.vertices.size(), sizeof(MeshArrays::Vertex),
+                                       static_cast<std::size_t>(count * share / 3) * 3, 1, &off));
+    first = static_cast<std::uint32_t>(arrays.indices.size());
+    count = static_cast<std::uint32_t>(left.size());
+    // Some have been turned over, and would be dark dots.
+    for (std::size_t i = 0; i < left.size(); i += 3)
+      if (!looks_along_normals(arrays, &left[i])) std::swap(left[i], left[i + 1]);
+    arrays.indices.insert(arrays.indices.end(), left.begin(), left.end());
+    rough.error = std::max(rough.error, off * scale);
+  }
+  arrays.levels.push_back(std::move(rough));
+}
+
 }  // namespace tack

@@ -170,8 +170,11 @@ void MeshWorks::want_passing(Passing passing) {
         next_passing_.reset();
       }
       Ready ready{now.mesh, {}, false, now.shown};
-      if (!with_memory(150 * size_of(*now.mesh), [&] { ready.arrays = make_passing_arrays(*now.mesh, *now.base); }))
-        continue;
+      const bool made = with_memory(150 * size_of(*now.mesh), [&] {
+        ready.arrays = make_passing_arrays(*now.mesh, *now.base);
+        add_rough_level(ready.arrays);
+      });
+      if (!made) continue;
       {
         const std::lock_guard lock(mutex_);
         done_.push_back(std::move(ready));

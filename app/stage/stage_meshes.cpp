@@ -92,14 +92,13 @@ void Stage::upload_small(std::span<const DrawItem> items) {
 // Of parts whose meshes a drag makes anew, heavier than a frame's time takes, what it makes is shown as soon as it can
 // be. Asked for once for each list of what is drawn.
 void Stage::want_passing() {
-  constexpr std::size_t kMost = 500'000;  // triangles that can be drawn as they are while a drag goes on
   const std::vector<PartId> unready = std::exchange(unready_, {});
   const auto scene = bench_.marks().shown;
   if (!scene || compared_) return;
   for (const PartId id : unready) {
     const MeshPtr& mesh = scene->part(id).mesh;
     const Part* before = store_.scene().find(id);
-    if (mesh->triangles().size() > kMost || !before || !before->mesh) continue;
+    if (!before || !before->mesh) continue;
     MeshWorks::Passing passing{mesh, before->mesh, {}};
     for (const PartId other : unready)
       if (scene->part(other).mesh == mesh) passing.shown.push_back(other);

@@ -129,6 +129,8 @@ struct Renderer::Card {
     glFramebufferRenderbuffer(GL_FRAMEBUFFER, GL_COLOR_ATTACHMENT0, GL_RENDERBUFFER, t.colour);
     glBindRenderbuffer(GL_RENDERBUFFER, t.depth);
     glRenderbufferStorageMultisample(GL_RENDERBUFFER, samples, GL_DEPTH24_STENCIL8, width, height);
+inline constexpr double kSampleSide = 2;  // mm, of what warm_up() draws
+
     glFramebufferRenderbuffer(GL_FRAMEBUFFER, GL_DEPTH_STENCIL_ATTACHMENT, GL_RENDERBUFFER, t.depth);
   }
 
@@ -142,6 +144,8 @@ struct Renderer::Card {
     glTexImage2D(GL_TEXTURE_2D, 0, GL_R8, width, height, 0, GL_RED, GL_UNSIGNED_BYTE, nullptr);
     glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MIN_FILTER, GL_NEAREST);
     glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MAG_FILTER, GL_NEAREST);
+  MeshPtr sample;           // drawn by warm_up()
+  int warmed = 0;           // pictures of it
     glBindFramebuffer(GL_FRAMEBUFFER, m.framebuffer);
     glFramebufferTexture2D(GL_FRAMEBUFFER, GL_COLOR_ATTACHMENT0, GL_TEXTURE_2D, m.texture, 0);
   }

@@ -4,8 +4,10 @@
 
 #include <utility>
 
+#include "core/mesh/shape.h"
 #include "draw/card.h"
 #include "draw/shaders.h"
+#include "draw/warm_up.h"
 
 namespace tack {
 namespace {
@@ -86,11 +88,20 @@ std::string Renderer::create() {
   glBufferData(GL_ELEMENT_ARRAY_BUFFER, static_cast<GLsizeiptr>(corners.size() * sizeof corners[0]), corners.data(),
                GL_STATIC_DRAW);
   glBindVertexArray(0);
+  // Here, for a mesh that came later would drop the pictures.
+  Shape shape = usual_shape(ShapeKind::Box);
+  shape[Dimension::Width] = shape[Dimension::Depth] = shape[Dimension::Height] = kSampleSide;
+  if (const auto sample = make_mesh(mesh_data_of(shape, {})); sample && error.empty()) {
+    c.sample = *sample;
+    upload(c.sample, make_mesh_arrays(*c.sample));
+  }
   return error;
 }
 
 void Renderer::release() {
   Card& c = *card_;
+  warm_up_.reset();
+  c.warmed = 0;
   for (auto& [mesh, gpu] : c.meshes) Card::free(gpu);
   for (CardPicture* picture : c.pictures) Card::free(*picture);
   c.free_old();

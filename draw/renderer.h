@@ -89,6 +89,9 @@ class Renderer {
 
   /// Compiles what is needed; returns what is wrong, or an empty text.
   std::string create();
+  /// Draws a little of everything aside, a piece with each call, so that the driver translates its programs before a
+  /// picture waits for them: some 20 ms each on a card that is none. False once nothing is left to do.
+  bool warm_up();
   /// Frees everything on the card.
   void release();
 
@@ -116,7 +119,9 @@ class Renderer {
  private:
   friend class SlicedPicture;
   struct Card;
+  struct WarmUp;
   std::unique_ptr<Card> card_;
+  std::unique_ptr<WarmUp> warm_up_;
 };
 
 }  // namespace tack

@@ -253,8 +253,10 @@ void Stage::finish_on() {
     moving_ = !finish_view(kSlice);
   else if (CloseUp* next = unfinished_close_up())
     next->go_on(kSlice);
+  const bool rests = !moving_ && !unfinished_close_up();
+  const bool warms = rests && memory_ == Memory::Plenty && renderer_.warm_up();
   doneCurrent();
-  if (moving_ || unfinished_close_up()) return;
+  if (!rests || warms) return;
   finishing_.stop();
   tidy_.start();
 }

@@ -1,0 +1,49 @@
+// Programs are translated by the driver when something is first drawn with them, for each way of blending and number of
+// samples anew: the first picture of the loupe would wait for that under the pointer. Declared in renderer.h.
+#include "draw/warm_up.h"
+
+namespace tack {
+
+namespace {
+
+constexpr int kSamples[] = {4, 0, 4, 0};
+
+}  // namespace
+
+void Renderer::WarmUp::begin(int number) {
+  constexpr int kSide = 96;
+  const bool close = number < 2;
+  for (int i = 0; i < 6; ++i) {
+    DrawItem item;
+    item.mesh = sample;
+    item.world.translation = {1.5 * kSampleSide * (i % 3), 0, 1.5 * kSampleSide * (i / 3)};
+    item.colours = &colours;
+    item.picked = i == 1, item.ghost = i == 2, item.see_through = i == 3;
+    items.push_back(item);
+  }
+  // Large, as the loupe shows it; and small, where lines are thin and parts are boxes.
+  DrawFrame frame;
+  frame.view = close_up({}, normalized({1, 1, 1}), {0, 0, 1}, kSampleSide * (close ? 1.5 : 30), kSide, kSide);
+  frame.items = items;
+  frame.theme = day_theme();
+  frame.samples = kSamples[number];
+  frame.cut_at_eye = close;
+  frame.off = close ? 0 : 0.5;
+  frame.grid.shown = !close;
+  picture.begin({&frame, 1}, kSide, kSide);
+}
+
+bool Renderer::warm_up() {
+  Card& c = *card_;
+  if (!warm_up_) {
+    if (!c.sample || c.warmed == static_cast<int>(std::size(kSamples))) return false;
+    warm_up_ = std::make_unique<WarmUp>(*this, c.sample);
+    warm_up_->begin(c.warmed++);
+  }
+  if (!warm_up_->picture.go_on(0)) return true;
+  (void)warm_up_->picture.to_memory();
+  warm_up_.reset();
+  return true;
+}
+
+}  // namespace tack

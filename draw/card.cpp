@@ -71,8 +71,10 @@ bool Renderer::Card::add_runs(CardFrame& frame, CardJob::Kind kind, std::uint32_
       if (job.count > 0) split_by_buffer(frame, job);
       job.count = 0;
     };
+    const PartOnCard& on_card = frame.plan.parts[batch.first + part];
+    const EyeOnMesh eye(frame.settings.view, on_card);
     for (const MeshArrays::Run& run : runs) {
-      if (!may_show(frame.settings, frame.plan.parts[batch.first + part], run)) continue;
+      if (!may_show(frame.settings, eye_box_of(on_card, run)) || (batch.culled && eye.sees_behind(run))) continue;
       // Those that follow one another are drawn together, as far as a job goes; edges lie in several buffers.
       const bool follows = job.count > 0 && job.first + job.count == run.first && job.primitive == run.primitive &&
                            job.count + run.count <= (of_edges ? kJobTriangles / 4 : kJobTriangles * 3) &&
@@ -172,10 +174,11 @@ void Renderer::Card::draw_numbers(const CardFrame& frame, const CardJob& job, Ca
     glClearColor(0, 0, 0, 0);
     return glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
   }
-  if (job.kind == CardJob::Kind::NumberEdges) return draw_edges(frame, job, 1, nullptr, 1);
+  const CardRange all{job.first, job.count};
+  if (job.kind == CardJob::Kind::NumberEdges) return draw_edges(frame, job, {&all, 1}, 1, nullptr, 1);
   glUseProgram(numbers.id);
   glUniformMatrix4fv(numbers.at("projection"), 1, GL_FALSE, as_float(frame.plan.projection).data());
-  draw_faces(frame, job);
+  draw_faces(frame, job, {&all, 1});
 }
 
 void Renderer::Card::draw_what_is_seen(CardFrame& frame, CardCanvas& canvas) const {
@@ -221,15 +224,20 @@ CardFrame Renderer::Card::prepare(const DrawFrame& settings, Drawn& drawn, const
   // What is seen through comes after what is solid, and hides nothing; ghosts last: nothing hides behind what is not
   // there yet.
   // Where edges alone are drawn, boxes are of meshes that have no edges here.
-  for (const Batch::What what : {Batch::What::Solid, Batch::What::Clear})
+  for (const Batch::What what : {Batch::What::Solid, Batch::What::Clear}) {
     each([&](std::uint32_t b, const Batch& batch) {
-      if (is(batch, what) && (settings.style != DrawStyle::EdgesOnly || !batch.mesh))
+      if (is(batch, what) && !asks_about(frame, batch) && (settings.style != DrawStyle::EdgesOnly || !batch.mesh))
         add_faces(frame, CardJob::Kind::Faces, b, batch.count);
     });
+    if (what == Batch::What::Solid) add_asked_faces(frame);
+  }
   if (settings.grid.shown) frame.jobs.push_back({CardJob::Kind::Grid});
   each([&](std::uint32_t b, const Batch& batch) {
     // Those of what is picked come later, and thicker.
-    if (!is(batch, Batch::What::Ghost) && !batch.toned)
+    if (is(batch, Batch::What::Ghost) || batch.toned) return;
+    if (asks_about(frame, batch))
+      add_asked_edges(frame, b, batch.picked, batch.count - batch.picked);
+    else
       add_edges(frame, CardJob::Kind::Edges, b, batch.picked, batch.count - batch.picked);
   });
   if (frame.plan.any_picked()) {
@@ -249,14 +257,8 @@ CardFrame Renderer::Card::prepare(const DrawFrame& settings, Drawn& drawn, const
       kind == CardJob::Kind::Ghosts ? add_faces(frame, kind, b, batch.count)
                                     : add_edges(frame, kind, b, 0, batch.count);
     });
+  hand_over_fronts(frame, drawn);
   drawn.bytes += frame.grid.size() * sizeof(GridLine);
-  for (const CardJob& job : frame.jobs) {
-    const std::size_t count = std::size_t{job.parts} * job.count;  // indices, or edges
-    if (job.kind == CardJob::Kind::Faces || job.kind == CardJob::Kind::Ghosts) drawn.triangles += count / 3;
-    if (job.kind == CardJob::Kind::Edges || job.kind == CardJob::Kind::PickedEdges ||
-        job.kind == CardJob::Kind::GhostEdges)
-      drawn.edges += count;
-  }
   drawn.parts += frame.plan.parts.size();
   drawn.draw_calls += frame.jobs.size();
   drawn.off = std::max(drawn.off, frame.plan.off);
@@ -305,7 +307,7 @@ void Renderer::Card::parts_from(const CardFrame& frame, std::uint32_t part) cons
 }
 
 // With the program that is in use: that of faces, or of boxes where the batch has no mesh.
-void Renderer::Card::draw_faces(const CardFrame& frame, const CardJob& job) const {
+void Renderer::Card::draw_faces(const CardFrame& frame, const CardJob& job, std::span<const CardRange> ranges) const {
   const Batch& batch = frame.plan.batches[job.batch];
   if (!batch.mesh) {
     glFrontFace(GL_CCW);
@@ -334,9 +336,10 @@ void Renderer::Card::draw_faces(const CardFrame& frame, const CardJob& job) cons
   glVertexAttribPointer(8, 4, GL_FLOAT, GL_FALSE, sizeof(Colour),
                         reinterpret_cast<const void*>(colour * sizeof(Colour)));
   glVertexAttribDivisor(8, 1);
-  glDrawElementsInstanced(GL_TRIANGLES, static_cast<GLsizei>(job.count), gpu.few ? GL_UNSIGNED_SHORT : GL_UNSIGNED_INT,
-                          reinterpret_cast<const void*>(std::size_t{job.first} * (gpu.few ? 2 : 4)),
-                          static_cast<GLsizei>(job.parts));
+  for (const auto [first, count] : ranges)
+    glDrawElementsInstanced(GL_TRIANGLES, static_cast<GLsizei>(count), gpu.few ? GL_UNSIGNED_SHORT : GL_UNSIGNED_INT,
+                            reinterpret_cast<const void*>(std::size_t{first} * (gpu.few ? 2 : 4)),
+                            static_cast<GLsizei>(job.parts));
   glDisable(GL_CULL_FACE);
 }
 
@@ -353,8 +356,8 @@ void Renderer::Card::lines(const CardProgram& program, const CardFrame& frame, f
               f.view.perspective ? 1.0f : 0.0f);
 }
 
-void Renderer::Card::draw_edges(const CardFrame& frame, const CardJob& job, float width, const Colour* colour,
-                                float pixels) const {
+void Renderer::Card::draw_edges(const CardFrame& frame, const CardJob& job, std::span<const CardRange> ranges,
+                                float width, const Colour* colour, float pixels) const {
   const Batch& batch = frame.plan.batches[job.batch];
   const GpuMesh& gpu = meshes.at(batch.mesh);
   const auto e = std::find_if(gpu.edges.begin(), gpu.edges.end(), [&](const EdgeBuffer& b) {
@@ -367,13 +370,15 @@ void Renderer::Card::draw_edges(const CardFrame& frame, const CardJob& job, floa
   if (colour) set_colour(program.at("colour"), *colour);
   if (thin) glUniform1f(program.at("own_colour"), colour ? 0 : 1);
   glUniform1i(program.at("edges"), 0);
-  glUniform1i(program.at("first"), static_cast<GLint>(job.first - e->first));
-  glUniform1i(program.at("count"), static_cast<GLint>(job.count));
   glActiveTexture(GL_TEXTURE0);
   glBindTexture(GL_TEXTURE_BUFFER, e->texture);
   read_parts(program, frame, batch.first + job.part);
   glBindVertexArray(empty_array);
-  glDrawArrays(thin ? GL_LINES : GL_TRIANGLES, 0, static_cast<GLsizei>((thin ? 2 : 6) * job.count * job.parts));
+  for (const auto [first, count] : ranges) {
+    glUniform1i(program.at("first"), static_cast<GLint>(first - e->first));
+    glUniform1i(program.at("count"), static_cast<GLint>(count));
+    glDrawArrays(thin ? GL_LINES : GL_TRIANGLES, 0, static_cast<GLsizei>((thin ? 2 : 6) * count * job.parts));
+  }
   glBindTexture(GL_TEXTURE_BUFFER, 0);
 }
 
@@ -403,7 +408,8 @@ void Renderer::Card::draw_mask(const CardFrame& frame, const CardJob& job, CardM
   const CardProgram& program = batch.mesh ? mask : box_mask;
   glUseProgram(program.id);
   glUniformMatrix4fv(program.at("projection"), 1, GL_FALSE, as_float(frame.plan.projection).data());
-  draw_faces(frame, job);
+  const CardRange all{job.first, job.count};
+  draw_faces(frame, job, {&all, 1});
 }
 
 void Renderer::Card::draw_outline(const CardFrame& frame, const CardMask& of) const {
@@ -431,12 +437,19 @@ void Renderer::Card::draw_outline(const CardFrame& frame, const CardMask& of) co
   glBindTexture(GL_TEXTURE_2D, 0);
 }
 
-void Renderer::Card::run(const CardFrame& frame, const CardJob& job, CardCanvas& canvas) const {
+void Renderer::Card::run(CardFrame& frame, const CardJob& job, CardCanvas& canvas) const {
   const DrawFrame& f = frame.settings;
   const int width = static_cast<int>(f.view.width), height = static_cast<int>(f.view.height);
   if (job.kind == CardJob::Kind::Mask) return draw_mask(frame, job, canvas.mask);
   if (job.kind == CardJob::Kind::Numbers || job.kind == CardJob::Kind::NumberEdges)
     return draw_numbers(frame, job, canvas);
+  const std::vector<CardRange> ranges = shown(frame, job);
+  if (ranges.empty()) return;
+  if (job.kind == CardJob::Kind::Faces || job.kind == CardJob::Kind::Ghosts)
+    for (const auto [first, count] : ranges) canvas.drawn.triangles += std::size_t{job.parts} * count / 3;
+  if (job.kind == CardJob::Kind::Edges || job.kind == CardJob::Kind::PickedEdges ||
+      job.kind == CardJob::Kind::GhostEdges)
+    for (const auto [first, count] : ranges) canvas.drawn.edges += std::size_t{job.parts} * count;
   glBindFramebuffer(GL_FRAMEBUFFER, canvas.framebuffer);
   glViewport(f.left, f.bottom, width, height);
   // Clearing goes by the scissor, not by the viewport.
@@ -483,7 +496,7 @@ void Renderer::Card::run(const CardFrame& frame, const CardJob& job, CardCanvas&
       glUniformMatrix4fv(program.at("projection"), 1, GL_FALSE, as_float(frame.plan.projection).data());
       glUniform1f(program.at("shade"), f.theme.shade);
       if (small) {
-        draw_faces(frame, job);
+        draw_faces(frame, job, ranges);
         break;
       }
       glUniform4fv(program.at("facing"), 6, &f.theme.facing[0].r);
@@ -497,20 +510,21 @@ void Renderer::Card::run(const CardFrame& frame, const CardJob& job, CardCanvas&
         for (std::size_t r = 0; r < 3; ++r)
           to_world[3 * c + r] = static_cast<float>(f.view.to_eye.column[r][static_cast<int>(c)]);
       glUniformMatrix3fv(program.at("to_world"), 1, GL_FALSE, to_world.data());
-      draw_faces(frame, job);
+      draw_faces(frame, job, ranges);
       break;
     }
     case CardJob::Kind::Grid: draw_grid(frame); break;
-    case CardJob::Kind::Edges: draw_edges(frame, job, 1.1f, &f.theme.edge, 1); break;
+    case CardJob::Kind::Edges: draw_edges(frame, job, ranges, 1.1f, &f.theme.edge, 1); break;
     case CardJob::Kind::Outline: draw_outline(frame, canvas.mask); break;
-    case CardJob::Kind::PickedEdges: draw_edges(frame, job, 1.9f, &f.theme.outline, 1.2f); break;
+    case CardJob::Kind::PickedEdges: draw_edges(frame, job, ranges, 1.9f, &f.theme.outline, 1.2f); break;
     case CardJob::Kind::GhostEdges: {
       Colour line = f.theme.ghost;
       line.a = 0.95f;
       glDisable(GL_DEPTH_TEST);
-      draw_edges(frame, job, 1.4f, &line, 1);
+      draw_edges(frame, job, ranges, 1.4f, &line, 1);
       break;
     }
+    case CardJob::Kind::Ask: ask(frame, job); break;
     case CardJob::Kind::Numbers:
     case CardJob::Kind::NumberEdges:
     case CardJob::Kind::Mask: break;  // above

@@ -57,15 +57,40 @@ struct CardCanvas {
   Renderer::Drawn drawn;
 };
 
+// The first of indices, or edges, and how many there are.
+using CardRange = std::array<std::uint32_t, 2>;
+
+// A run of a part, drawn where it shows: what is nearer may hide it.
+struct CardPiece {
+  std::uint32_t first = 0, count = 0;  // indices, or edges
+  bool asks = false;                   // whether it shows is asked before it is drawn
+  bool hidden = false;                 // the answer, once it is known
+  GLuint query = 0;
+};
+
 // What a frame is drawn in, one after another. Each job sets all that it needs, so that it can wait for the next slice.
 // Numbers and Mask of no part clear what the others draw into.
 struct CardJob {
-  enum class Kind { Begin, Numbers, NumberEdges, Faces, Grid, Edges, Mask, Outline, PickedEdges, Ghosts, GhostEdges };
+  enum class Kind {
+    Begin,
+    Numbers,
+    NumberEdges,
+    Ask,
+    Faces,
+    Grid,
+    Edges,
+    Mask,
+    Outline,
+    PickedEdges,
+    Ghosts,
+    GhostEdges
+  };
   Kind kind = Kind::Begin;
   std::uint32_t batch = 0;
   std::uint32_t part = 0, parts = 0;   // of the batch
   std::uint32_t first = 0, count = 0;  // indices of one primitive, or edges of the mesh
   std::uint32_t primitive = 0;
+  std::uint32_t first_piece = 0, pieces = 0;  // asked about; or drawn, and none: all of the above. `count` is their sum
   // In triangles: about what it costs, with what the card needs for each part.
   std::size_t work() const { return std::size_t{parts} * (count / 3 + 100) + 100; }
 };
@@ -83,6 +108,10 @@ struct CardFrame {
   };
   std::vector<Parts> parts;
   GLuint colours = 0, corners = 0;
+  // Of heavy meshes in a close-up; and four corners for each in eye coordinates, of a rectangle that hides it.
+  std::vector<CardPiece> pieces;
+  std::vector<std::array<float, 3>> fronts;
+  GLuint fronts_buffer = 0;
   bool looks = false;  // its jobs find out which parts are seen; then it is drawn
   const Parts& parts_with(std::uint32_t part) const;
 };
@@ -100,6 +129,8 @@ struct CardPicture {
 inline constexpr std::uint32_t kIndicesOfBox = kCornersOfBox / 4 * 6, kBoxesTogether = 3'000;
 inline constexpr std::size_t kJobTriangles = 20'000, kPaceTriangles = 10'000;
 
+inline constexpr double kSampleSide = 2;  // mm, of what warm_up() draws
+
 struct Renderer::Card {
   CardProgram faces, small_faces, numbers, boxes, small_boxes, loose_lines, edges, thin_edges, background, mask,
       box_mask, outline;
@@ -113,6 +144,8 @@ struct Renderer::Card {
   // Dropped, to be freed when the context is there.
   std::vector<CardFrame> old_frames;
   std::vector<CardPicture> old_pictures;
+  MeshPtr sample;           // drawn by warm_up()
+  int warmed = 0;           // pictures of it
   GLsync before = nullptr;  // what was handed over before the last jobs: waited for while they are drawn
   std::size_t since = 0;    // the work of the last jobs
 
@@ -129,8 +162,6 @@ struct Renderer::Card {
     glFramebufferRenderbuffer(GL_FRAMEBUFFER, GL_COLOR_ATTACHMENT0, GL_RENDERBUFFER, t.colour);
     glBindRenderbuffer(GL_RENDERBUFFER, t.depth);
     glRenderbufferStorageMultisample(GL_RENDERBUFFER, samples, GL_DEPTH24_STENCIL8, width, height);
-inline constexpr double kSampleSide = 2;  // mm, of what warm_up() draws
-
     glFramebufferRenderbuffer(GL_FRAMEBUFFER, GL_DEPTH_STENCIL_ATTACHMENT, GL_RENDERBUFFER, t.depth);
   }
 
@@ -144,8 +175,6 @@ inline constexpr double kSampleSide = 2;  // mm, of what warm_up() draws
     glTexImage2D(GL_TEXTURE_2D, 0, GL_R8, width, height, 0, GL_RED, GL_UNSIGNED_BYTE, nullptr);
     glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MIN_FILTER, GL_NEAREST);
     glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MAG_FILTER, GL_NEAREST);
-  MeshPtr sample;           // drawn by warm_up()
-  int warmed = 0;           // pictures of it
     glBindFramebuffer(GL_FRAMEBUFFER, m.framebuffer);
     glFramebufferTexture2D(GL_FRAMEBUFFER, GL_COLOR_ATTACHMENT0, GL_TEXTURE_2D, m.texture, 0);
   }
@@ -178,10 +207,12 @@ inline constexpr double kSampleSide = 2;  // mm, of what warm_up() draws
       glDeleteTextures(1, &p.texture);
       glDeleteBuffers(1, &p.buffer);
     }
-    for (GLuint* buffer : {&f.colours, &f.corners})
-      if (*buffer) glDeleteBuffers(1, buffer);
+    for (CardPiece& piece : f.pieces)
+      if (piece.query) glDeleteQueries(1, &piece.query);
+    for (GLuint* buffer : {&f.colours, &f.corners, &f.fronts_buffer})
+      if (*buffer) glDeleteBuffers(1, buffer), *buffer = 0;
     f.parts.clear();
-    f.colours = f.corners = 0;
+    f.pieces.clear();
   }
 
   const KnownMesh* known(const Mesh& mesh) const {
@@ -247,13 +278,24 @@ inline constexpr double kSampleSide = 2;  // mm, of what warm_up() draws
   // Of heavy meshes as they are, part by part, what may be in the picture; false where that is not worth it.
   bool add_runs(CardFrame& frame, CardJob::Kind kind, std::uint32_t batch, std::uint32_t first, std::uint32_t parts,
                 bool of_edges) const;
-  void run(const CardFrame& frame, const CardJob& job, CardCanvas& canvas) const;
+  // In a close-up that shows meshes as they are: runs of the faces, or edges, of heavy meshes, the nearest first; most
+  // are asked about before they are drawn. See card_hidden.cpp.
+  bool asks_about(const CardFrame& frame, const Batch& batch) const;
+  void add_asked_faces(CardFrame& frame) const;
+  void add_asked_edges(CardFrame& frame, std::uint32_t batch, std::uint32_t first, std::uint32_t parts) const;
+  void add_piece(CardFrame& frame, const EyeBox& box, const MeshArrays::Run& run, double reach, bool asks) const;
+  void hand_over_fronts(CardFrame& frame, Drawn& drawn) const;
+  void ask(CardFrame& frame, const CardJob& job) const;
+  // What of a job is drawn.
+  static std::vector<CardRange> shown(CardFrame& frame, const CardJob& job);
+  void run(CardFrame& frame, const CardJob& job, CardCanvas& canvas) const;
   void split_by_buffer(CardFrame& frame, CardJob job) const;
   void read_parts(const CardProgram& program, const CardFrame& frame, std::uint32_t part) const;
   void parts_from(const CardFrame& frame, std::uint32_t part) const;
-  void draw_faces(const CardFrame& frame, const CardJob& job) const;
+  void draw_faces(const CardFrame& frame, const CardJob& job, std::span<const CardRange> ranges) const;
   // In `colour`, or with none each part's first, as lines of one pixel.
-  void draw_edges(const CardFrame& frame, const CardJob& job, float width, const Colour* colour, float pixels) const;
+  void draw_edges(const CardFrame& frame, const CardJob& job, std::span<const CardRange> ranges, float width,
+                  const Colour* colour, float pixels) const;
   void lines(const CardProgram& program, const CardFrame& frame, float width, float pixels) const;
   void draw_grid(const CardFrame& frame) const;
   void draw_mask(const CardFrame& frame, const CardJob& job, CardMask& into) const;

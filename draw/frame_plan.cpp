@@ -2,6 +2,8 @@
 
 #include <tbb/blocked_range.h>
 #include <tbb/parallel_for.h>
+#include <tbb/parallel_reduce.h>
+#include <tbb/parallel_sort.h>
 
 #include <numbers>
 #include <tuple>
@@ -80,7 +82,14 @@ struct Window {
   Seen look_at(const DrawItem& item, const KnownMesh& mesh) const {
     const Mat3& l = item.world.linear;
     const std::array<double, 3> lengths{length(l.column[0]), length(l.column[1]), length(l.column[2])};
-    const double wide = lengths[0] + lengths[1] + lengths[2], radius = mesh.radius * wide;
+    // A map of lengths grows none by more than the sum of its columns; mostly they are square to each other, and it is
+    // by no more than the longest.
+    const double most = std::max({lengths[0], lengths[1], lengths[2]});
+    const bool square = std::abs(dot(l.column[0], l.column[1])) + std::abs(dot(l.column[1], l.column[2])) +
+                            std::abs(dot(l.column[2], l.column[0])) <
+                        1e-6 * most * most;
+    const double growth = square ? most * 1.000001 : lengths[0] + lengths[1] + lengths[2];
+    const double radius = mesh.radius * growth;
     const Vec3 c = view.to_eye * (item.world * mesh.origin - view.eye);
     const double depth = -c.z;
     double pixels = view.pixels_per_unit;
@@ -92,14 +101,9 @@ struct Window {
     } else if (std::abs(c.x) > tan_x + radius || std::abs(c.y) > tan_y + radius) {
       return {};
     }
-    // A map of lengths grows none by more than the sum of its columns; mostly all are alike, and it is a third of that.
-    const double most = std::max({lengths[0], lengths[1], lengths[2]});
-    const bool square = std::abs(dot(l.column[0], l.column[1])) + std::abs(dot(l.column[1], l.column[2])) +
-                            std::abs(dot(l.column[2], l.column[0])) <
-                        1e-6 * most * most;
     Seen seen;
     seen.mesh = &mesh;
-    seen.pixels = pixels * (square ? most : wide);
+    seen.pixels = pixels * growth;
     seen.depth = depth;
     seen.near = depth - radius;
     seen.far = depth + radius;
@@ -128,10 +132,11 @@ struct Window {
   }
 };
 
+constexpr std::size_t kTogether = 512;  // parts that are gone through at once
+
 // Many at once: each of `count` numbers on its own.
 template <typename Each>
 void side_by_side(std::size_t count, const Each& each) {
-  constexpr std::size_t kTogether = 512;
   tbb::parallel_for(tbb::blocked_range<std::size_t>(0, count, kTogether), [&](const auto& range) {
     for (std::size_t i = range.begin(); i < range.end(); ++i) each(i);
   });
@@ -147,10 +152,13 @@ void choose(Seen& seen, double off, DrawStyle style) {
   for (std::uint32_t k = 1; k < levels.size() && levels[k].error * seen.pixels <= off; ++k) seen.level = k;
 }
 
+// No box counts for more than what it stands for: the cost falls as `off` grows.
 std::size_t cost_of(const Seen& seen) {
-  if (seen.box) return kBoxTriangles;
-  const MeshArrays::Level& level = seen.mesh->levels[seen.level];
-  return level.triangles() + level.edge_count;
+  const auto& levels = seen.mesh->levels;
+  if (levels.empty()) return kBoxTriangles;
+  const MeshArrays::Level& level = seen.box ? levels.back() : levels[seen.level];
+  const std::size_t cost = level.triangles() + level.edge_count;
+  return seen.box ? std::min(cost, kBoxTriangles) : cost;
 }
 
 bool is_thin(const Seen& seen) { return seen.pixels * 2 * seen.mesh->radius < kThinFrom; }
@@ -221,7 +229,7 @@ Place place_of(const DrawFrame& frame, const Seen& s, double near, std::uint32_t
                            : frame.style == DrawStyle::SeeThrough || item.see_through ? Batch::What::Clear
                                                                                       : Batch::What::Solid;
   // The far side is not left out where the eye is in the part or something of it is cut off: then the inside shows.
-  const bool culled = what == Batch::What::Solid && s.mesh->solid && !s.box && !frame.cut_at_eye && s.near >= near;
+  const bool culled = what == Batch::What::Solid && s.mesh->solid && !s.box && s.near >= near;
   return {{what, s.box ? 0 : s.mesh_number, s.box ? 0 : s.level, determinant(item.world.linear) < 0, is_thin(s),
            !item.see_through, culled, s.toned},
           !item.picked,
@@ -231,26 +239,51 @@ Place place_of(const DrawFrame& frame, const Seen& s, double near, std::uint32_t
 
 }  // namespace
 
-bool may_show(const DrawFrame& frame, const PartOnCard& part, const MeshArrays::Run& run) {
-  const View& view = frame.view;
-  std::array<double, 3> centre{}, half{};
-  for (std::size_t r = 0; r < 3; ++r) {
-    centre[r] = part.rows[4 * r + 3];
+EyeBox eye_box_of(const PartOnCard& part, const MeshArrays::Run& run) {
+  EyeBox box;
+  for (int r = 0; r < 3; ++r) {
+    const float* row = &part.rows[4 * static_cast<std::size_t>(r)];
+    box.centre[r] = row[3];
     for (std::size_t c = 0; c < 3; ++c) {
-      centre[r] += double{part.rows[4 * r + c]} * run.centre[c];
-      half[r] += std::abs(double{part.rows[4 * r + c]}) * run.half[c];
+      box.centre[r] += double{row[c]} * run.centre[c];
+      box.half[r] += std::abs(double{row[c]}) * run.half[c];
     }
-    // What single numbers round, and lines as wide as a few pixels.
-    half[r] += 1e-6 * (std::abs(centre[r]) + std::abs(part.rows[4 * r + 3]));
+    // What single numbers round.
+    box.half[r] += 1e-6 * (std::abs(box.centre[r]) + std::abs(row[3]));
   }
-  constexpr double kLine = 4;  // pixels
-  const double nearest = -centre[2] - half[2], farthest = -centre[2] + half[2];
+  return box;
+}
+
+bool may_show(const DrawFrame& frame, const EyeBox& box) {
+  const View& view = frame.view;
+  const double nearest = -box.centre.z - box.half.z, farthest = -box.centre.z + box.half.z;
   if ((view.perspective || frame.cut_at_eye) && farthest < 0) return false;
   // In perspective the picture is widest where the box is farthest.
   const double scale = view.pixels_per_unit / (view.perspective ? std::max(farthest, 1e-300) : 1);
-  const double x = view.width / 2 + kLine, y = view.height / 2 + kLine;
+  const double x = view.width / 2 + kLineReach, y = view.height / 2 + kLineReach;
   if (view.perspective && nearest <= 0) return true;
-  return (std::abs(centre[0]) - half[0]) * scale <= x && (std::abs(centre[1]) - half[1]) * scale <= y;
+  return (std::abs(box.centre.x) - box.half.x) * scale <= x && (std::abs(box.centre.y) - box.half.y) * scale <= y;
+}
+
+EyeOnMesh::EyeOnMesh(const View& view, const PartOnCard& part) : perspective_(view.perspective) {
+  const auto& r = part.rows;
+  const Mat3 linear{{Vec3{r[0], r[4], r[8]}, Vec3{r[1], r[5], r[9]}, Vec3{r[2], r[6], r[10]}}};
+  const double volume = length(linear.column[0]) * length(linear.column[1]) * length(linear.column[2]);
+  const auto back = std::abs(determinant(linear)) > 1e-4 * volume ? inverse(linear) : std::nullopt;
+  flat_ = !back;
+  if (flat_) return;
+  if (perspective_)
+    eye_ = *back * Vec3{-r[3], -r[7], -r[11]};
+  else
+    along_ = normalized(*back * Vec3{0, 0, -1});
+}
+
+bool EyeOnMesh::sees_behind(const MeshArrays::Run& run) const {
+  constexpr double kRounded = 1e-3;  // what single numbers round, and some
+  if (flat_ || run.cutoff > 1) return false;
+  const Vec3 apex{run.apex[0], run.apex[1], run.apex[2]}, axis{run.axis[0], run.axis[1], run.axis[2]};
+  const Vec3 along = perspective_ ? normalized(apex - eye_) : along_;
+  return dot(along, axis) >= run.cutoff + kRounded;
 }
 
 FramePlan plan_frame(const DrawFrame& frame, const std::function<const KnownMesh*(const Mesh&)>& known,
@@ -291,16 +324,25 @@ FramePlan plan_frame(const DrawFrame& frame, const std::function<const KnownMesh
   if (frame.cut_at_eye) near = 0;
   plan.projection = projection_of(view, near, far);
 
+  const auto cost_with = [&](double off) {
+    return tbb::parallel_reduce(
+        tbb::blocked_range<std::size_t>(0, all.size(), kTogether), std::size_t{0},
+        [&](const auto& range, std::size_t sum) {
+          for (std::size_t i = range.begin(); i < range.end(); ++i)
+            choose(all[i], off, frame.style), sum += cost_of(all[i]);
+          return sum;
+        },
+        std::plus<>());
+  };
   plan.off = frame.off;
-  std::size_t cost = 0;
-  while (true) {
-    cost = 0;
-    for (Seen& seen : all) {
-      choose(seen, plan.off, frame.style);
-      cost += cost_of(seen);
-    }
-    if (frame.most == 0 || cost <= frame.most || plan.off >= frame.most_off) break;
-    plan.off = std::min(frame.most_off, std::max(0.25, plan.off * std::numbers::sqrt2));
+  std::size_t cost = cost_with(plan.off);
+  if (frame.most > 0 && cost > frame.most && plan.off < frame.most_off) {
+    // Ten thousand boxes are too many however coarse: that is not found out step by step.
+    const bool too_many = cost_with(frame.most_off) > frame.most;
+    do {
+      plan.off = too_many ? frame.most_off : std::min(frame.most_off, std::max(0.25, plan.off * std::numbers::sqrt2));
+      cost = cost_with(plan.off);
+    } while (cost > frame.most && plan.off < frame.most_off);
   }
   const bool crowded = frame.most > 0 && cost > frame.most;
   for (Seen& seen : all) seen.toned = is_toned(frame, seen, crowded);
@@ -308,14 +350,13 @@ FramePlan plan_frame(const DrawFrame& frame, const std::function<const KnownMesh
   std::vector<Place> order(all.size());
   side_by_side(all.size(),
                [&](std::size_t i) { order[i] = place_of(frame, all[i], near, static_cast<std::uint32_t>(i)); });
-  std::sort(order.begin(), order.end());
+  tbb::parallel_sort(order.begin(), order.end());
   const auto nth = [&](std::size_t i) -> const Seen& { return all[std::get<3>(order[i])]; };
   plan.parts.resize(all.size());
   plan.items.resize(all.size());
   plan.batches.clear();
-  plan.colours.clear();
   plan.triangles = plan.edges = 0;
-  std::uint32_t boxes = 0;
+  std::uint32_t boxes = 0, colours = 0;
   for (std::size_t i = 0; i < order.size();) {
     const Alike& alike = std::get<0>(order[i]);
     const Seen& begin = nth(i);
@@ -324,7 +365,7 @@ FramePlan plan_frame(const DrawFrame& frame, const std::function<const KnownMesh
              batch.toned) = alike;
     batch.mesh = begin.box ? nullptr : frame.items[begin.item].mesh.get();
     batch.first = static_cast<std::uint32_t>(i);
-    batch.first_colour = static_cast<std::uint32_t>(plan.colours.size());
+    batch.first_colour = colours;
     batch.first_corner = boxes * kCornersOfBox;
     std::size_t end = i;
     for (; end < order.size() && std::get<0>(order[end]) == alike; ++end) {
@@ -337,10 +378,7 @@ FramePlan plan_frame(const DrawFrame& frame, const std::function<const KnownMesh
     }
     batch.count = static_cast<std::uint32_t>(end - i);
     if (begin.box) boxes += batch.count;
-    const std::size_t primitives = begin.box ? 1 : begin.mesh->levels.front().primitives.size();
-    for (std::size_t p = 0; p < primitives; ++p)
-      for (std::size_t k = i; k < end; ++k)
-        plan.colours.push_back(shown_colour(frame, frame.items[plan.items[k]], p, tone_of(nth(k))));
+    if (batch.mesh) colours += batch.count * static_cast<std::uint32_t>(begin.mesh->levels.front().primitives.size());
     plan.batches.push_back(batch);
     i = end;
   }
@@ -348,6 +386,18 @@ FramePlan plan_frame(const DrawFrame& frame, const std::function<const KnownMesh
     const Seen& s = nth(i);
     plan.parts[i] = on_card(frame, frame.items[s.item], s);
   });
+  plan.colours.resize(colours);
+  for (const Batch& batch : plan.batches) {
+    if (!batch.mesh) continue;
+    const std::size_t primitives = nth(batch.first).mesh->levels.front().primitives.size();
+    Colour* const first = plan.colours.data() + batch.first_colour;
+    side_by_side(batch.count, [&](std::size_t i) {
+      const std::size_t part = batch.first + i;
+      for (std::size_t p = 0; p < primitives; ++p)
+        first[p * batch.count + i] = p == 0 ? plan.parts[part].colour
+                                            : shown_colour(frame, frame.items[plan.items[part]], p, tone_of(nth(part)));
+    });
+  }
   plan.corners.resize(std::size_t{boxes} * kCornersOfBox);
   for (const Batch& batch : plan.batches)
     if (!batch.mesh)

@@ -49,7 +49,7 @@ struct Batch {
   bool hatched = true;                 ///< faces seen from behind are (DrawStyle::Facing)
   std::uint32_t first = 0, count = 0;  ///< in FramePlan::parts
   std::uint32_t picked = 0;            ///< so many of them, the first, are picked
-  std::uint32_t first_colour = 0;      ///< in FramePlan::colours: `count` for each primitive, one behind another
+  std::uint32_t first_colour = 0;      ///< with a mesh: in FramePlan::colours, `count` for each of its primitives
   std::uint32_t first_corner = 0;      ///< without a mesh: in FramePlan::corners
 };
 
@@ -67,8 +67,32 @@ struct FramePlan {
   bool any_picked() const { return picked[0] < picked[2]; }
 };
 
-/// Whether something of a run of a part may be in the picture; said too often rather than too seldom.
-bool may_show(const DrawFrame& frame, const PartOnCard& part, const MeshArrays::Run& run);
+/// A box along the axes of eye coordinates, mm.
+struct EyeBox {
+  Vec3 centre, half;
+};
+
+/// Around a run of a part; a little larger than it.
+EyeBox eye_box_of(const PartOnCard& part, const MeshArrays::Run& run);
+
+inline constexpr double kLineReach = 4;  ///< pixels that edges reach beyond their boxes, at most
+
+/// Whether something of a box may be in the picture; said too often rather than too seldom.
+bool may_show(const DrawFrame& frame, const EyeBox& box);
+
+/// From where a part is looked at, in the coordinates of its mesh relative to the mesh's origin.
+class EyeOnMesh {
+ public:
+  EyeOnMesh(const View& view, const PartOnCard& part);
+  /// Whether all triangles of a run are seen from behind; said too seldom rather than too often, and never where the
+  /// part is flat.
+  bool sees_behind(const MeshArrays::Run& run) const;
+
+ private:
+  bool flat_ = false, perspective_ = false;
+  Vec3 eye_;    // perspective
+  Vec3 along_;  // parallel: the way from the eye into the picture, of length 1
+};
 
 /// Parts out of the picture are left out; of each other one the coarsest level that is off by at most frame.off pixels
 /// where it is nearest to the eye, and a box in its first colour, with the tone of its edges, where it is smaller than

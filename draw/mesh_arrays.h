@@ -32,6 +32,10 @@ struct MeshArrays {
     std::array<float, 3> centre, half;   ///< of the box round them, mm, relative to `origin`
     std::uint32_t first = 0, count = 0;  ///< indices, or edges
     std::uint32_t primitive = 0;
+    /// All its triangles are seen from behind by an eye from which the way to `apex` goes along `axis` (length 1), but
+    /// for an angle whose cosine is at least `cutoff`; over 1: by none. Of edges: by none.
+    std::array<float, 3> apex{}, axis{};
+    float cutoff = 2;
   };
   Vec3 origin;
   std::vector<Vertex> vertices;
@@ -76,16 +80,16 @@ MeshArrays box_arrays(const Mesh& mesh);
 /// other vertices –, and it is not looked whether it is solid. A third of the time of make_mesh_arrays().
 MeshArrays make_passing_arrays(const Mesh& mesh, const Mesh& base);
 
-inline constexpr std::uint32_t kRunTogether = 512;  ///< triangles, or edges, of a run; the last has fewer
-
-/// Of a mesh of more than 8,000 triangles: sorts the triangles of each primitive so that neighbours come together, and
-/// finds runs of them and of its edges. For arrays with one level. O(n).
 /// Of a mesh of more than 250,000 triangles: one level of some 60,000, made in a tenth of the time that add_levels()
 /// takes, for pictures while a drag changes the mesh. Vertices in one cell of a grid become one (Rossignac & Borrel
 /// 1993), of each primitive by itself; `error` is the largest that their quadrics say. Edges stay. For arrays with one
 /// level. O(n).
 void add_rough_level(MeshArrays& arrays);
 
+inline constexpr std::uint32_t kRunTogether = 512;  ///< triangles, or edges, of a run; the last has fewer
+
+/// Of a mesh of more than 8,000 triangles: sorts the triangles of each primitive so that neighbours come together, and
+/// finds runs of them and of its edges. For arrays with one level. O(n).
 void make_runs(MeshArrays& arrays);
 
 /// The arrays of the mesh itself, without coarser levels. O(n log n); about a second for a million triangles without

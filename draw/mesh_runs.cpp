@@ -20,12 +20,24 @@ struct Bounds {
 
 // A little larger than the bounds, so that rounding leaves nothing out.
 MeshArrays::Run run_of(const Bounds& bounds, std::uint32_t first, std::uint32_t count, std::uint32_t primitive) {
-  MeshArrays::Run run{{}, {}, first, count, primitive};
+  MeshArrays::Run run;
+  run.first = first, run.count = count, run.primitive = primitive;
   for (std::size_t i = 0; i < 3; ++i) {
     run.centre[i] = (bounds.low[i] + bounds.high[i]) / 2;
     run.half[i] = (bounds.high[i] - bounds.low[i]) / 2 * 1.00001f + std::abs(run.centre[i]) * 1e-6f;
   }
   return run;
+}
+
+// The cone of normals (Shirman & Abi-Ezzi 1993).
+void find_cone(const MeshArrays& arrays, MeshArrays::Run& run) {
+  const meshopt_Bounds bounds =
+      meshopt_computeClusterBounds(arrays.indices.data() + run.first, run.count, &arrays.vertices.front().x,
+                                   arrays.vertices.size(), sizeof(MeshArrays::Vertex));
+  if (bounds.cone_cutoff >= 1) return;  // they look to too many sides
+  std::copy_n(bounds.cone_apex, 3, run.apex.begin());
+  std::copy_n(bounds.cone_axis, 3, run.axis.begin());
+  run.cutoff = bounds.cone_cutoff;
 }
 
 }  // namespace
@@ -49,6 +61,7 @@ void make_runs(MeshArrays& arrays) {
         bounds.include(v.x, v.y, v.z);
       }
       arrays.runs.push_back(run_of(bounds, first + i, many, p));
+      find_cone(arrays, arrays.runs.back());
     }
   }
   // Edges stay in their order, by vertices: mostly they lie together, too.

@@ -6,6 +6,7 @@
 #include <iterator>
 #include <unordered_map>
 
+#include "draw/card_pace.h"
 #include "draw/frame_plan.h"
 #include "draw/grid_lines.h"
 #include "draw/renderer.h"
@@ -127,9 +128,7 @@ struct CardPicture {
 
 // Some hundredth of a second of work each, for a card that is none.
 inline constexpr std::uint32_t kIndicesOfBox = kCornersOfBox / 4 * 6, kBoxesTogether = 3'000;
-inline constexpr std::size_t kJobTriangles = 20'000, kPaceTriangles = 10'000;
-
-inline constexpr double kSampleSide = 2;  // mm, of what warm_up() draws
+inline constexpr std::size_t kJobTriangles = 20'000;
 
 struct Renderer::Card {
   CardProgram faces, small_faces, numbers, boxes, small_boxes, loose_lines, edges, thin_edges, background, mask,
@@ -144,10 +143,9 @@ struct Renderer::Card {
   // Dropped, to be freed when the context is there.
   std::vector<CardFrame> old_frames;
   std::vector<CardPicture> old_pictures;
-  MeshPtr sample;           // drawn by warm_up()
-  int warmed = 0;           // pictures of it
-  GLsync before = nullptr;  // what was handed over before the last jobs: waited for while they are drawn
-  std::size_t since = 0;    // the work of the last jobs
+  MeshPtr sample;  // drawn by warm_up()
+  int warmed = 0;  // pictures of it
+  CardPace pace;
 
   static void resize(CardTarget& t, int width, int height, int samples) {
     if (t.framebuffer && t.width == width && t.height == height && t.samples == samples) return;
@@ -221,26 +219,6 @@ struct Renderer::Card {
     return found == meshes.end() || found->second.mesh.expired() ? nullptr : &found->second.known;
   }
 
-  // Called after jobs of so much work. The driver of a card that is none holds some 400 bytes for each triangle until
-  // it is drawn, and would take on a whole frame before drawing any of it. Returns whether it was time to wait.
-  bool pace(std::size_t work) {
-    since += work;
-    if (since < kPaceTriangles) return false;
-    keep_pace();
-    return true;
-  }
-  // Waits for what was handed over before the last call.
-  void keep_pace() {
-    since = 0;
-    const GLsync here = glFenceSync(GL_SYNC_GPU_COMMANDS_COMPLETE, 0);
-    glFlush();
-    if (before) {
-      glClientWaitSync(before, GL_SYNC_FLUSH_COMMANDS_BIT, 1'000'000'000);
-      glDeleteSync(before);
-    }
-    before = here;
-  }
-
   static void free(CardPicture& p) {
     for (CardFrame& frame : p.frames) free(frame);
     free(p.target);
@@ -286,8 +264,9 @@ struct Renderer::Card {
   void add_piece(CardFrame& frame, const EyeBox& box, const MeshArrays::Run& run, double reach, bool asks) const;
   void hand_over_fronts(CardFrame& frame, Drawn& drawn) const;
   void ask(CardFrame& frame, const CardJob& job) const;
-  // What of a job is drawn.
+  // What of a job is drawn. Waits for the answers, if there are any to come.
   static std::vector<CardRange> shown(CardFrame& frame, const CardJob& job);
+  static bool waits_for_answers(const CardFrame& frame, const CardJob& job);
   void run(CardFrame& frame, const CardJob& job, CardCanvas& canvas) const;
   void split_by_buffer(CardFrame& frame, CardJob job) const;
   void read_parts(const CardProgram& program, const CardFrame& frame, std::uint32_t part) const;

@@ -12,6 +12,7 @@ namespace tack {
 namespace {
 
 constexpr std::uint32_t kFirstIndices = 3 * 16'384;  // drawn before anything is asked
+constexpr std::uint32_t kFacesTogether = 10'000;     // triangles of a job
 constexpr std::uint32_t kAskedTogether = 256;        // rectangles of a job
 
 }  // namespace
@@ -80,7 +81,7 @@ void Renderer::Card::add_asked_faces(CardFrame& frame) const {
       const Near& n = all[i];
       const MeshArrays::Run& run = run_of(n);
       const bool goes_on = !jobs.empty() && jobs.back().batch == n.batch && jobs.back().part == n.part &&
-                           jobs.back().primitive == run.primitive && jobs.back().count < 3 * kPaceTriangles;
+                           jobs.back().primitive == run.primitive && jobs.back().count < 3 * kFacesTogether;
       if (!goes_on) {
         CardJob job{CardJob::Kind::Faces, n.batch, n.part, 1, 0, 0, run.primitive};
         job.first_piece = static_cast<std::uint32_t>(frame.pieces.size());
@@ -169,6 +170,12 @@ void Renderer::Card::ask(CardFrame& frame, const CardJob& job) const {
     glEndQuery(GL_ANY_SAMPLES_PASSED);
   }
   glColorMask(GL_TRUE, GL_TRUE, GL_TRUE, GL_TRUE);
+}
+
+bool Renderer::Card::waits_for_answers(const CardFrame& frame, const CardJob& job) {
+  const auto first = frame.pieces.begin() + job.first_piece;
+  return job.kind != CardJob::Kind::Ask &&
+         std::any_of(first, first + job.pieces, [](const CardPiece& piece) { return piece.query != 0; });
 }
 
 std::vector<CardRange> Renderer::Card::shown(CardFrame& frame, const CardJob& job) {

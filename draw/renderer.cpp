@@ -4,7 +4,6 @@
 
 #include <utility>
 
-#include "core/mesh/shape.h"
 #include "draw/card.h"
 #include "draw/shaders.h"
 #include "draw/warm_up.h"
@@ -89,11 +88,9 @@ std::string Renderer::create() {
                GL_STATIC_DRAW);
   glBindVertexArray(0);
   // Here, for a mesh that came later would drop the pictures.
-  Shape shape = usual_shape(ShapeKind::Box);
-  shape[Dimension::Width] = shape[Dimension::Depth] = shape[Dimension::Height] = kSampleSide;
-  if (const auto sample = make_mesh(mesh_data_of(shape, {})); sample && error.empty()) {
-    c.sample = *sample;
-    upload(c.sample, make_mesh_arrays(*c.sample));
+  if (error.empty()) {
+    c.sample = sample_mesh();
+    if (c.sample) upload(c.sample, sample_arrays(*c.sample));
   }
   return error;
 }
@@ -105,7 +102,7 @@ void Renderer::release() {
   for (auto& [mesh, gpu] : c.meshes) Card::free(gpu);
   for (CardPicture* picture : c.pictures) Card::free(*picture);
   c.free_old();
-  if (c.before) glDeleteSync(c.before);
+  c.pace.release();
   for (CardTarget* target : {&c.many, &c.one}) Card::free(*target);
   Card::free(c.at_once.mask);
   for (const CardProgram* p : {&c.faces, &c.small_faces, &c.boxes, &c.small_boxes, &c.loose_lines, &c.edges,
@@ -251,7 +248,7 @@ void Renderer::draw(const DrawFrame& frame, unsigned framebuffer) {
   CardFrame prepared = c.prepare(placed, canvas.drawn, {}, std::exchange(c.used, {}));
   for (const CardJob& job : prepared.jobs) {
     c.run(prepared, job, canvas);
-    c.pace(job.work());
+    if (c.pace.add(job.work())) (void)c.pace.has_room(1000);
   }
   Card::free(prepared);
   c.used = std::move(prepared.plan);

@@ -36,28 +36,33 @@ bool SlicedPicture::go_on(double milliseconds) {
   if (!p.begun || p.done) return true;
   using Clock = std::chrono::steady_clock;
   const auto end = Clock::now() + std::chrono::duration<double, std::milli>(milliseconds);
+  const auto left = [&] { return std::chrono::duration<double, std::milli>(end - Clock::now()).count(); };
+  // Nothing is asked of the card before it is done with what that depends on: the answer would be waited for, however
+  // long that takes.
   while (p.at_frame < p.frames.size()) {
     CardFrame& frame = p.frames[p.at_frame];
     if (p.at_job == frame.jobs.size()) {
-      if (frame.looks)
+      if (!frame.looks)
+        ++p.at_frame;
+      else if (c.pace.all_drawn(left()))
         c.draw_what_is_seen(frame, p.canvas);
       else
-        ++p.at_frame;
+        break;
       p.at_job = 0;
       continue;
     }
-    const CardJob& job = frame.jobs[p.at_job++];
+    const CardJob& job = frame.jobs[p.at_job];
+    if (!(Card::waits_for_answers(frame, job) ? c.pace.all_drawn(left()) : c.pace.has_room(left()))) break;
     c.run(frame, job, p.canvas);
-    // A card that is none would put everything off to the end; and what it draws it draws beside taking on the next.
-    if (!c.pace(job.work())) {
-      // A few triangles may take long, too: for the first ones the driver compiles shaders.
-      if (Clock::now() < end && p.at_job < frame.jobs.size()) continue;
-      c.keep_pace();
+    ++p.at_job;
+    c.pace.add(job.work());
+    if (Clock::now() >= end) {
+      c.pace.hand_over();
+      break;
     }
-    if (Clock::now() >= end) break;
   }
   Card::leave();
-  if (p.at_frame < p.frames.size()) return false;
+  if (p.at_frame < p.frames.size() || !c.pace.all_drawn(left())) return false;
   for (CardFrame& frame : p.frames) Card::free(frame);
   p.frames.clear();
   p.at_frame = p.at_job = 0;

@@ -2,13 +2,32 @@
 // samples anew: the first picture of the loupe would wait for that under the pointer. Declared in renderer.h.
 #include "draw/warm_up.h"
 
-namespace tack {
+#include "core/mesh/shape.h"
 
+namespace tack {
 namespace {
 
 constexpr int kSamples[] = {4, 0, 4, 0};
+constexpr double kSampleSide = 2;  // mm
 
 }  // namespace
+
+MeshPtr sample_mesh() {
+  Shape shape = usual_shape(ShapeKind::Box);
+  shape[Dimension::Width] = shape[Dimension::Depth] = shape[Dimension::Height] = kSampleSide;
+  return make_mesh(mesh_data_of(shape)).value_or(nullptr);
+}
+
+MeshArrays sample_arrays(const Mesh& cube) {
+  MeshArrays arrays = make_mesh_arrays(cube);
+  MeshArrays::Run all;
+  all.centre.fill(0), all.half.fill(static_cast<float>(kSampleSide));
+  all.count = static_cast<std::uint32_t>(arrays.indices.size());
+  arrays.runs = {all};
+  all.count = static_cast<std::uint32_t>(arrays.edges.size());
+  arrays.edge_runs = {all};
+  return arrays;
+}
 
 void Renderer::WarmUp::begin(int number) {
   constexpr int kSide = 96;
@@ -40,7 +59,7 @@ bool Renderer::warm_up() {
     warm_up_ = std::make_unique<WarmUp>(*this, c.sample);
     warm_up_->begin(c.warmed++);
   }
-  if (!warm_up_->picture.go_on(0)) return true;
+  if (!warm_up_->picture.go_on(1)) return true;
   (void)warm_up_->picture.to_memory();
   warm_up_.reset();
   return true;

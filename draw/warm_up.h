@@ -6,6 +6,10 @@
 
 namespace tack {
 
+// A small cube, in one run as if it were heavy: a close-up asks whether it shows. Null without memory.
+MeshPtr sample_mesh();
+MeshArrays sample_arrays(const Mesh& cube);
+
 struct Renderer::WarmUp {
   MeshPtr sample;
   std::vector<Colour> colours{{}};

@@ -490,21 +490,20 @@ void Renderer::Card::run(CardFrame& frame, const CardJob& job, CardCanvas& canva
       }
       const Batch& batch = frame.plan.batches[job.batch];
       const bool facing = f.style == DrawStyle::Facing && !ghost;
-      const bool small = !facing && (batch.mesh ? batch.thin && batch.culled : true);
-      const CardProgram& program = batch.mesh ? (small ? small_faces : faces) : small ? small_boxes : boxes;
+      // Boxes are small.
+      const CardProgram& of_faces = facing ? facing_faces : batch.thin && batch.culled ? small_faces : faces;
+      const CardProgram& program = batch.mesh ? of_faces : facing ? facing_boxes : small_boxes;
       glUseProgram(program.id);
       glUniformMatrix4fv(program.at("projection"), 1, GL_FALSE, as_float(frame.plan.projection).data());
       glUniform1f(program.at("shade"), f.theme.shade);
-      if (small) {
+      if (!facing) {
         draw_faces(frame, job, ranges);
         break;
       }
       glUniform4fv(program.at("facing"), 6, &f.theme.facing[0].r);
       set_colour(program.at("behind"), f.theme.behind);
-      glUniform1f(program.at("by_direction"), facing ? 1 : 0);
       // Of what is seen through the far side is always seen from behind, and nothing is wrong with it.
-      const bool hatched = facing && batch.hatched;
-      glUniform1f(program.at("hatch"), hatched ? static_cast<float>(7 * f.pixel_ratio) : 0);
+      glUniform1f(program.at("hatch"), batch.hatched ? static_cast<float>(7 * f.pixel_ratio) : 0);
       std::array<float, 9> to_world{};
       for (std::size_t c = 0; c < 3; ++c)
         for (std::size_t r = 0; r < 3; ++r)

@@ -131,8 +131,8 @@ inline constexpr std::uint32_t kIndicesOfBox = kCornersOfBox / 4 * 6, kBoxesToge
 inline constexpr std::size_t kJobTriangles = 20'000;
 
 struct Renderer::Card {
-  CardProgram faces, small_faces, numbers, boxes, small_boxes, loose_lines, edges, thin_edges, background, mask,
-      box_mask, outline;
+  CardProgram faces, facing_faces, small_faces, numbers, facing_boxes, small_boxes, loose_lines, edges, thin_edges,
+      background, mask, box_mask, outline;
   GLuint empty_array = 0, loose_buffer = 0, loose_array = 0, box_array = 0, box_corners = 0;
   int most_texels = 65536;
   std::unordered_map<const Mesh*, GpuMesh> meshes;

@@ -50,12 +50,13 @@ std::string Renderer::create() {
   std::string error;
   Card& c = *card_;
   using namespace shaders;
-  const Pieces by_pixel{kVersion, kLight, kByPixelFragment}, by_vertex{kVersion, kByVertexFragment},
+  const Pieces by_direction{kVersion, kLight, kByDirectionFragment}, by_vertex{kVersion, kByVertexFragment},
       numbers{kVersion, kNumbersFragment}, mask{kVersion, kMaskFragment}, lines{kVersion, kLinesFragment};
-  c.faces = link({kVersion, kFacesVertex, kByPixelVertex}, by_pixel, error);
+  c.faces = link({kVersion, kFacesVertex, kByPixelVertex}, {kVersion, kLight, kByPixelFragment}, error);
+  c.facing_faces = link({kVersion, kFacesVertex, kByPixelVertex}, by_direction, error);
   c.small_faces = link({kVersion, kFacesVertex, kLight, kByVertexVertex}, by_vertex, error);
   c.mask = link({kVersion, kFacesVertex, kByPixelVertex}, mask, error);
-  c.boxes = link({kVersion, kBoxesVertex, kByPixelVertex}, by_pixel, error);
+  c.facing_boxes = link({kVersion, kBoxesVertex, kByPixelVertex}, by_direction, error);
   c.small_boxes = link({kVersion, kBoxesVertex, kLight, kByVertexVertex}, by_vertex, error);
   c.box_mask = link({kVersion, kBoxesVertex, kByPixelVertex}, mask, error);
   c.loose_lines = link({kVersion, kNearer, kLooseLinesVertex, kWideLines}, lines, error);
@@ -105,8 +106,9 @@ void Renderer::release() {
   c.pace.release();
   for (CardTarget* target : {&c.many, &c.one}) Card::free(*target);
   Card::free(c.at_once.mask);
-  for (const CardProgram* p : {&c.faces, &c.small_faces, &c.boxes, &c.small_boxes, &c.loose_lines, &c.edges,
-                               &c.thin_edges, &c.numbers, &c.background, &c.mask, &c.box_mask, &c.outline})
+  for (const CardProgram* p :
+       {&c.faces, &c.facing_faces, &c.small_faces, &c.facing_boxes, &c.small_boxes, &c.loose_lines, &c.edges,
+        &c.thin_edges, &c.numbers, &c.background, &c.mask, &c.box_mask, &c.outline})
     if (p->id) glDeleteProgram(p->id);
   for (GLuint* buffer : {&c.loose_buffer, &c.box_corners})
     if (*buffer) glDeleteBuffers(1, buffer);

@@ -48,25 +48,32 @@ void main() {
 inline constexpr const char* kByPixelFragment = R"(
 in vec3 eye_normal;
 flat in vec4 colour;
+uniform float shade;
+out vec4 result;
+void main() {
+  vec3 n = normalize(eye_normal);
+  if (!gl_FrontFacing) n = -n;
+  vec3 lit = colour.rgb * light_on(n) * shade;
+  result = vec4(min(lit, vec3(1.0)), colour.a);
+}
+)";
+
+// Coloured by where each face points. Apart from the above: a card that is none goes through both ways of a condition.
+inline constexpr const char* kByDirectionFragment = R"(
+in vec3 eye_normal;
+flat in vec4 colour;
 uniform mat3 to_world;         // of directions, from eye coordinates
-uniform float by_direction;    // 1: coloured by where the face points
 uniform vec4 facing[6];        // +x, −x, +y, −y, +z, −z
 uniform vec4 behind;           // seen from behind
 uniform float hatch;           // pixels from one line of hatching to the next; 0: none
 uniform float shade;
 out vec4 result;
 void main() {
-  vec3 n = normalize(eye_normal);
+  vec3 n = normalize(eye_normal), w = normalize(to_world * eye_normal), q = w * w;
   if (!gl_FrontFacing) n = -n;
-  float light = light_on(n);
-  vec3 own = colour.rgb;
-  if (by_direction > 0.5) {
-    vec3 w = normalize(to_world * eye_normal), q = w * w;
-    own = q.x * facing[w.x < 0.0 ? 1 : 0].rgb + q.y * facing[w.y < 0.0 ? 3 : 2].rgb + q.z * facing[w.z < 0.0 ? 5 : 4].rgb;
-    if (!gl_FrontFacing && hatch > 0.0) own = mod(gl_FragCoord.x + gl_FragCoord.y, hatch) < hatch * 0.45 ? behind.rgb : vec3(0.93, 0.90, 0.86);
-    light = mix(1.0, light, 0.35);
-  }
-  vec3 lit = own * light * shade;
+  vec3 own = q.x * facing[w.x < 0.0 ? 1 : 0].rgb + q.y * facing[w.y < 0.0 ? 3 : 2].rgb + q.z * facing[w.z < 0.0 ? 5 : 4].rgb;
+  if (!gl_FrontFacing && hatch > 0.0) own = mod(gl_FragCoord.x + gl_FragCoord.y, hatch) < hatch * 0.45 ? behind.rgb : vec3(0.93, 0.90, 0.86);
+  vec3 lit = own * mix(1.0, light_on(n), 0.35) * shade;
   result = vec4(min(lit, vec3(1.0)), colour.a);
 }
 )";

@@ -15,7 +15,7 @@
 namespace tack {
 namespace {
 
-constexpr int kStillMilliseconds = 120;
+constexpr int kStillMilliseconds = 80;
 constexpr int kTidyMilliseconds = 2000;  // after the finished picture: an autosave has been written by then, too
 
 // In an elevation what is not picked is drawn quietly.

@@ -61,6 +61,9 @@ struct CardCanvas {
 // The first of indices, or edges, and how many there are.
 using CardRange = std::array<std::uint32_t, 2>;
 
+// Three times four corners, in eye coordinates.
+using CardFront = std::array<std::array<float, 3>, 12>;
+
 // A run of a part, drawn where it shows: what is nearer may hide it.
 struct CardPiece {
   std::uint32_t first = 0, count = 0;  // indices, or edges
@@ -109,9 +112,9 @@ struct CardFrame {
   };
   std::vector<Parts> parts;
   GLuint colours = 0, corners = 0;
-  // Of heavy meshes in a close-up; and four corners for each in eye coordinates, of a rectangle that hides it.
+  // Of heavy meshes in a close-up; and for each the front of its box.
   std::vector<CardPiece> pieces;
-  std::vector<std::array<float, 3>> fronts;
+  std::vector<CardFront> fronts;
   GLuint fronts_buffer = 0;
   bool looks = false;  // its jobs find out which parts are seen; then it is drawn
   const Parts& parts_with(std::uint32_t part) const;
@@ -261,7 +264,8 @@ struct Renderer::Card {
   bool asks_about(const CardFrame& frame, const Batch& batch) const;
   void add_asked_faces(CardFrame& frame) const;
   void add_asked_edges(CardFrame& frame, std::uint32_t batch, std::uint32_t first, std::uint32_t parts) const;
-  void add_piece(CardFrame& frame, const EyeBox& box, const MeshArrays::Run& run, double reach, bool asks) const;
+  void add_piece(CardFrame& frame, const PartOnCard& part, const MeshArrays::Run& run, const EyeBox& box, double reach,
+                 bool asks) const;
   void hand_over_fronts(CardFrame& frame, Drawn& drawn) const;
   void ask(CardFrame& frame, const CardJob& job) const;
   // What of a job is drawn. Waits for the answers, if there are any to come.

@@ -1,9 +1,9 @@
 // What of heavy meshes is hidden in a close-up: found out by the card, run by run, while it draws. Declared in card.h.
 //
 // A close-up is small, and shows meshes as they are: of hundreds of thousands of triangles few are seen. The nearest
-// runs are drawn; then it is asked, by occlusion queries on rectangles before them, which of the next ones anything
+// runs are drawn; then it is asked, by occlusion queries on their boxes, which of the next ones anything
 // would be seen of (Bittner et al. 2004, without their coherence from frame to frame); and so on, twice as many each
-// time. Rectangles are tested at every sample of a pixel: the picture is the same as if everything were drawn.
+// time. Boxes are tested at every sample of a pixel: the picture is the same as if everything were drawn.
 #include <tuple>
 
 #include "draw/card.h"
@@ -13,7 +13,43 @@ namespace {
 
 constexpr std::uint32_t kFirstIndices = 3 * 16'384;  // drawn before anything is asked
 constexpr std::uint32_t kFacesTogether = 10'000;     // triangles of a job
-constexpr std::uint32_t kAskedTogether = 256;        // rectangles of a job
+constexpr std::uint32_t kAskedTogether = 256;        // boxes of a job
+
+// What hides a run, and everything within `more` mm of it, from an eye that looks along -z: the three sides of its box
+// that are seen; of a part that is all but flat the front of its box along the eye's axes. Four corners each.
+CardFront front_of(const PartOnCard& part, const MeshArrays::Run& run, const EyeBox& box, double more) {
+  const auto& r = part.rows;
+  const std::array<Vec3, 3> axes{Vec3{r[0], r[4], r[8]}, Vec3{r[1], r[5], r[9]}, Vec3{r[2], r[6], r[10]}};
+  const double volume = dot(axes[0], cross(axes[1], axes[2]));
+  CardFront front{};
+  const auto put = [&](std::size_t side, std::size_t corner, const Vec3& p) {
+    front[4 * side + corner] = {static_cast<float>(p.x), static_cast<float>(p.y), static_cast<float>(p.z)};
+  };
+  constexpr std::array<std::array<int, 2>, 4> kRound{{{-1, -1}, {1, -1}, {1, 1}, {-1, 1}}};
+  if (!(std::abs(volume) > 1e-4 * length(axes[0]) * length(axes[1]) * length(axes[2]))) {
+    for (std::size_t side = 0; side < 3; ++side)
+      for (std::size_t k = 0; k < 4; ++k)
+        put(side, k,
+            box.centre +
+                Vec3{kRound[k][0] * (box.half.x + more), kRound[k][1] * (box.half.y + more), box.half.z + more});
+    return front;
+  }
+  // What single numbers round comes on top, as in `box`.
+  double size = 0;
+  for (int i = 0; i < 3; ++i) size += std::abs(box.centre[i]) + std::abs(r[4 * static_cast<std::size_t>(i) + 3]);
+  more += 1e-6 * size;
+  std::array<Vec3, 3> half, across;
+  for (std::size_t i = 0; i < 3; ++i) {
+    across[i] = cross(axes[(i + 1) % 3], axes[(i + 2) % 3]) * (volume > 0 ? 1.0 : -1.0);
+    half[i] = axes[i] * (run.half[i] + more * length(across[i]) / std::abs(volume));
+  }
+  for (std::size_t i = 0; i < 3; ++i) {
+    const Vec3 side = box.centre + half[i] * (across[i].z > 0 ? 1.0 : -1.0);
+    for (std::size_t k = 0; k < 4; ++k)
+      put(i, k, side + half[(i + 1) % 3] * kRound[k][0] + half[(i + 2) % 3] * kRound[k][1]);
+  }
+  return front;
+}
 
 }  // namespace
 
@@ -25,18 +61,13 @@ bool Renderer::Card::asks_about(const CardFrame& frame, const Batch& batch) cons
          !meshes.at(batch.mesh).known.runs.empty();
 }
 
-void Renderer::Card::add_piece(CardFrame& frame, const EyeBox& box, const MeshArrays::Run& run, double reach,
-                               bool asks) const {
-  const double more = reach / frame.settings.view.pixels_per_unit;
-  CardPiece piece{run.first, run.count};
-  const double near = box.centre.z + box.half.z + more;
-  // Nothing stands before what the eye's plane cuts.
-  piece.asks = asks && near < 0;
-  frame.pieces.push_back(piece);
-  const Vec3 half = box.half + Vec3{more, more, 0};
-  for (const auto& [x, y] : {std::pair{-1.0, -1.0}, {1.0, -1.0}, {1.0, 1.0}, {-1.0, 1.0}})
-    frame.fronts.push_back({static_cast<float>(box.centre.x + x * half.x),
-                            static_cast<float>(box.centre.y + y * half.y), static_cast<float>(near)});
+void Renderer::Card::add_piece(CardFrame& frame, const PartOnCard& part, const MeshArrays::Run& run, const EyeBox& box,
+                               double reach, bool asks) const {
+  const CardFront front = front_of(part, run, box, reach / frame.settings.view.pixels_per_unit);
+  // What the eye's plane cuts off a front hides nothing.
+  const bool whole = std::all_of(front.begin(), front.end(), [](const auto& corner) { return corner[2] < 0; });
+  frame.pieces.push_back({run.first, run.count, asks && whole});
+  frame.fronts.push_back(front);
 }
 
 void Renderer::Card::add_asked_faces(CardFrame& frame) const {
@@ -87,7 +118,7 @@ void Renderer::Card::add_asked_faces(CardFrame& frame) const {
         job.first_piece = static_cast<std::uint32_t>(frame.pieces.size());
         jobs.push_back(job);
       }
-      add_piece(frame, n.box, run, 1, asks);
+      add_piece(frame, frame.plan.parts[frame.plan.batches[n.batch].first + n.part], run, n.box, 1, asks);
       ++jobs.back().pieces;
       jobs.back().count += run.count;
     }
@@ -122,7 +153,7 @@ void Renderer::Card::add_asked_edges(CardFrame& frame, std::uint32_t number, std
           jobs.push_back(job);
         }
         goes_on = true;
-        add_piece(frame, box, run, kLineReach, true);
+        add_piece(frame, on_card, run, box, kLineReach, true);
         ++jobs.back().pieces;
         jobs.back().count += run.count;
       }
@@ -163,10 +194,10 @@ void Renderer::Card::ask(CardFrame& frame, const CardJob& job) const {
   for (std::uint32_t i = job.first_piece; i < job.first_piece + job.pieces; ++i) {
     CardPiece& piece = frame.pieces[i];
     if (!piece.asks) continue;
-    glVertexAttribPointer(0, 3, GL_FLOAT, GL_FALSE, kCorner, reinterpret_cast<const void*>(4 * kCorner * i));
+    glVertexAttribPointer(0, 3, GL_FLOAT, GL_FALSE, kCorner, reinterpret_cast<const void*>(sizeof(CardFront) * i));
     glGenQueries(1, &piece.query);
     glBeginQuery(GL_ANY_SAMPLES_PASSED, piece.query);
-    glDrawElements(GL_TRIANGLES, 6, GL_UNSIGNED_SHORT, nullptr);
+    glDrawElements(GL_TRIANGLES, 18, GL_UNSIGNED_SHORT, nullptr);
     glEndQuery(GL_ANY_SAMPLES_PASSED);
   }
   glColorMask(GL_TRUE, GL_TRUE, GL_TRUE, GL_TRUE);

@@ -16,6 +16,10 @@ Mat4 as_float(const std::array<double, 16>& m) {
 
 }  // namespace
 
+void Renderer::Card::project(const CardProgram& program, const CardFrame& frame) {
+  glUniformMatrix4fv(program.at("projection"), 1, GL_FALSE, as_float(frame.plan.projection).data());
+}
+
 void Renderer::Card::add_faces(CardFrame& frame, CardJob::Kind kind, std::uint32_t number, std::uint32_t parts) const {
   const Batch& batch = frame.plan.batches[number];
   if (parts == 0) return;
@@ -177,7 +181,7 @@ void Renderer::Card::draw_numbers(const CardFrame& frame, const CardJob& job, Ca
   const CardRange all{job.first, job.count};
   if (job.kind == CardJob::Kind::NumberEdges) return draw_edges(frame, job, {&all, 1}, 1, nullptr, 1);
   glUseProgram(numbers.id);
-  glUniformMatrix4fv(numbers.at("projection"), 1, GL_FALSE, as_float(frame.plan.projection).data());
+  project(numbers, frame);
   draw_faces(frame, job, {&all, 1});
 }
 
@@ -260,7 +264,6 @@ CardFrame Renderer::Card::prepare(const DrawFrame& settings, Drawn& drawn, const
   hand_over_fronts(frame, drawn);
   drawn.bytes += frame.grid.size() * sizeof(GridLine);
   drawn.parts += frame.plan.parts.size();
-  drawn.draw_calls += frame.jobs.size();
   drawn.off = std::max(drawn.off, frame.plan.off);
   return frame;
 }
@@ -407,7 +410,7 @@ void Renderer::Card::draw_mask(const CardFrame& frame, const CardJob& job, CardM
   const Batch& batch = frame.plan.batches[job.batch];
   const CardProgram& program = batch.mesh ? mask : box_mask;
   glUseProgram(program.id);
-  glUniformMatrix4fv(program.at("projection"), 1, GL_FALSE, as_float(frame.plan.projection).data());
+  project(program, frame);
   const CardRange all{job.first, job.count};
   draw_faces(frame, job, {&all, 1});
 }
@@ -440,11 +443,15 @@ void Renderer::Card::draw_outline(const CardFrame& frame, const CardMask& of) co
 void Renderer::Card::run(CardFrame& frame, const CardJob& job, CardCanvas& canvas) const {
   const DrawFrame& f = frame.settings;
   const int width = static_cast<int>(f.view.width), height = static_cast<int>(f.view.height);
-  if (job.kind == CardJob::Kind::Mask) return draw_mask(frame, job, canvas.mask);
+  if (job.kind == CardJob::Kind::Mask) {
+    ++canvas.drawn.draw_calls;
+    return draw_mask(frame, job, canvas.mask);
+  }
   if (job.kind == CardJob::Kind::Numbers || job.kind == CardJob::Kind::NumberEdges)
     return draw_numbers(frame, job, canvas);
   const std::vector<CardRange> ranges = shown(frame, job);
   if (ranges.empty()) return;
+  canvas.drawn.draw_calls += job.kind == CardJob::Kind::Ask ? job.pieces : ranges.size();
   if (job.kind == CardJob::Kind::Faces || job.kind == CardJob::Kind::Ghosts)
     for (const auto [first, count] : ranges) canvas.drawn.triangles += std::size_t{job.parts} * count / 3;
   if (job.kind == CardJob::Kind::Edges || job.kind == CardJob::Kind::PickedEdges ||
@@ -494,7 +501,7 @@ void Renderer::Card::run(CardFrame& frame, const CardJob& job, CardCanvas& canva
       const CardProgram& of_faces = facing ? facing_faces : batch.thin && batch.culled ? small_faces : faces;
       const CardProgram& program = batch.mesh ? of_faces : facing ? facing_boxes : small_boxes;
       glUseProgram(program.id);
-      glUniformMatrix4fv(program.at("projection"), 1, GL_FALSE, as_float(frame.plan.projection).data());
+      project(program, frame);
       glUniform1f(program.at("shade"), f.theme.shade);
       if (!facing) {
         draw_faces(frame, job, ranges);

@@ -266,6 +266,7 @@ struct Renderer::Card {
   void add_asked_edges(CardFrame& frame, std::uint32_t batch, std::uint32_t first, std::uint32_t parts) const;
   void add_piece(CardFrame& frame, const PartOnCard& part, const MeshArrays::Run& run, const EyeBox& box, double reach,
                  bool asks) const;
+  static void add_jobs_of_pieces(CardFrame& frame, std::uint32_t first_piece, const std::vector<CardJob>& jobs);
   void hand_over_fronts(CardFrame& frame, Drawn& drawn) const;
   void ask(CardFrame& frame, const CardJob& job) const;
   // What of a job is drawn. Waits for the answers, if there are any to come.
@@ -275,6 +276,8 @@ struct Renderer::Card {
   void split_by_buffer(CardFrame& frame, CardJob job) const;
   void read_parts(const CardProgram& program, const CardFrame& frame, std::uint32_t part) const;
   void parts_from(const CardFrame& frame, std::uint32_t part) const;
+  // Gives a program that is in use the frame's projection.
+  static void project(const CardProgram& program, const CardFrame& frame);
   void draw_faces(const CardFrame& frame, const CardJob& job, std::span<const CardRange> ranges) const;
   // In `colour`, or with none each part's first, as lines of one pixel.
   void draw_edges(const CardFrame& frame, const CardJob& job, std::span<const CardRange> ranges, float width,

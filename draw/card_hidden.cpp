@@ -1,9 +1,9 @@
 // What of heavy meshes is hidden in a close-up: found out by the card, run by run, while it draws. Declared in card.h.
 //
 // A close-up is small, and shows meshes as they are: of hundreds of thousands of triangles few are seen. The nearest
-// runs are drawn; then it is asked, by occlusion queries on their boxes, which of the next ones anything
-// would be seen of (Bittner et al. 2004, without their coherence from frame to frame); and so on, twice as many each
-// time. Boxes are tested at every sample of a pixel: the picture is the same as if everything were drawn.
+// runs are drawn; then the card is asked, by occlusion queries on their boxes, which of the next ones would show
+// (Bittner et al. 2004, without their coherence from frame to frame); and so on, twice as many each time. Boxes are
+// tested at every sample of a pixel: the picture is the same as if everything were drawn.
 #include <tuple>
 
 #include "draw/card.h"
@@ -15,8 +15,9 @@ constexpr std::uint32_t kFirstIndices = 3 * 16'384;  // drawn before anything is
 constexpr std::uint32_t kFacesTogether = 10'000;     // triangles of a job
 constexpr std::uint32_t kAskedTogether = 256;        // boxes of a job
 
-// What hides a run, and everything within `more` mm of it, from an eye that looks along -z: the three sides of its box
-// that are seen; of a part that is all but flat the front of its box along the eye's axes. Four corners each.
+// What covers a run, and everything within `more` mm of it, for an eye that looks along −z: the three sides of its box
+// that are seen; of a part that is all but flat the front of its box along the eye's axes, three times. Four corners
+// each.
 CardFront front_of(const PartOnCard& part, const MeshArrays::Run& run, const EyeBox& box, double more) {
   const auto& r = part.rows;
   const std::array<Vec3, 3> axes{Vec3{r[0], r[4], r[8]}, Vec3{r[1], r[5], r[9]}, Vec3{r[2], r[6], r[10]}};
@@ -68,6 +69,19 @@ void Renderer::Card::add_piece(CardFrame& frame, const PartOnCard& part, const M
   const bool whole = std::all_of(front.begin(), front.end(), [](const auto& corner) { return corner[2] < 0; });
   frame.pieces.push_back({run.first, run.count, asks && whole});
   frame.fronts.push_back(front);
+}
+
+// What the pieces from one on are drawn in, and before it the questions about them.
+void Renderer::Card::add_jobs_of_pieces(CardFrame& frame, std::uint32_t first_piece, const std::vector<CardJob>& jobs) {
+  const auto end = static_cast<std::uint32_t>(frame.pieces.size());
+  for (std::uint32_t at = first_piece; at < end; at += kAskedTogether) {
+    CardJob job{CardJob::Kind::Ask};
+    job.first_piece = at, job.pieces = std::min(kAskedTogether, end - at);
+    const auto begin = frame.pieces.begin() + at;
+    if (std::any_of(begin, begin + job.pieces, [](const CardPiece& piece) { return piece.asks; }))
+      frame.jobs.push_back(job);
+  }
+  frame.jobs.insert(frame.jobs.end(), jobs.begin(), jobs.end());
 }
 
 void Renderer::Card::add_asked_faces(CardFrame& frame) const {
@@ -122,13 +136,7 @@ void Renderer::Card::add_asked_faces(CardFrame& frame) const {
       ++jobs.back().pieces;
       jobs.back().count += run.count;
     }
-    const auto pieces = static_cast<std::uint32_t>(frame.pieces.size());
-    for (std::uint32_t at = first_piece; asks && at < pieces; at += kAskedTogether) {
-      CardJob job{CardJob::Kind::Ask};
-      job.first_piece = at, job.pieces = std::min(kAskedTogether, pieces - at);
-      frame.jobs.push_back(job);
-    }
-    frame.jobs.insert(frame.jobs.end(), jobs.begin(), jobs.end());
+    add_jobs_of_pieces(frame, first_piece, jobs);
   }
 }
 
@@ -159,13 +167,7 @@ void Renderer::Card::add_asked_edges(CardFrame& frame, std::uint32_t number, std
       }
     }
   }
-  const auto pieces = static_cast<std::uint32_t>(frame.pieces.size());
-  for (std::uint32_t at = first_piece; at < pieces; at += kAskedTogether) {
-    CardJob job{CardJob::Kind::Ask};
-    job.first_piece = at, job.pieces = std::min(kAskedTogether, pieces - at);
-    frame.jobs.push_back(job);
-  }
-  frame.jobs.insert(frame.jobs.end(), jobs.begin(), jobs.end());
+  add_jobs_of_pieces(frame, first_piece, jobs);
 }
 
 void Renderer::Card::hand_over_fronts(CardFrame& frame, Drawn& drawn) const {
@@ -183,10 +185,7 @@ void Renderer::Card::ask(CardFrame& frame, const CardJob& job) const {
   glColorMask(GL_FALSE, GL_FALSE, GL_FALSE, GL_FALSE);
   glDisable(GL_BLEND);
   glUseProgram(box_mask.id);
-  std::array<float, 16> projection{};
-  std::transform(frame.plan.projection.begin(), frame.plan.projection.end(), projection.begin(),
-                 [](double v) { return static_cast<float>(v); });
-  glUniformMatrix4fv(box_mask.at("projection"), 1, GL_FALSE, projection.data());
+  project(box_mask, frame);
   glBindVertexArray(box_array);
   glBindBuffer(GL_ARRAY_BUFFER, frame.fronts_buffer);
   glEnableVertexAttribArray(0);

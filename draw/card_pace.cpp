@@ -5,7 +5,7 @@
 namespace tack {
 namespace {
 
-constexpr std::size_t kTrianglesOfBatch = 10'000;  // triangles of a batch
+constexpr std::size_t kTrianglesOfBatch = 10'000;
 
 }  // namespace
 

@@ -317,6 +317,8 @@ void add_rough_level(MeshArrays& arrays) {
     left.resize(meshopt_simplifySloppy(left.data(), arrays.indices.data() + first, count, places,
                                        arrays.vertices.size(), sizeof(MeshArrays::Vertex),
                                        static_cast<std::size_t>(count * share / 3) * 3, 1, &off));
+    // Of a few triangles nothing may be left: they are drawn as they are.
+    if (left.empty()) continue;
     first = static_cast<std::uint32_t>(arrays.indices.size());
     count = static_cast<std::uint32_t>(left.size());
     // Some have been turned over, and would be dark dots.

@@ -7,8 +7,12 @@
 namespace tack {
 namespace {
 
-constexpr int kSamples[] = {4, 0, 4, 0};
 constexpr double kSampleSide = 2;  // mm
+// Of the cube's side what fills the picture: large, as the loupe shows it; small, where lines are thin and faces lit at
+// their vertices; and so small that parts are boxes.
+constexpr std::array<double, 3> kSpans{1.5, 30, 100};
+// Each of them with and without smoothing, in two styles.
+constexpr int kPictures = 4 * static_cast<int>(kSpans.size());
 
 }  // namespace
 
@@ -31,7 +35,8 @@ MeshArrays sample_arrays(const Mesh& cube) {
 
 void Renderer::WarmUp::begin(int number) {
   constexpr int kSide = 96;
-  const bool close = number < 2;
+  const double span = kSpans[static_cast<std::size_t>(number / 4)];
+  const bool close = span == kSpans.front();
   for (int i = 0; i < 6; ++i) {
     DrawItem item;
     item.mesh = sample;
@@ -40,12 +45,12 @@ void Renderer::WarmUp::begin(int number) {
     item.picked = i == 1, item.ghost = i == 2, item.see_through = i == 3;
     items.push_back(item);
   }
-  // Large, as the loupe shows it; and small, where lines are thin and parts are boxes.
   DrawFrame frame;
-  frame.view = close_up({}, normalized({1, 1, 1}), {0, 0, 1}, kSampleSide * (close ? 1.5 : 30), kSide, kSide);
+  frame.view = close_up({}, normalized({1, 1, 1}), {0, 0, 1}, kSampleSide * span, kSide, kSide);
   frame.items = items;
   frame.theme = day_theme();
-  frame.samples = kSamples[number];
+  frame.samples = number % 2 ? 0 : 4;
+  frame.style = number % 4 < 2 ? DrawStyle::Shaded : DrawStyle::Facing;
   frame.cut_at_eye = close;
   frame.off = close ? 0 : 0.5;
   frame.grid.shown = !close;
@@ -55,7 +60,7 @@ void Renderer::WarmUp::begin(int number) {
 bool Renderer::warm_up() {
   Card& c = *card_;
   if (!warm_up_) {
-    if (!c.sample || c.warmed == static_cast<int>(std::size(kSamples))) return false;
+    if (!c.sample || c.warmed == kPictures) return false;
     warm_up_ = std::make_unique<WarmUp>(*this, c.sample);
     warm_up_->begin(c.warmed++);
   }

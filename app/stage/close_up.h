@@ -12,8 +12,8 @@ namespace tack {
 
 class Stage;
 
-/// Meshes of few triangles are shown as they are, heavy ones coarser at first, as far as a fluent picture needs it; and
-/// as they are, and smooth, once things rest. That is drawn in slices, after the stage's own finished picture, and anew
+/// Meshes of few triangles are shown as they are, heavy ones coarser at first, two pixels off at most; and as they are,
+/// and smooth, once things rest. That is drawn in slices, after the stage's own finished picture, and anew
 /// when what the stage shows has changed.
 class CloseUp : public QObject {
   Q_OBJECT

@@ -431,6 +431,15 @@ TEST_CASE("the rough level of a heavy mesh is off by what it says, and turned ov
   INFO(least << " of " << radius << ", error " << rough.error);
   CHECK(radius - least < 2 * rough.error);
   CHECK(inwards == 0);
+  // A primitive of one triangle beside the others does not vanish.
+  MeshArrays two = make_passing_arrays(*mesh, *mesh);
+  auto& primitives = two.levels.front().primitives;
+  const auto all = primitives.front();
+  primitives = {{all[0], all[1] - 3}, {all[0] + all[1] - 3, 3}};
+  add_rough_level(two);
+  REQUIRE(two.levels.size() == 2);
+  CHECK(two.levels.back().primitives[0][1] < 300'000);
+  CHECK(two.levels.back().primitives[1] == two.levels.front().primitives[1]);
 }
 
 TEST_CASE("a mesh that there is no memory for is drawn as a box until it has levels", "[levels]") {

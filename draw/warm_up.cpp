@@ -40,7 +40,8 @@ void Renderer::WarmUp::begin(int number) {
   for (int i = 0; i < 6; ++i) {
     DrawItem item;
     item.mesh = sample;
-    item.world.translation = {1.5 * kSampleSide * (i % 3), 0, 1.5 * kSampleSide * (i / 3)};
+    const int column = i % 3, row = i / 3;
+    item.world.translation = {1.5 * kSampleSide * column, 0, 1.5 * kSampleSide * row};
     item.colours = &colours;
     item.picked = i == 1, item.ghost = i == 2, item.see_through = i == 3;
     items.push_back(item);

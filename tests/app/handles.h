@@ -8,7 +8,7 @@
 
 namespace tack::test {
 
-inline Box world_box(Desk& desk, const std::string& part) { return box_along(desk.scene(), {desk.part(part)}, Mat3{}); }
+inline Box world_box(Desk& desk, const std::string& part) { return box_along(desk.scene(), desk.part(part), Mat3{}); }
 
 inline void pick_these(Desk& desk, const std::vector<std::string>& names) {
   std::vector<PartId> parts;
